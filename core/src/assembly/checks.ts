@@ -1,0 +1,122 @@
+import { say } from '#core/issues';
+import { CENTRE_HEIGHT_LIMIT, ENCLOSURE_SLACK, frameFromWorld, isOrthonormal, isRigid, type Motion, roundTo } from '#core/math';
+import { type Model, movePoints } from '#core/mesh';
+import { type AssemblyRecord, type Check, type ComponentRecord, freshGeometry, mountFrameOf, type Piece } from '#core/records';
+import { sayConnection, SEATS_ON_FACE } from '#core/standards';
+import { checkJoin, type ComponentsById, placePieces, placeTips } from './join.ts';
+
+const check = (code: string, state: Check['state'], message: string, numbers: { value?: number; limit?: number } = {}): Check => ({ code, state, message, ...numbers });
+
+/** How far a component reaches along its mount's Z, in mm: [behind, in front of] the mount. */
+export function reachAlongMount(component: ComponentRecord, model: Model): [number, number] {
+  const mountFromFile = frameFromWorld(mountFrameOf(component));
+  let [low, high] = [Infinity, -Infinity];
+  for (const body of model.bodies) {
+    if (component.bodies.find((b) => b.id === body.id)?.role === 'left out') continue;
+    const p = movePoints(mountFromFile, body.mesh.positions);
+    for (let i = 2; i < p.length; i += 3) {
+      if (p[i] < low) low = p[i];
+      if (p[i] > high) high = p[i];
+    }
+  }
+  return [low, high];
+}
+
+/**
+ * The checks of an assembly, from its records and, where given, its models (by component id). Rules: every piece marked and
+ * connected, connections fit, faces seat without stick-out, shanks are held long enough (twice the diameter, a rule of
+ * thumb of the trade), tips near the turning plane, geometry proven, bodies closed, names unique, numbers finite.
+ */
+export function checkAssembly(assembly: AssemblyRecord, components: ComponentsById, models: Readonly<Record<string, Model | undefined>> = {}): Check[] {
+  const checks: Check[] = [];
+  const placed = placePieces(assembly, components);
+  if (assembly.pieces.length === 0) checks.push(check('pieces', 'fail', 'The assembly has no pieces.'));
+  for (const piece of assembly.pieces) checks.push(...checkPiece(piece, assembly, components, placed, models));
+  checks.push(...checkTips(assembly, components, placed), ...checkNames(assembly, components));
+  return checks;
+}
+
+function checkPiece(piece: Piece, assembly: AssemblyRecord, components: ComponentsById, placed: Map<string, Motion>, models: Readonly<Record<string, Model | undefined>>): Check[] {
+  const component = components[piece.componentId];
+  if (!component) return [check('component-there', 'fail', `The component of piece ${piece.id} is missing from the Shelf.`)];
+  const out: Check[] = [];
+  const { name } = component;
+  out.push(component.mount ? check('mount-set', 'pass', `${name}: mount ${sayConnection(component.mount.connection)}`) : check('mount-set', 'fail', `${name} has no mount.`));
+  for (const c of [component.mount, ...component.seats]) {
+    if (c && !isOrthonormal(c.frame)) out.push(check('frame-orthonormal', 'fail', `${name}: the frame of ${c.name} is not square.`));
+  }
+  if (piece.parent) {
+    const parent = assembly.pieces.find((p) => p.id === piece.parent?.pieceId);
+    const parentComponent = parent && components[parent.componentId];
+    if (!parentComponent) out.push(check('floating', 'fail', `${name} sits on a piece that is not there.`));
+    else out.push(...checkSeating(piece, component, parentComponent, models[component.id]));
+  }
+  const motion = placed.get(piece.id);
+  if (!motion) out.push(check('placed', 'fail', `${name} is not connected to the machine side, so it has no place.`));
+  else if (!isRigid(motion)) out.push(check('placed', 'fail', `${name}: its place is not a rigid motion.`));
+  out.push(...checkGeometry(component, models[component.id]));
+  return out;
+}
+
+function checkSeating(piece: Piece, child: ComponentRecord, parent: ComponentRecord, model: Model | undefined): Check[] {
+  const fit = checkJoin(child, parent, piece.parent?.seatId ?? '');
+  if (!fit.ok) return [check('fit', 'fail', `${child.name} on ${parent.name}: ${fit.issues.map(say).join(' ')}`)];
+  const seat = parent.seats.find((s) => s.id === piece.parent?.seatId);
+  const out = [check('fit', 'pass', `${child.name} fits ${seat?.name} of ${parent.name}`)];
+  const mount = child.mount;
+  if (!mount || !seat) return out;
+  if (SEATS_ON_FACE.includes(mount.connection.standard)) {
+    const off = Math.abs(piece.stickOut);
+    out.push(
+      off < 1e-6
+        ? check('face-contact', 'pass', `${child.name} seats on its face`)
+        : check('face-contact', 'fail', `${child.name}: a ${sayConnection(mount.connection)} mount seats on its face, but stands off by ${roundTo(piece.stickOut, 3)} mm.`, { value: piece.stickOut, limit: 0 }),
+    );
+    return out;
+  }
+  if (!model) return out;
+  const [behind] = reachAlongMount(child, model);
+  const clamped = -(behind + piece.stickOut);
+  const needed = 2 * Number.parseFloat(String(mount.connection.size));
+  const numbers = { value: roundTo(clamped, 3), limit: needed };
+  if (clamped <= 0) out.push(check('clamping-length', 'fail', `${child.name} floats ${roundTo(-clamped, 3)} mm in front of its seat.`, numbers));
+  else if (clamped < needed) out.push(check('clamping-length', 'warn', `${child.name} is held over ${roundTo(clamped, 3)} mm; twice the shank (${needed} mm) is usual.`, numbers));
+  else out.push(check('clamping-length', 'pass', `${child.name} is held over ${roundTo(clamped, 3)} mm`, numbers));
+  return out;
+}
+
+function checkGeometry(component: ComponentRecord, model: Model | undefined): Check[] {
+  const out: Check[] = [];
+  const open = model?.bodies.filter((b) => !b.closed && component.bodies.find((e) => e.id === b.id)?.role !== 'left out') ?? [];
+  if (model) out.push(open.length === 0 ? check('closed', 'pass', `${component.name}: all bodies closed`) : check('closed', 'fail', `${component.name}: ${open.map((b) => b.name).join(', ')} not closed.`));
+  for (const target of ['cutting', 'non-cutting'] as const) {
+    const made = freshGeometry(component, target);
+    if (!made) continue;
+    const numbers = { value: made.growth.min, limit: 0 };
+    out.push(
+      made.growth.min >= -ENCLOSURE_SLACK && made.closed
+        ? check('growth', 'pass', `${component.name}, ${target}: growth ${made.growth.min.toFixed(3)} to ${made.growth.max.toFixed(3)} mm`, numbers)
+        : check('growth', 'fail', `${component.name}, ${target}: the ${made.mode} geometry ${made.closed ? `cuts ${(-made.growth.min).toFixed(4)} mm into the tool` : 'is not closed'}.`, numbers),
+    );
+  }
+  return out;
+}
+
+function checkTips(assembly: AssemblyRecord, components: ComponentsById, placed: Map<string, Motion>): Check[] {
+  const tips = placeTips(assembly, components, placed);
+  if (tips.length === 0) return [check('tip-set', 'warn', 'No piece has a tip, so there is no gauge length.')];
+  return tips.map((tip) => {
+    const numbers = { value: roundTo(tip.Y, 6), limit: CENTRE_HEIGHT_LIMIT };
+    return Math.abs(tip.Y) <= CENTRE_HEIGHT_LIMIT
+      ? check('centre-height', 'pass', `${tip.name}: on the turning plane within ${CENTRE_HEIGHT_LIMIT} mm`, numbers)
+      : check('centre-height', 'warn', `${tip.name} lies ${roundTo(tip.Y, 3)} mm off the turning plane: a 40 mm part changes by about ${roundTo((tip.Y * tip.Y) / 40 * 1000, 1)} µm on the radius.`, numbers);
+  });
+}
+
+function checkNames(assembly: AssemblyRecord, components: ComponentsById): Check[] {
+  const ids = assembly.pieces.map((p) => p.id);
+  const doubled = ids.find((id, i) => ids.indexOf(id) !== i);
+  if (doubled !== undefined) return [check('names-unique', 'fail', `Two pieces are called ${doubled}.`)];
+  const numbers = assembly.pieces.flatMap((p) => [p.stickOut, p.rollDeg, ...(components[p.componentId]?.tips ?? []).flatMap((t) => [...t.noseCentre, t.noseRadius])]);
+  return [numbers.every(Number.isFinite) ? check('numbers-finite', 'pass', 'Every number is finite') : check('numbers-finite', 'fail', 'A number is not finite.')];
+}

@@ -1,0 +1,2 @@
+export * from './checks.ts';
+export * from './join.ts';

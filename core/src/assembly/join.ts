@@ -1,0 +1,115 @@
+import { failed, type Result } from '#core/issues';
+import { bringFrame, compose, type Frame, frameFromWorld, type Motion, move, radFromDeg, rotationAbout, translation, turn, type Vec3 } from '#core/math';
+import { type AssemblyRecord, type ComponentRecord, mountFrameOf, type Piece, programmedPointOf, type Tip } from '#core/records';
+import { checkFit } from '#core/standards';
+
+export type ComponentsById = Readonly<Record<string, ComponentRecord | undefined>>;
+
+/**
+ * seat-from-child: the child's mount frame onto the seat frame, then the stick-out along the seat's Z and the roll about
+ * it. Both frames in their own file's coordinates; the result takes the child's file coordinates into the parent's.
+ */
+export function parentFromChild(seat: Frame, mount: Frame, stickOut: number, rollDeg: number): Motion {
+  const seated = bringFrame(mount, seat);
+  const rolled = rotationAbout(seat.origin, seat.z, radFromDeg(rollDeg));
+  const out = translation([seat.z[0] * stickOut, seat.z[1] * stickOut, seat.z[2] * stickOut]);
+  return compose(out, compose(rolled, seated));
+}
+
+/** gauge-from-file for every piece that is connected to the first one; the gauge frame is the first piece's mount frame. */
+export function placePieces(assembly: Pick<AssemblyRecord, 'pieces'>, components: ComponentsById): Map<string, Motion> {
+  const placed = new Map<string, Motion>();
+  const byId = new Map(assembly.pieces.map((p) => [p.id, p]));
+  const place = (piece: Piece, path: readonly string[]): Motion | undefined => {
+    const known = placed.get(piece.id);
+    if (known || path.includes(piece.id)) return known;
+    const component = components[piece.componentId];
+    if (!component) return undefined;
+    let motion: Motion | undefined;
+    if (!piece.parent) motion = frameFromWorld(mountFrameOf(component));
+    else {
+      const parent = byId.get(piece.parent.pieceId);
+      const gaugeFromParent = parent && place(parent, [...path, piece.id]);
+      const seat = parent && components[parent.componentId]?.seats.find((s) => s.id === piece.parent?.seatId);
+      if (gaugeFromParent && seat && component.mount)
+        motion = compose(gaugeFromParent, parentFromChild(seat.frame, component.mount.frame, piece.stickOut, piece.rollDeg));
+    }
+    if (motion) placed.set(piece.id, motion);
+    return motion;
+  };
+  for (const piece of assembly.pieces) place(piece, []);
+  return placed;
+}
+
+/** Whether a component can be put on a seat of a piece: it has a mount, the seat exists, and they fit. */
+export function checkJoin(child: ComponentRecord, parent: ComponentRecord, seatId: string): Result<true> {
+  const seat = parent.seats.find((s) => s.id === seatId);
+  if (!seat) return failed('join.no-seat', { piece: parent.name, seat: seatId });
+  if (!child.mount) return failed('join.no-mount', { piece: child.name });
+  return checkFit(child.mount.connection, seat.connection);
+}
+
+/** A tip in the gauge frame: L along Z, Q along X, Y its height over the turning plane; all of the programmed point. */
+export interface PlacedTip {
+  readonly piece: string;
+  readonly tip: string;
+  readonly name: string;
+  readonly L: number;
+  readonly Q: number;
+  readonly Y: number;
+  readonly noseRadius: number;
+  readonly noseCentre: Vec3;
+  readonly virtualTip: Vec3;
+  readonly programmedPoint: Tip['programmedPoint'];
+}
+
+/**
+ * The tips of all placed pieces, in the gauge frame. The virtual tip's sides follow the tool's own mount frame, so a tool
+ * that sits turned by a quarter in its seat has its virtual tip turned with it.
+ */
+export function placeTips(assembly: Pick<AssemblyRecord, 'pieces'>, components: ComponentsById, placed = placePieces(assembly, components)): PlacedTip[] {
+  return assembly.pieces.flatMap((piece) => {
+    const component = components[piece.componentId];
+    const gaugeFromFile = placed.get(piece.id);
+    if (!component || !gaugeFromFile) return [];
+    const mount = mountFrameOf(component);
+    return component.tips.map((tip): PlacedTip => {
+      const point = move(gaugeFromFile, programmedPointOf(tip, mount));
+      const virtual = programmedPointOf({ ...tip, programmedPoint: 'virtual tip' }, mount);
+      return {
+        piece: piece.id,
+        tip: tip.id,
+        name: tip.name,
+        L: point[2],
+        Q: point[0],
+        Y: point[1],
+        noseRadius: tip.noseRadius,
+        noseCentre: move(gaugeFromFile, tip.noseCentre),
+        virtualTip: move(gaugeFromFile, virtual),
+        programmedPoint: tip.programmedPoint,
+      };
+    });
+  });
+}
+
+/** A seat of a placed piece, in the gauge frame. */
+export function placeFrame(gaugeFromFile: Motion, frame: Frame): Frame {
+  return { origin: move(gaugeFromFile, frame.origin), z: turn(gaugeFromFile, frame.z), x: turn(gaugeFromFile, frame.x) };
+}
+
+/** The gauge length: from the gauge line to the programmed point of the outermost piece's first tip; undefined without a tip. */
+export function gaugeLengthOf(assembly: Pick<AssemblyRecord, 'pieces'>, tips: readonly PlacedTip[]): number | undefined {
+  for (let i = assembly.pieces.length - 1; i >= 0; i--) {
+    const tip = tips.find((t) => t.piece === assembly.pieces[i].id);
+    if (tip) return tip.L;
+  }
+  return undefined;
+}
+
+/** The pieces without one of them and all that sits on it. */
+export function removePiece(pieces: readonly Piece[], pieceId: string): Piece[] {
+  const gone = new Set([pieceId]);
+  // Pieces come after their parents, so one pass takes the whole branch.
+  for (const piece of pieces) if (piece.parent && gone.has(piece.parent.pieceId)) gone.add(piece.id);
+  return pieces.filter((p) => !gone.has(p.id));
+}

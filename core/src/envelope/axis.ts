@@ -1,0 +1,33 @@
+import { addScaled, dot, length, scale, subtract, type Vec3 } from '#core/math';
+
+/** A line in space: a point in mm and a unit direction. */
+export interface Axis {
+  readonly origin: Vec3;
+  readonly direction: Vec3;
+}
+
+/** Position along the axis and distance from it, in mm. */
+export function zrOf(axis: Axis, p: Vec3): [z: number, r: number] {
+  const d = subtract(p, axis.origin);
+  const z = dot(d, axis.direction);
+  return [z, length(addScaled(d, axis.direction, -z))];
+}
+
+/** Packed [z, r, ...] of packed points. */
+export function zrOfPoints(axis: Axis, points: Float64Array): Float64Array {
+  const out = new Float64Array((points.length / 3) * 2);
+  const { origin: o, direction: d } = axis;
+  for (let i = 0, k = 0; i < points.length; i += 3, k += 2) {
+    const [x, y, z] = [points[i] - o[0], points[i + 1] - o[1], points[i + 2] - o[2]];
+    const along = x * d[0] + y * d[1] + z * d[2];
+    out[k] = along;
+    out[k + 1] = Math.hypot(x - along * d[0], y - along * d[1], z - along * d[2]);
+  }
+  return out;
+}
+
+/** True where the line (point, unit direction) is the axis itself, within the tolerances in mm and radians. */
+export function isSameLine(axis: Axis, point: Vec3, direction: Vec3, mm: number, rad: number): boolean {
+  const across = length(subtract(direction, scale(axis.direction, dot(direction, axis.direction))));
+  return across <= rad && zrOf(axis, point)[1] <= mm;
+}

@@ -1,0 +1,132 @@
+import type { SampledBody } from '#core/kernel';
+import { type TriMesh, weld } from '#core/mesh';
+import type { Growth } from './revolved.ts';
+import { distanceToTrianglePlane } from './swept-segments.ts';
+
+export interface ExactGeometry {
+  readonly mesh: TriMesh;
+  readonly growth: Growth;
+}
+
+// How many times the push is raised by a tenth when the measurement still finds a point outside.
+const MOST_ROUNDS = 12;
+const FLAT = 1e-7;
+
+/**
+ * The body's own tessellation, pushed out just far enough that its triangles enclose the true faces: a chord of a convex
+ * face lies inside it by its sag, so the corners move out by that sag; planes stay in their plane, and where a face is
+ * concave the chords lie outside already. Growth is measured on the true faces, against the triangle over each point.
+ */
+export function computeExactGeometry(body: SampledBody): ExactGeometry {
+  const faceOf = facesOfTriangles(body);
+  const sag = outwardSag(body, body.mesh.positions, faceOf);
+  const curved = sag.some((s) => s > FLAT);
+  let positions = body.mesh.positions;
+  if (curved) {
+    const groups = groupCorners(body.mesh);
+    const normals = cornerNormals(body.mesh, groups, faceOf);
+    let push = sag.map((s) => (s > FLAT ? s * 1.02 + 1e-7 : 0));
+    for (let round = 0; round < MOST_ROUNDS; round++) {
+      positions = pushCorners(body.mesh.positions, groups, normals, push);
+      const left = outwardSag(body, positions, faceOf);
+      if (left.every((s) => s <= 0)) break;
+      push = push.map((p, f) => (left[f] > 0 ? (p + left[f]) * 1.1 : p));
+    }
+  }
+  const pushed = { positions, triangles: body.mesh.triangles };
+  return { mesh: weld(pushed), growth: measure(body, positions) };
+}
+
+function facesOfTriangles({ faceStart, mesh }: SampledBody): Uint32Array {
+  const out = new Uint32Array(mesh.triangles.length / 3);
+  for (let f = 0; f + 1 < faceStart.length; f++) out.fill(f, faceStart[f], faceStart[f + 1]);
+  return out;
+}
+
+// Per face, how far a sampled point of the true face stands outside its triangle; negative where none does.
+function outwardSag(body: SampledBody, positions: Float64Array, faceOf: Uint32Array): Float64Array {
+  const { points, pointTriangle, mesh, surfaces } = body;
+  const sag = new Float64Array(surfaces.length).fill(-Infinity);
+  for (let i = 0; i < pointTriangle.length; i++) {
+    const t = pointTriangle[i];
+    const d = distanceToTrianglePlane(positions, mesh.triangles, t, points[3 * i], points[3 * i + 1], points[3 * i + 2]);
+    if (d > sag[faceOf[t]]) sag[faceOf[t]] = d;
+  }
+  return sag;
+}
+
+// Corners at one place move together: index of the group of each corner.
+function groupCorners(mesh: TriMesh): Uint32Array {
+  const groups = new Map<string, number>();
+  const out = new Uint32Array(mesh.positions.length / 3);
+  for (let i = 0; i < out.length; i++) {
+    const key = `${Math.round(mesh.positions[3 * i] * 1e5)},${Math.round(mesh.positions[3 * i + 1] * 1e5)},${Math.round(mesh.positions[3 * i + 2] * 1e5)}`;
+    const group = groups.get(key) ?? groups.size;
+    groups.set(key, group);
+    out[i] = group;
+  }
+  return out;
+}
+
+// Per group the normals of the triangles around it, joined where they belong to one face and nearly agree: [face, nx, ny, nz].
+function cornerNormals(mesh: TriMesh, groups: Uint32Array, faceOf: Uint32Array): [number, number, number, number][][] {
+  const { positions: p, triangles: t } = mesh;
+  const out: [number, number, number, number][][] = [];
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [3 * t[i], 3 * t[i + 1], 3 * t[i + 2]];
+    const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
+    const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
+    const n = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+    const l = Math.hypot(n[0], n[1], n[2]);
+    if (l < 1e-14) continue;
+    const unit: [number, number, number, number] = [faceOf[i / 3], n[0] / l, n[1] / l, n[2] / l];
+    for (let k = 0; k < 3; k++) {
+      out[groups[t[i + k]]] ??= [];
+      const list = out[groups[t[i + k]]];
+      if (!list.some((m) => m[0] === unit[0] && m[1] * unit[1] + m[2] * unit[2] + m[3] * unit[3] > 1 - 1e-12)) list.push(unit);
+    }
+  }
+  return out;
+}
+
+// The least move of each corner that carries every plane around it out by its face's push, and planes of flat faces not at
+// all: projections in turn (Kaczmarz), which end at the least-norm solution.
+function pushCorners(original: Float64Array, groups: Uint32Array, normals: [number, number, number, number][][], push: Float64Array): Float64Array {
+  const moves = normals.map((list) => {
+    const d = [0, 0, 0];
+    if (!list.some(([face]) => push[face] > 0)) return d;
+    for (let sweep = 0; sweep < 60; sweep++) {
+      let worst = 0;
+      for (const [face, nx, ny, nz] of list) {
+        const lack = push[face] - (d[0] * nx + d[1] * ny + d[2] * nz);
+        if (push[face] > 0 && lack <= 0) continue;
+        worst = Math.max(worst, Math.abs(lack));
+        d[0] += lack * nx;
+        d[1] += lack * ny;
+        d[2] += lack * nz;
+      }
+      if (worst < 1e-9) break;
+    }
+    return d;
+  });
+  const out = Float64Array.from(original);
+  for (let i = 0; i < groups.length; i++) {
+    const d = moves[groups[i]];
+    if (d) for (let k = 0; k < 3; k++) out[3 * i + k] += d[k];
+  }
+  return out;
+}
+
+function measure(body: SampledBody, positions: Float64Array): Growth {
+  const { points, pointTriangle, mesh } = body;
+  let [min, max, sum] = [0, 0, 0];
+  const n = pointTriangle.length;
+  if (n > 0) [min, max] = [Infinity, -Infinity];
+  for (let i = 0; i < n; i++) {
+    const growth = -distanceToTrianglePlane(positions, mesh.triangles, pointTriangle[i], points[3 * i], points[3 * i + 1], points[3 * i + 2]);
+    min = Math.min(min, growth);
+    max = Math.max(max, growth);
+    sum += growth;
+  }
+  return { min, mean: n > 0 ? sum / n : 0, max: Math.max(0, max) };
+}

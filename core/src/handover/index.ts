@@ -1,0 +1,3 @@
+export * from './make-geometry.ts';
+export * from './pack.ts';
+export * from './verify.ts';

@@ -1,0 +1,202 @@
+import { checkAssembly, gaugeLengthOf, placeFrame, placePieces, placeTips } from '#core/assembly';
+import { failed, issue, type Result, done } from '#core/issues';
+import { type Kernel, readStep, writeRevolvedStep, writeStepPart } from '#core/kernel';
+import { addScaled, DISPLAY_CHORD, type Motion } from '#core/math';
+import { meshVolume, type Model, moveMesh, writeGlb, writeStl } from '#core/mesh';
+import {
+  type AssemblyRecord,
+  bodiesFor,
+  type ComponentRecord,
+  freshGeometry,
+  type GeometryTarget,
+  type Manifest,
+  mountFrameOf,
+  newComponent,
+  PACKAGE_VERSION,
+  type PackedPart,
+  readPackage,
+  readRecord,
+  safeFileName,
+  writePackage,
+  hashBytes,
+} from '#core/records';
+import { type GeometryMode, makeGeometry } from './make-geometry.ts';
+
+/** What packing needs: the records, and the vendor files by component id. */
+export interface PackInput {
+  readonly assembly: AssemblyRecord;
+  readonly components: Readonly<Record<string, ComponentRecord>>;
+  readonly sources: Readonly<Record<string, Uint8Array>>;
+  readonly models?: Readonly<Record<string, Model | undefined>>;
+  readonly now: string;
+  readonly onProgress?: (share: number, text: string) => void;
+}
+
+/** mm. What a part is made with where nobody chose: exact, at this chord tolerance. */
+export const DEFAULT_TOLERANCE: Readonly<Record<GeometryTarget, number>> = { cutting: 0.01, 'non-cutting': 0.05 };
+
+/** Colours of the two targets in exported meshes: crimson and graphite. */
+const COLOURS: Readonly<Record<GeometryTarget, string>> = { cutting: '#b4173f', 'non-cutting': '#59626b' };
+
+/** How a target of a component is to be made: as was chosen on the Bench, or exact. */
+export function chosenGeometry(record: ComponentRecord, target: GeometryTarget): { mode: GeometryMode; tolerance: number } {
+  const made = record.geometry.find((g) => g.target === target);
+  return made ? { mode: made.mode, tolerance: made.tolerance } : { mode: 'exact', tolerance: DEFAULT_TOLERANCE[target] };
+}
+
+/** Makes the package of an assembly: GLB, STL and STEP of each part in the gauge frame, vendor files, records, numbers, checks. */
+export async function packAssembly(kernel: Kernel, input: PackInput): Promise<Result<{ bytes: Uint8Array; manifest: Omit<Manifest, 'files'> }>> {
+  const { assembly, components, sources } = input;
+  const report = input.onProgress ?? (() => undefined);
+  const placed = placePieces(assembly, components);
+  const files: Record<string, Uint8Array> = {};
+  const sourcePaths: Record<string, string> = {};
+  const pieces: Manifest['pieces'] = [];
+  const models: Record<string, Model | undefined> = { ...input.models };
+  const used = [...new Set(assembly.pieces.map((p) => p.componentId))];
+  for (const id of used) {
+    const record = components[id];
+    if (!record || !sources[id]) return failed('recipe.missing', { file: assembly.name, field: 'piece', text: `component ${id}` });
+    const path = `sources/${record.source.blob.slice(0, 12)}-${safeFileName(record.source.fileName)}`;
+    files[path] = sources[id];
+    sourcePaths[id] = path;
+    if (!models[id]) {
+      const read = readStep(kernel, sources[id], record.source.fileName);
+      if (!read.ok) return read;
+      models[id] = read.value.model;
+    }
+  }
+  const folders = new Set<string>();
+  for (const [index, piece] of assembly.pieces.entries()) {
+    const record = components[piece.componentId] as ComponentRecord;
+    const gaugeFromFile = placed.get(piece.id);
+    if (!gaugeFromFile) return failed('join.no-mount', { piece: record.name });
+    let folder = `parts/${index + 1}-${safeFileName(record.name)}`;
+    while (folders.has(folder)) folder += '-';
+    folders.add(folder);
+    const parts: PackedPart[] = [];
+    for (const target of ['non-cutting', 'cutting'] as const) {
+      if (bodiesFor(record, target).length === 0) continue;
+      report(index / assembly.pieces.length, `${record.name}: ${target} part`);
+      const part = await packPart(kernel, record, sources[record.id], target, gaugeFromFile, `${folder}/${target}`, files);
+      if (!part.ok) return part;
+      parts.push(part.value);
+    }
+    pieces.push({ piece: piece.id, name: record.name, componentId: record.id, mountInGauge: placeFrame(gaugeFromFile, mountFrameOf(record)), parts });
+  }
+  report(0.95, 'Writing the package');
+  const tips = placeTips(assembly, components, placed);
+  const manifest: Omit<Manifest, 'files'> = {
+    format: 'ruota-package',
+    version: PACKAGE_VERSION,
+    name: assembly.name,
+    createdAt: input.now,
+    unit: 'mm',
+    gaugeLength: gaugeLengthOf(assembly, tips) ?? null,
+    tips: tips.map((t) => ({ ...t, noseCentre: [...t.noseCentre], virtualTip: [...t.virtualTip] })),
+    pieces,
+    checks: checkAssembly(assembly, components, models),
+    assembly,
+    components: used.map((id) => ({ ...components[id], picture: null })),
+    sources: sourcePaths,
+  };
+  return done({ bytes: writePackage(manifest, files), manifest });
+}
+
+async function packPart(
+  kernel: Kernel,
+  record: ComponentRecord,
+  bytes: Uint8Array,
+  target: GeometryTarget,
+  gaugeFromFile: Motion,
+  path: string,
+  files: Record<string, Uint8Array>,
+): Promise<Result<PackedPart>> {
+  const { mode, tolerance } = chosenGeometry(record, target);
+  const frame = mountFrameOf(record);
+  const file = record.source.fileName;
+  const ids = bodiesFor(record, target);
+  const made = makeGeometry(kernel, { bytes, file, bodies: ids, mode, tolerance, frame });
+  if (!made.ok) return made;
+  const { profile, growth, closed } = made.value;
+  const mesh = moveMesh(gaugeFromFile, made.value.mesh);
+  const name = `${record.name}, ${target}`;
+  files[`${path}.stl`] = writeStl(mesh);
+  files[`${path}.glb`] = await writeGlb([{ name, colour: COLOURS[target], mesh }], { frame: 'gauge: Z towards the work, X radial', mode, tolerance, growth });
+  if (profile) {
+    const placedFrame = placeFrame(gaugeFromFile, frame);
+    const runs = profile.map((run) => run.map(([z, r]) => addScaled(addScaled(placedFrame.origin, placedFrame.z, z), placedFrame.x, r)));
+    files[`${path}.step`] = writeRevolvedStep(kernel, runs, { origin: placedFrame.origin, direction: placedFrame.z }, name);
+  } else {
+    const bodies = ids.map((id) => ({ id, name: record.bodies.find((b) => b.id === id)?.name ?? id }));
+    const step = writeStepPart(kernel, { bytes, file, bodies, targetFromFile: gaugeFromFile });
+    if (!step.ok) return step;
+    files[`${path}.step`] = step.value;
+  }
+  return done({
+    target,
+    files: { glb: `${path}.glb`, stl: `${path}.stl`, step: `${path}.step` },
+    mode,
+    tolerance,
+    triangles: mesh.triangles.length / 3,
+    volume: meshVolume(mesh),
+    growth,
+    closed,
+    ...(profile ? { profile: profile.map((run) => run.map(([z, r]): [number, number] => [z, r])) } : {}),
+  });
+}
+
+/** A package opened again: its records, with ids as they were packed, and the vendor files. */
+export interface OpenedPackage {
+  readonly manifest: Manifest;
+  readonly files: Record<string, Uint8Array>;
+  readonly assembly: AssemblyRecord;
+  readonly components: Record<string, ComponentRecord>;
+  readonly sources: Record<string, Uint8Array>;
+}
+
+/** Opens a package: manifest, hashes and every record validated. */
+export function openPackage(bytes: Uint8Array, file: string): Result<OpenedPackage> {
+  const read = readPackage(bytes, file);
+  if (!read.ok) return read;
+  const { manifest, files } = read.value;
+  const assembly = readRecord(manifest.assembly, file);
+  if (!assembly.ok) return assembly;
+  if (assembly.value.kind !== 'assembly') return failed('package.bad-manifest', { file, field: 'assembly', text: 'it is not an assembly' });
+  const components: Record<string, ComponentRecord> = {};
+  const sources: Record<string, Uint8Array> = {};
+  for (const raw of manifest.components) {
+    const record = readRecord(raw, file);
+    if (!record.ok) return record;
+    if (record.value.kind !== 'component') return failed('package.bad-manifest', { file, field: 'components', text: 'one is not a component' });
+    const path = manifest.sources[record.value.id];
+    if (!path) return failed('package.missing-file', { file, field: `source of ${record.value.name}` });
+    if (hashBytes(files[path]) !== record.value.source.blob) return failed('package.changed-file', { file, field: path });
+    components[record.value.id] = record.value;
+    sources[record.value.id] = files[path];
+  }
+  const absent = assembly.value.pieces.find((p) => !components[p.componentId]);
+  if (absent) return { ok: false, issues: [issue('package.bad-manifest', { file, field: `assembly.pieces.${absent.id}`, text: `component ${absent.componentId} is not in the package` })] };
+  return done({ manifest, files, assembly: assembly.value, components, sources });
+}
+
+/** Reads a vendor file into a new component record and its model; the caller stores the bytes and the model's blob. */
+export function componentFromStep(
+  kernel: Kernel,
+  given: { bytes: Uint8Array; fileName: string; id: string; now: string; modelBlobOf: (model: Model) => string; chordTolerance?: number; onProgress?: PackInput['onProgress'] },
+) {
+  const read = readStep(kernel, given.bytes, given.fileName, { chordTolerance: given.chordTolerance ?? DISPLAY_CHORD, onProgress: given.onProgress });
+  if (!read.ok) return read;
+  const { model, warnings } = read.value;
+  const record = newComponent(
+    {
+      id: given.id,
+      name: given.fileName.replace(/\.(step|stp)$/i, '') || 'Component',
+      source: { blob: hashBytes(given.bytes), fileName: given.fileName, format: 'step', unit: model.unit, unitScale: model.unitScale, bytes: given.bytes.length },
+      modelBlob: given.modelBlobOf(model),
+      now: given.now,
+    },
+    model,
+  );
+  return done({ record, model, warnings });
+}

@@ -1,0 +1,99 @@
+import { checkAssembly, gaugeLengthOf, placePieces, placeTips } from '#core/assembly';
+import { done, type Result } from '#core/issues';
+import { type Kernel, readStep, sampleStep } from '#core/kernel';
+import { ENCLOSURE_SLACK, frameFromWorld, SAME_POINT } from '#core/math';
+import { isClosedMesh, meshBounds, meshVolume, type Model, movePoints, readGlb, readStl, type TriMesh, validateMesh, weld } from '#core/mesh';
+import { depthInProfile, type OuterProfile } from '#core/outline';
+import { bodiesFor, type Check, mountFrameOf, type PackedPart } from '#core/records';
+import { type OpenedPackage, openPackage } from './pack.ts';
+
+/**
+ * The checks of a package, recomputed from its own files: hashes and schema (or it does not open), numbers against the
+ * records, meshes closed and the same in every format, revolved profiles around the vendor's true faces, and the checks of
+ * the assembly. STL holds single precision, so meshes are compared within 0.001 mm.
+ */
+export async function verifyPackage(kernel: Kernel, bytes: Uint8Array, file: string): Promise<Result<{ name: string; checks: Check[] }>> {
+  const opened = openPackage(bytes, file);
+  if (!opened.ok) return opened;
+  const { manifest, assembly, components } = opened.value;
+  const checks: Check[] = [{ code: 'files', state: 'pass', message: `${manifest.files.length} files, each as it was packed` }];
+  checks.push(...verifyNumbers(opened.value));
+  for (const piece of manifest.pieces) for (const part of piece.parts) checks.push(...(await verifyPart(kernel, opened.value, piece.componentId, piece.name, part)));
+  const models: Record<string, Model | undefined> = {};
+  for (const [id, record] of Object.entries(components)) {
+    const read = readStep(kernel, opened.value.sources[id], record.source.fileName);
+    if (!read.ok) return read;
+    models[id] = read.value.model;
+  }
+  return done({ name: manifest.name, checks: [...checks, ...checkAssembly(assembly, components, models)] });
+}
+
+function verifyNumbers({ manifest, assembly, components }: OpenedPackage): Check[] {
+  const tips = placeTips(assembly, components, placePieces(assembly, components));
+  const gauge = gaugeLengthOf(assembly, tips) ?? null;
+  const off = (a: number | null, b: number | null) => (a === null || b === null ? (a === b ? 0 : Infinity) : Math.abs(a - b));
+  const worst = Math.max(
+    off(gauge, manifest.gaugeLength),
+    tips.length === manifest.tips.length ? 0 : Infinity,
+    ...tips.map((t, i) => Math.max(off(t.L, manifest.tips[i]?.L ?? null), off(t.Q, manifest.tips[i]?.Q ?? null), off(t.Y, manifest.tips[i]?.Y ?? null))),
+  );
+  const message = worst <= SAME_POINT ? 'Gauge length and tips follow from the frames' : `Gauge length or tips differ from the frames by ${worst} mm.`;
+  return [{ code: 'numbers', state: worst <= SAME_POINT ? 'pass' : 'fail', message, ...(Number.isFinite(worst) ? { value: worst } : {}), limit: SAME_POINT }];
+}
+
+async function verifyPart(kernel: Kernel, opened: OpenedPackage, componentId: string, name: string, part: PackedPart): Promise<Check[]> {
+  const what = `${name}, ${part.target}`;
+  const stl = readStl(opened.files[part.files.stl], part.files.stl);
+  const glb = await readGlb(opened.files[part.files.glb], part.files.glb);
+  const step = readStep(kernel, opened.files[part.files.step], part.files.step);
+  if (!stl.ok || !glb.ok || !step.ok) return [{ code: 'readable', state: 'fail', message: `${what}: one of its files cannot be read.` }];
+  const meshes: [string, TriMesh][] = [['STL', weld(stl.value)], ...glb.value.map((m): [string, TriMesh] => ['GLB', weld(m.mesh)])];
+  const checks: Check[] = meshes.map(([format, mesh]) => {
+    const faults = validateMesh(mesh);
+    const good = isClosedMesh(faults) && !faults.insideOut;
+    return { code: 'closed', state: good ? 'pass' : 'fail', message: good ? `${what}: ${format} closed` : `${what}: ${format} is not closed (${faults.openEdges} open, ${faults.badEdges} bad edges).` };
+  });
+  const apart = Math.max(...meshes.map(([, mesh]) => boundsApart(mesh, meshes[0][1])));
+  const volumes = meshes.map(([, mesh]) => meshVolume(mesh));
+  const same = apart <= 1e-3 && volumes.every((v) => Math.abs(v - part.volume) <= 1e-4 * Math.abs(part.volume));
+  checks.push({ code: 'same-everywhere', state: same ? 'pass' : 'fail', message: same ? `${what}: STL, GLB and manifest agree` : `${what}: its files are not the same geometry.`, value: apart, limit: 1e-3 });
+  checks.push(verifyVolume(what, part, step.value.model.bodies.reduce((v, b) => v + b.volume, 0)));
+  const growth = part.profile ? leastGrowth(kernel, opened, componentId, part, part.profile) : part.growth.min;
+  checks.push({
+    code: 'enclosure',
+    state: growth >= -ENCLOSURE_SLACK ? 'pass' : 'fail',
+    message: growth >= -ENCLOSURE_SLACK ? `${what}: never inside the vendor's geometry` : `${what}: cuts ${(-growth).toFixed(4)} mm into the tool.`,
+    value: growth,
+    limit: 0,
+  });
+  return checks;
+}
+
+function boundsApart(a: TriMesh, b: TriMesh): number {
+  const [p, q] = [meshBounds(a), meshBounds(b)];
+  if (!p || !q) return Infinity;
+  return Math.max(...[0, 1, 2].flatMap((i) => [Math.abs(p.min[i] - q.min[i]), Math.abs(p.max[i] - q.max[i])]));
+}
+
+// The light mesh may only be larger than the B-rep beside it, and not by much.
+function verifyVolume(what: string, part: PackedPart, stepVolume: number): Check {
+  const ratio = part.volume / stepVolume;
+  const good = ratio > 1 - 1e-6 && ratio < 1.2;
+  return { code: 'volume', state: good ? 'pass' : 'fail', message: good ? `${what}: mesh and STEP have the same volume within ${((ratio - 1) * 100).toFixed(2)} %` : `${what}: mesh and STEP differ in volume.`, value: ratio };
+}
+
+// The vendor's true faces, sampled anew, against the packed profile.
+function leastGrowth(kernel: Kernel, opened: OpenedPackage, componentId: string, part: PackedPart, profile: OuterProfile): number {
+  const record = opened.components[componentId];
+  const sampled = sampleStep(kernel, opened.sources[componentId], record.source.fileName, { chordTolerance: 0.05, ids: bodiesFor(record, part.target) });
+  if (!sampled.ok) return -Infinity;
+  const mountFromFile = frameFromWorld(mountFrameOf(record));
+  let least = Infinity;
+  for (const body of sampled.value) {
+    const p = movePoints(mountFromFile, body.points.length > 0 ? body.points : body.mesh.positions);
+    // A few thousand points are enough to notice a changed profile or frame; the builder measured all of them.
+    const stride = 3 * Math.max(1, Math.floor(p.length / 3 / 4000));
+    for (let i = 0; i < p.length; i += stride) least = Math.min(least, depthInProfile(profile, [p[i + 2], Math.hypot(p[i], p[i + 1])]));
+  }
+  return Math.abs(least) < ENCLOSURE_SLACK ? 0 : least;
+}

@@ -1,0 +1,2 @@
+export * from './issue.ts';
+export { type IssueCode, issueTexts } from './issue-texts.ts';

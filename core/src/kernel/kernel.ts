@@ -1,0 +1,28 @@
+import init, { type OpenCascadeInstance } from 'replicad-opencascadejs';
+
+/** The loaded CAD kernel. Only core/kernel looks inside. */
+export interface Kernel {
+  readonly oc: OpenCascadeInstance;
+}
+
+/** Loads the kernel (23 MB of WebAssembly); `wasmUrl` is needed where it is not beside its script, as in a bundle. */
+export async function loadKernel(wasmUrl?: string): Promise<Kernel> {
+  const quiet = () => undefined;
+  const oc = await init({ print: quiet, printErr: quiet, ...(wasmUrl ? { locateFile: () => wasmUrl } : {}) });
+  return { oc };
+}
+
+/** What a kernel failure says: C++ exceptions have no message of their own. */
+export function kernelErrorText(kernel: Kernel, error: unknown): string {
+  if (error instanceof Error && error.message) return `${error.name}: ${error.message}`.slice(0, 160);
+  try {
+    const [type, text] = kernel.oc.getExceptionMessage(error as WebAssembly.Exception);
+    return [type, text].filter(Boolean).join(': ').slice(0, 160);
+  } catch {
+    return String(error).slice(0, 160);
+  }
+}
+
+/** True for failures after which the kernel's memory cannot be trusted and it must be replaced. */
+export const isKernelLost = (error: unknown): boolean =>
+  error instanceof RangeError || (error instanceof Error && /RuntimeError|out of bounds|unreachable|memory/i.test(`${error.name} ${error.message}`));

@@ -1,0 +1,111 @@
+import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
+import { done, failed, type Result } from '#core/issues';
+import type { Surface, TriMesh } from '#core/mesh';
+import { listSubShapes, vecOfPoint } from './gp.ts';
+import type { Kernel } from './kernel.ts';
+import { withScope } from './scope.ts';
+import { checkStepText, withStepSolids } from './step-read.ts';
+import { tessellate } from './tessellate.ts';
+import { readSurface } from './topology.ts';
+
+/**
+ * A body tessellated in doubles, with points of its true faces: what envelopes are built from and what they
+ * are measured against.
+ */
+export interface SampledBody {
+  readonly id: string;
+  readonly mesh: TriMesh;
+  /** As in BodyGeometry. */
+  readonly faceStart: Uint32Array;
+  readonly surfaces: readonly Surface[];
+  readonly volume: number;
+  /** Points on the true faces, packed, and the triangle that each belongs to. */
+  readonly points: Float64Array;
+  readonly pointTriangle: Uint32Array;
+}
+
+// Where on each triangle the true face is looked up, as weights of its corners: the middles of the sides and the
+// centre, where a tessellation loses most, and two uneven points that no builder uses.
+const WEIGHTS = [
+  [0.5, 0.5, 0],
+  [0, 0.5, 0.5],
+  [0.5, 0, 0.5],
+  [1 / 3, 1 / 3, 1 / 3],
+  [0.62, 0.27, 0.11],
+  [0.17, 0.31, 0.52],
+] as const;
+
+/** Tessellates bodies of a STEP file at `chordTolerance` (mm) and samples their true faces. `ids` picks bodies; all without it. */
+export function sampleStep(
+  kernel: Kernel,
+  bytes: Uint8Array,
+  file: string,
+  options: { chordTolerance: number; ids?: readonly string[]; onProgress?: (share: number, text: string) => void },
+): Result<SampledBody[]> {
+  const facts = checkStepText(bytes, file);
+  if (!facts.ok) return facts;
+  return withStepSolids(kernel, bytes, file, facts.value, (solids) => {
+    const names = solids.map((_, i) => `b${i + 1}`);
+    const wanted = options.ids ?? names;
+    const unknown = wanted.find((id) => !names.includes(id));
+    if (unknown !== undefined) return failed('envelope.unknown-body', { file, body: unknown, found: names.join(', ') });
+    return done(
+      wanted.map((id, i) => {
+        options.onProgress?.(i / wanted.length, `Sampling body ${i + 1} of ${wanted.length}`);
+        return sampleBody(kernel.oc, solids[names.indexOf(id)], id, options.chordTolerance);
+      }),
+    );
+  });
+}
+
+function sampleBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: string, chordTolerance: number): SampledBody {
+  return withScope((own) => {
+    const { mesh, faceStart } = tessellate(oc, solid, { chordTolerance, precise: true });
+    const points: number[] = [];
+    const pointTriangle: number[] = [];
+    const surfaces: Surface[] = [];
+    const location = own(new oc.TopLoc_Location());
+    listSubShapes(oc, own, solid, 'TopAbs_FACE').forEach(({ shape }, faceAt) => {
+      withScope((inner) => {
+        const face = inner(oc.TopoDS.Face(shape));
+        const surface = readSurface(oc, inner, face);
+        surfaces.push(surface);
+        if (surface.kind === 'plane') return; // its triangles are the face; its curved borders belong to a neighbour too
+        const triangulation = oc.BRep_Tool.Triangulation(face, location, 0);
+        if (!triangulation?.HasUVNodes()) return;
+        inner(triangulation);
+        const adaptor = inner(new oc.BRepAdaptor_Surface(face, true));
+        const uv = readUv(triangulation);
+        const [first, last] = [faceStart[faceAt], faceStart[faceAt + 1]];
+        if (first === last) return;
+        // The face's nodes are numbered on from the lowest index that its triangles use.
+        let base = Infinity;
+        for (let i = 3 * first; i < 3 * last; i++) base = Math.min(base, mesh.triangles[i]);
+        for (let t = first; t < last; t++) {
+          const [a, b, c] = [0, 1, 2].map((k) => 2 * (mesh.triangles[3 * t + k] - base));
+          for (const [wa, wb, wc] of WEIGHTS) {
+            const u = wa * uv[a] + wb * uv[b] + wc * uv[c];
+            const v = wa * uv[a + 1] + wb * uv[b + 1] + wc * uv[c + 1];
+            points.push(...vecOfPoint(adaptor.Value(u, v)));
+            pointTriangle.push(t);
+          }
+        }
+      });
+    });
+    const properties = own(new oc.GProp_GProps());
+    oc.BRepGProp.VolumeProperties(solid, properties, 1e-9, true, true);
+    return { id, mesh, faceStart, surfaces, volume: properties.Mass(), points: Float64Array.from(points), pointTriangle: Uint32Array.from(pointTriangle) };
+  });
+}
+
+function readUv(triangulation: { NbNodes(): number; UVNode(i: number): { X(): number; Y(): number; delete(): void } }): Float64Array {
+  const count = triangulation.NbNodes();
+  const uv = new Float64Array(2 * count);
+  for (let i = 0; i < count; i++) {
+    const p = triangulation.UVNode(i + 1);
+    uv[2 * i] = p.X();
+    uv[2 * i + 1] = p.Y();
+    p.delete();
+  }
+  return uv;
+}

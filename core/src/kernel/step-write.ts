@@ -1,0 +1,85 @@
+import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
+import { done, type Result } from '#core/issues';
+import type { Motion, Vec3 } from '#core/math';
+import { trsfOf } from './gp.ts';
+import type { Kernel } from './kernel.ts';
+import { type Own, withScope } from './scope.ts';
+import { checkStepText, withStepSolids } from './step-read.ts';
+
+/** Some bodies of a vendor file, moved, as one STEP file in mm; each body keeps its name. */
+export interface StepPart {
+  readonly bytes: Uint8Array;
+  readonly file: string;
+  readonly bodies: readonly { readonly id: string; readonly name: string }[];
+  readonly targetFromFile: Motion;
+}
+
+/** Writes the bodies of a part, moved to their target, as a STEP file. The source is only read. */
+export function writeStepPart(kernel: Kernel, part: StepPart): Result<Uint8Array> {
+  const facts = checkStepText(part.bytes, part.file);
+  if (!facts.ok) return facts;
+  return withStepSolids(kernel, part.bytes, part.file, facts.value, (solids) =>
+    done(
+      withScope((own) => {
+        const trsf = trsfOf(kernel.oc, own, part.targetFromFile);
+        const moved = part.bodies.map(({ id, name }) => {
+          const transform = own(new kernel.oc.BRepBuilderAPI_Transform(solids[Number(id.slice(1)) - 1], trsf, true, false));
+          return { name, shape: own(transform.Shape()) };
+        });
+        return writeShapes(kernel.oc, own, moved);
+      }),
+    ),
+  );
+}
+
+/** A closed polygon in space turned once about an axis, as a STEP file in mm. */
+export function writeRevolvedStep(kernel: Kernel, runs: readonly (readonly Vec3[])[], axis: { origin: Vec3; direction: Vec3 }, name: string): Uint8Array {
+  const { oc } = kernel;
+  return withScope((own) => {
+    const line = own(new oc.gp_Ax1(own(new oc.gp_Pnt(...axis.origin)), own(new oc.gp_Dir(...axis.direction))));
+    const shapes = runs.map((points) => {
+      const wire = own(new oc.BRepBuilderAPI_MakeWire());
+      points.forEach((p, i) => {
+        const q = points[(i + 1) % points.length];
+        wire.Add(own(own(new oc.BRepBuilderAPI_MakeEdge(own(new oc.gp_Pnt(...p)), own(new oc.gp_Pnt(...q)))).Edge()));
+      });
+      const face = own(own(new oc.BRepBuilderAPI_MakeFace(own(wire.Wire()), true)).Face());
+      const revolved = own(own(new oc.BRepPrimAPI_MakeRevol(face, line, false)).Shape());
+      return { name, shape: revolved };
+    });
+    return writeShapes(oc, own, shapes);
+  });
+}
+
+function writeShapes(oc: OpenCascadeInstance, own: Own, shapes: { name: string; shape: TopoDS_Shape }[]): Uint8Array {
+  const writer = own(new oc.STEPControl_Writer());
+  const range = own(new oc.Message_ProgressRange());
+  for (const { shape } of shapes) writer.Transfer(shape, 'STEPControl_AsIs' as never, true, range);
+  const path = '/export.step';
+  const status = writer.Write(path) as unknown as string;
+  if (status !== 'IFSelect_RetDone') throw new Error(`step-write.writeShapes: the kernel could not write; got ${status}`);
+  const text = new TextDecoder().decode(oc.FS.readFile(path) as Uint8Array);
+  oc.FS.unlink(path);
+  const session = writer.WS();
+  for (const mode of [1, 5, 6, 7]) session.ClearData(mode);
+  session.delete();
+  // The kernel names products after itself and stamps the time; both are replaced, so that equal parts give equal files.
+  let at = 0;
+  const named = text
+    .replace(/=\s*PRODUCT\(\s*'(?:[^']|'')*'\s*,\s*'(?:[^']|'')*'/g, () => {
+      const name = part21String(shapes[Math.min(at++, shapes.length - 1)].name);
+      return `=PRODUCT(${name},${name}`;
+    })
+    .replace(/FILE_NAME\([^;]*;/, "FILE_NAME('part','1970-01-01T00:00:00',(''),(''),'Ruota','Ruota','');");
+  return new TextEncoder().encode(named);
+}
+
+/** Text as a Part 21 string: apostrophes doubled, everything beyond ASCII escaped. */
+export function part21String(text: string): string {
+  const escaped = text
+    .replaceAll('\\', '\\\\')
+    .replaceAll("'", "''")
+    // biome-ignore lint: control characters are what is looked for
+    .replace(/[^\x20-\x7e]+/g, (run) => `\\X2\\${[...Array(run.length).keys()].map((i) => run.charCodeAt(i).toString(16).toUpperCase().padStart(4, '0')).join('')}\\X0\\`);
+  return `'${escaped}'`;
+}

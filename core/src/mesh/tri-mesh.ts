@@ -1,0 +1,136 @@
+import { type Bounds, boundsOfPoints, WELD } from '#core/math';
+
+/**
+ * A triangle mesh, packed: positions [x, y, z, ...] in mm (doubles), triangles [a, b, c, ...] counter-clockwise
+ * seen from outside. Corners may be doubled along face borders; `weld` joins them.
+ */
+export interface TriMesh {
+  readonly positions: Float64Array;
+  readonly triangles: Uint32Array;
+}
+
+export const triangleCount = (mesh: TriMesh): number => mesh.triangles.length / 3;
+
+export const meshBounds = (mesh: TriMesh): Bounds | undefined => boundsOfPoints(mesh.positions);
+
+/** Enclosed volume in mm3 (signed: negative where the mesh is inside out), by the divergence theorem. */
+export function meshVolume({ positions: p, triangles: t }: TriMesh): number {
+  let six = 0;
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [t[i] * 3, t[i + 1] * 3, t[i + 2] * 3];
+    six +=
+      p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) +
+      p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]) +
+      p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c]);
+  }
+  return six / 6;
+}
+
+/** Area in mm2. */
+export function meshArea({ positions: p, triangles: t }: TriMesh): number {
+  let twice = 0;
+  for (let i = 0; i < t.length; i += 3) twice += triangleAreaTwice(p, t[i] * 3, t[i + 1] * 3, t[i + 2] * 3);
+  return twice / 2;
+}
+
+function triangleAreaTwice(p: Float64Array, a: number, b: number, c: number): number {
+  const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
+  const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
+  return Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx);
+}
+
+/** Joins corners nearer than the weld tolerance and drops triangles that collapse; keeps the order of the rest. */
+export function weld(mesh: TriMesh, tolerance = WELD): TriMesh {
+  const { positions: p, triangles } = mesh;
+  const count = p.length / 3;
+  const target = new Uint32Array(count);
+  const kept: number[] = [];
+  // Corners are hashed by cell; a near corner may lie in a neighbouring cell, so all that touch are looked at.
+  const cells = new Map<string, number[]>();
+  const cell = 4 * tolerance;
+  const key = (x: number, y: number, z: number) => `${x},${y},${z}`;
+  for (let i = 0; i < count; i++) {
+    const at = [p[3 * i], p[3 * i + 1], p[3 * i + 2]];
+    const [low, high] = [at.map((v) => Math.floor((v - tolerance) / cell)), at.map((v) => Math.floor((v + tolerance) / cell))];
+    let found = -1;
+    for (let x = low[0]; x <= high[0] && found < 0; x++)
+      for (let y = low[1]; y <= high[1] && found < 0; y++)
+        for (let z = low[2]; z <= high[2] && found < 0; z++)
+          for (const j of cells.get(key(x, y, z)) ?? []) {
+            if (Math.hypot(kept[3 * j] - at[0], kept[3 * j + 1] - at[1], kept[3 * j + 2] - at[2]) <= tolerance) {
+              found = j;
+              break;
+            }
+          }
+    if (found < 0) {
+      found = kept.length / 3;
+      kept.push(...at);
+      const own = key(...(at.map((v) => Math.floor(v / cell)) as [number, number, number]));
+      const list = cells.get(own);
+      if (list) list.push(found);
+      else cells.set(own, [found]);
+    }
+    target[i] = found;
+  }
+  const out: number[] = [];
+  for (let i = 0; i < triangles.length; i += 3) {
+    const [a, b, c] = [target[triangles[i]], target[triangles[i + 1]], target[triangles[i + 2]]];
+    if (a !== b && b !== c && c !== a) out.push(a, b, c);
+  }
+  return { positions: Float64Array.from(kept), triangles: Uint32Array.from(out) };
+}
+
+/** What a mesh lacks to be the border of a solid; all zero (and finite) for a good one. */
+export interface MeshFaults {
+  /** Edges with a triangle on one side only. */
+  readonly openEdges: number;
+  /** Edges with more than two triangles, or two that disagree on the direction. */
+  readonly badEdges: number;
+  readonly degenerate: number;
+  readonly nonFinite: number;
+  readonly insideOut: boolean;
+}
+
+/** Looks at a welded mesh: closedness, orientation, degenerate triangles, non-finite corners. */
+export function validateMesh(mesh: TriMesh): MeshFaults {
+  const { positions: p, triangles: t } = mesh;
+  const count = p.length / 3;
+  const edges = new Map<number, number>();
+  let degenerate = 0;
+  for (let i = 0; i < t.length; i += 3) {
+    if (triangleAreaTwice(p, t[i] * 3, t[i + 1] * 3, t[i + 2] * 3) < 1e-14) degenerate++;
+    for (let k = 0; k < 3; k++) {
+      const [a, b] = [t[i + k], t[i + ((k + 1) % 3)]];
+      // Forward uses count 1, backward uses count 1024: a good edge sums to 1025.
+      const edge = a < b ? a * count + b : b * count + a;
+      edges.set(edge, (edges.get(edge) ?? 0) + (a < b ? 1 : 1024));
+    }
+  }
+  let openEdges = 0;
+  let badEdges = 0;
+  for (const uses of edges.values()) {
+    if (uses === 1 || uses === 1024) openEdges++;
+    else if (uses !== 1025 && uses % 1025 !== 0) badEdges++;
+  }
+  let nonFinite = 0;
+  for (const v of p) if (!Number.isFinite(v)) nonFinite++;
+  return { openEdges, badEdges, degenerate, nonFinite, insideOut: meshVolume(mesh) < 0 };
+}
+
+/** True where every edge has exactly two triangles that agree, and every number is finite. */
+export const isClosedMesh = (faults: MeshFaults): boolean => faults.openEdges === 0 && faults.badEdges === 0 && faults.nonFinite === 0;
+
+/** Several meshes as one, corners kept apart. */
+export function joinMeshes(meshes: readonly TriMesh[]): TriMesh {
+  const positions = new Float64Array(meshes.reduce((sum, m) => sum + m.positions.length, 0));
+  const triangles = new Uint32Array(meshes.reduce((sum, m) => sum + m.triangles.length, 0));
+  let at = 0;
+  let offset = 0;
+  for (const m of meshes) {
+    const base = offset / 3;
+    positions.set(m.positions, offset);
+    for (let i = 0; i < m.triangles.length; i++) triangles[at++] = m.triangles[i] + base;
+    offset += m.positions.length;
+  }
+  return { positions, triangles };
+}

@@ -1,0 +1,2 @@
+export * from './profile.ts';
+export * from './section.ts';

@@ -1,0 +1,89 @@
+import { compose, frameFromWorld, IDENTITY, type Motion, radFromDeg, rotationAbout, rotationBetween, translation, addScaled, type Frame, type Vec3, assertNever } from '#core/math';
+import type { Model } from '#core/mesh';
+import { hashPlain } from './hash.ts';
+import { COMPONENT_VERSION, type ComponentRecord, type MadeGeometry, type PoseStep, type Tip } from './schemas.ts';
+
+export type GeometryTarget = MadeGeometry['target'];
+
+/** A new component from a file that was just read; nothing is marked yet. */
+export function newComponent(
+  given: { id: string; name: string; source: ComponentRecord['source']; modelBlob: string; now: string },
+  model: Model,
+): ComponentRecord {
+  return {
+    kind: 'component',
+    version: COMPONENT_VERSION,
+    id: given.id,
+    name: given.name,
+    componentKind: 'other',
+    source: given.source,
+    model: {
+      blob: given.modelBlob,
+      faces: model.bodies.reduce((n, b) => n + b.faces.length, 0),
+      triangles: model.bodies.reduce((n, b) => n + b.mesh.triangles.length / 3, 0),
+    },
+    bodies: model.bodies.map((b) => ({ id: b.id, name: b.name, colour: b.colour, role: 'tool body', hidden: false })),
+    pose: [],
+    mount: null,
+    seats: [],
+    tips: [],
+    geometry: [],
+    picture: null,
+    createdAt: given.now,
+    changedAt: given.now,
+  };
+}
+
+/** The motion of one pose step. */
+export function stepMotion(step: PoseStep): Motion {
+  switch (step.kind) {
+    case 'rotate':
+      return rotationAbout(step.point, step.axis, radFromDeg(step.angleDeg));
+    case 'move':
+      return translation(step.by);
+    case 'align':
+      return rotationBetween(step.point, step.from, step.to);
+    default:
+      return assertNever(step);
+  }
+}
+
+/** All steps in order: takes the vendor file's coordinates into the posed ones. */
+export const posedFromFile = (pose: readonly PoseStep[]): Motion => pose.reduce((motion, step) => compose(stepMotion(step), motion), IDENTITY);
+
+/** The mount frame of a component in its file's coordinates; the file's own frame where none is marked. */
+export const mountFrameOf = (record: Pick<ComponentRecord, 'mount'>): Frame => record.mount?.frame ?? { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] };
+
+/** The virtual tip P = C + r (sx X + sz Z) in the file's coordinates, X and Z of the mount frame. */
+export function virtualTipOf(tip: Tip, mount: Frame): Vec3 {
+  return addScaled(addScaled(tip.noseCentre, mount.x, tip.noseRadius * tip.corner.x), mount.z, tip.noseRadius * tip.corner.z);
+}
+
+/** The point of a tip that the control moves, in the file's coordinates. */
+export const programmedPointOf = (tip: Tip, mount: Frame): Vec3 => (tip.programmedPoint === 'nose centre' ? tip.noseCentre : virtualTipOf(tip, mount));
+
+/** A direction in the file's coordinates as the side of a corner: -1, 0 or 1 along the mount's X and Z. */
+export function cornerTowards(direction: Vec3, mount: Frame): Tip['corner'] {
+  const { r } = frameFromWorld(mount);
+  const x = r[0] * direction[0] + r[1] * direction[1] + r[2] * direction[2];
+  const z = r[6] * direction[0] + r[7] * direction[1] + r[8] * direction[2];
+  const reach = Math.hypot(x, z);
+  const side = (v: number) => (reach > 0 && Math.abs(v) / reach > 0.17 ? (v > 0 ? 1 : -1) : 0);
+  return { x: side(x), z: side(z) };
+}
+
+/** The bodies that a kind of geometry is made of; left-out ones never are. */
+export function bodiesFor(record: Pick<ComponentRecord, 'bodies'>, target: GeometryTarget): string[] {
+  return record.bodies.filter((b) => (target === 'cutting' ? b.role === 'cutting' : b.role === 'tool body' || b.role === 'hardware')).map((b) => b.id);
+}
+
+/** The key of made geometry: source, bodies, axis, mode and tolerance. Equal keys mean an equal result. */
+export function geometryInputs(record: Pick<ComponentRecord, 'source' | 'bodies' | 'mount'>, target: GeometryTarget, mode: MadeGeometry['mode'], tolerance: number): string {
+  const { origin, z } = mountFrameOf(record);
+  return hashPlain({ source: record.source.blob, bodies: bodiesFor(record, target), mode, tolerance, axis: mode === 'revolved' ? { origin, z } : null });
+}
+
+/** The geometry that was made for a target, if it still fits what the component is now. */
+export function freshGeometry(record: ComponentRecord, target: GeometryTarget): MadeGeometry | undefined {
+  return record.geometry.find((g) => g.target === target && g.inputs === geometryInputs(record, target, g.mode, g.tolerance));
+}

@@ -1,0 +1,32 @@
+import { failed, issue, type Result, done } from '#core/issues';
+import { type AnyRecord, ASSEMBLY_VERSION, assemblySchema, COMPONENT_VERSION, componentSchema } from './schemas.ts';
+
+type Plain = Record<string, unknown>;
+
+// From each version to the next. A step is never changed once a release has written its version.
+const componentSteps: Record<number, (record: Plain) => Plain> = {
+  // 1 had no kind of component and no picture (the first weeks of the data model).
+  1: (r) => ({ ...r, version: 2, componentKind: r.componentKind ?? 'other', picture: r.picture ?? null }),
+};
+const assemblySteps: Record<number, (record: Plain) => Plain> = {};
+
+/** Validates a stored or packed record of any version and brings it to the newest one. */
+export function readRecord(raw: unknown, file: string): Result<AnyRecord> {
+  if (typeof raw !== 'object' || raw === null) return failed('record.bad', { file, field: 'record', text: 'it is not an object' });
+  let record = { ...(raw as Plain) };
+  const isComponent = record.kind === 'component';
+  if (!isComponent && record.kind !== 'assembly') return failed('record.bad', { file, field: 'kind', text: 'it is neither a component nor an assembly' });
+  const [steps, newest] = isComponent ? [componentSteps, COMPONENT_VERSION] : [assemblySteps, ASSEMBLY_VERSION];
+  let version = Number(record.version);
+  if (version > newest) return failed('package.newer', { file, version, limit: newest });
+  while (version < newest && steps[version]) {
+    record = steps[version](record);
+    version = Number(record.version);
+  }
+  const parsed = (isComponent ? componentSchema : assemblySchema).safeParse(record);
+  if (parsed.success) return done(parsed.data as AnyRecord);
+  return {
+    ok: false,
+    issues: parsed.error.issues.slice(0, 5).map((i) => issue('record.bad', { file, field: i.path.join('.') || 'record', text: i.message })),
+  };
+}

@@ -1,0 +1,160 @@
+import { strFromU8, strToU8, Unzip, UnzipInflate, zipSync } from 'fflate';
+import { z } from 'zod';
+import { failed, issue, type Result, done } from '#core/issues';
+import { hashBytes } from './hash.ts';
+import { checkSchema, frameSchema, growthSchema, vec3Schema } from './schemas.ts';
+
+export const PACKAGE_VERSION = 1;
+
+/** Bytes. What a package may unpack to; beyond it is a zip bomb, not a tool. */
+const LARGEST_UNPACKED = 600e6;
+const MOST_FILES = 5000;
+
+const fileName = z.string().min(1).max(300).regex(/^[\w.-]+(\/[\w.-]+)*$/, 'not a plain path inside the package');
+
+/** One light geometry of a piece in the gauge frame: its files and how they were made. */
+export const packedPartSchema = z.object({
+  target: z.enum(['cutting', 'non-cutting']),
+  files: z.object({ glb: fileName, stl: fileName, step: fileName }),
+  mode: z.enum(['exact', 'revolved']),
+  tolerance: z.number().positive(),
+  triangles: z.number().int(),
+  volume: z.number(),
+  growth: growthSchema,
+  closed: z.boolean(),
+  /** Outer half profile, [z, r] runs along the piece's mount axis; for revolved geometry. */
+  profile: z.array(z.array(z.tuple([z.number(), z.number()]))).optional(),
+});
+export type PackedPart = z.infer<typeof packedPartSchema>;
+
+export const packedTipSchema = z.object({
+  piece: z.string(),
+  tip: z.string(),
+  name: z.string(),
+  L: z.number(),
+  Q: z.number(),
+  Y: z.number(),
+  noseRadius: z.number(),
+  noseCentre: vec3Schema,
+  virtualTip: vec3Schema,
+  programmedPoint: z.enum(['virtual tip', 'nose centre']),
+});
+
+/** The manifest of a package; documented in docs/package.md. Records inside are validated on their own. */
+export const manifestSchema = z.object({
+  format: z.literal('ruota-package'),
+  version: z.number().int().min(1),
+  name: z.string().min(1),
+  createdAt: z.string(),
+  unit: z.literal('mm'),
+  gaugeLength: z.number().nullable(),
+  tips: z.array(packedTipSchema),
+  pieces: z.array(z.object({ piece: z.string(), name: z.string(), componentId: z.string(), mountInGauge: frameSchema, parts: z.array(packedPartSchema) })),
+  checks: z.array(checkSchema),
+  assembly: z.unknown(),
+  components: z.array(z.unknown()),
+  /** The vendor files as they came: component id to path. */
+  sources: z.record(z.string(), fileName),
+  /** Every other file of the package with its content's SHA-256. */
+  files: z.array(z.object({ path: fileName, sha256: z.string(), bytes: z.number().int() })),
+});
+export type Manifest = z.infer<typeof manifestSchema>;
+
+export type PackageFiles = Readonly<Record<string, Uint8Array>>;
+
+/** Zips the files of a package with their manifest; the list of files is filled in here. */
+export function writePackage(manifest: Omit<Manifest, 'files'>, files: PackageFiles): Uint8Array {
+  const listed = Object.entries(files).map(([path, bytes]) => ({ path, sha256: hashBytes(bytes), bytes: bytes.length }));
+  const whole: Manifest = { ...manifest, files: listed };
+  const entries = Object.entries(files).map(([path, bytes]): [string, [Uint8Array, { level: 6; mtime: string }]] => [path, [bytes, { level: 6, mtime: '2026-01-01' }]]);
+  return zipSync({ 'manifest.json': [strToU8(JSON.stringify(whole, null, 1)), { mtime: '2026-01-01' }], ...Object.fromEntries(entries) });
+}
+
+/** Unzips with a limit that holds whatever the zip's own tables claim. */
+export function unzipWithLimit(bytes: Uint8Array, file: string, limit = LARGEST_UNPACKED): Result<Record<string, Uint8Array>> {
+  if (bytes.length === 0) return failed('file.empty', { file });
+  if (bytes[0] !== 0x50 || bytes[1] !== 0x4b) return failed('package.not-zip', { file, text: 'it does not begin like one' });
+  const files: Record<string, Uint8Array> = {};
+  let total = 0;
+  let count = 0;
+  let open = 0;
+  let fault: Result<never> | undefined;
+  const unzip = new Unzip((entry) => {
+    if (entry.name.endsWith('/')) return;
+    if (++count > MOST_FILES) {
+      fault ??= failed('package.bomb', { file, limit: limit / 1e6 });
+      return;
+    }
+    const chunks: Uint8Array[] = [];
+    open++;
+    entry.ondata = (error, chunk, final) => {
+      if (error) fault ??= failed('package.not-zip', { file, text: error.message });
+      if (error || fault) return;
+      total += chunk.length;
+      if (total > limit) {
+        fault = failed('package.bomb', { file, limit: limit / 1e6 });
+        entry.terminate();
+        return;
+      }
+      chunks.push(chunk);
+      if (!final) return;
+      open--;
+      const whole = new Uint8Array(chunks.reduce((n, c) => n + c.length, 0));
+      let at = 0;
+      for (const c of chunks) {
+        whole.set(c, at);
+        at += c.length;
+      }
+      files[entry.name] = whole;
+    };
+    entry.start();
+  });
+  unzip.register(UnzipInflate);
+  try {
+    // In small steps: a bomb is noticed before it has filled the memory.
+    const step = 1 << 16;
+    for (let at = 0; at < bytes.length && !fault; at += step) unzip.push(bytes.subarray(at, at + step), at + step >= bytes.length);
+  } catch (error) {
+    fault ??= failed('package.not-zip', { file, text: error instanceof Error ? error.message : String(error) });
+  }
+  if (fault) return fault;
+  if (open > 0 || Object.keys(files).length === 0) return failed('package.not-zip', { file, text: 'it is cut off' });
+  return done(files);
+}
+
+/** Opens a package: unzips it, validates the manifest, and compares every file with its hash. */
+export function readPackage(bytes: Uint8Array, file: string): Result<{ manifest: Manifest; files: Record<string, Uint8Array> }> {
+  const unzipped = unzipWithLimit(bytes, file);
+  if (!unzipped.ok) return unzipped;
+  const files = unzipped.value;
+  const raw = files['manifest.json'];
+  if (!raw) return failed('package.no-manifest', { file });
+  let json: unknown;
+  try {
+    json = JSON.parse(strFromU8(raw));
+  } catch (error) {
+    return failed('package.bad-manifest', { file, field: 'manifest.json', text: error instanceof Error ? error.message : 'not JSON' });
+  }
+  const parsed = manifestSchema.safeParse(json);
+  if (!parsed.success)
+    return { ok: false, issues: parsed.error.issues.slice(0, 3).map((i) => issue('package.bad-manifest', { file, field: i.path.join('.') || 'manifest', text: i.message })) };
+  const manifest = parsed.data;
+  if (manifest.version > PACKAGE_VERSION) return failed('package.newer', { file, version: manifest.version, limit: PACKAGE_VERSION });
+  const named = [...manifest.files.map((f) => f.path), ...Object.values(manifest.sources), ...manifest.pieces.flatMap((p) => p.parts.flatMap((part) => Object.values(part.files)))];
+  const missing = named.find((path) => !files[path]);
+  if (missing !== undefined) return failed('package.missing-file', { file, field: missing });
+  const changed = manifest.files.find((f) => hashBytes(files[f.path]) !== f.sha256);
+  if (changed) return failed('package.changed-file', { file, field: changed.path });
+  return done({ manifest, files });
+}
+
+/** A name as a safe file name: letters, digits, dot, dash; never empty, a path or hidden. */
+export function safeFileName(name: string): string {
+  const plain = name
+    .normalize('NFKD')
+    .replace(/[^\w.-]+/g, '-')
+    .replace(/\.{2,}/g, '.')
+    .replace(/^[-.]+|[-.]+$/g, '')
+    .slice(0, 60);
+  return plain || 'unnamed';
+}

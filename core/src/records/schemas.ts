@@ -1,0 +1,140 @@
+import { z } from 'zod';
+import { isOrthonormal, LARGEST_LENGTH } from '#core/math';
+import { CONNECTION_STANDARDS } from '#core/standards';
+
+// What is stored, handed over and packed. Versions and migrations: see migrate.ts. Every number is finite (Zod refuses others).
+
+export const COMPONENT_VERSION = 2;
+export const ASSEMBLY_VERSION = 1;
+
+const coordinate = z.number().min(-LARGEST_LENGTH).max(LARGEST_LENGTH);
+const id = z.string().min(1).max(80);
+const name = z.string().max(200);
+const hash = z.string().regex(/^[0-9a-f]{64}$/);
+const unitNumber = z.number().min(-1.000001).max(1.000001);
+
+export const vec3Schema = z.tuple([coordinate, coordinate, coordinate]);
+const directionSchema = z.tuple([unitNumber, unitNumber, unitNumber]);
+export const frameSchema = z
+  .object({ origin: vec3Schema, z: directionSchema, x: directionSchema })
+  .refine(isOrthonormal, { message: 'its Z and X are not unit vectors at a right angle' });
+
+export const roleSchema = z.enum(['tool body', 'cutting', 'hardware', 'left out']);
+export type BodyRole = z.infer<typeof roleSchema>;
+
+/** Where a value came from; `evidence` names the faces and edges in words. */
+export const originSchema = z.object({ from: z.enum(['read', 'picked', 'typed', 'standard']), evidence: z.string().max(400).default('') });
+export type FactOrigin = z.infer<typeof originSchema>;
+
+export const connectionSizeSchema = z.object({ standard: z.enum(CONNECTION_STANDARDS), size: z.union([z.number().min(0).max(1000), z.string().max(20)]) });
+
+/** A mount or a seat: a frame in the coordinates of the vendor file (mm) with a standard and a size. */
+export const connectionSchema = z.object({ id, name, frame: frameSchema, connection: connectionSizeSchema, origin: originSchema });
+export type Connection = z.infer<typeof connectionSchema>;
+
+const sign = z.union([z.literal(-1), z.literal(0), z.literal(1)]);
+
+/** A cutting corner in the coordinates of the vendor file; `corner` is the side of the virtual tip along the mount's X and Z. */
+export const tipSchema = z.object({
+  id,
+  name,
+  noseRadius: z.number().min(0).max(500),
+  noseCentre: vec3Schema,
+  corner: z.object({ x: sign, z: sign }),
+  programmedPoint: z.enum(['virtual tip', 'nose centre']),
+  origin: originSchema,
+});
+export type Tip = z.infer<typeof tipSchema>;
+
+/** One step of the pose, posed-from-file; steps apply in order. */
+export const poseStepSchema = z.discriminatedUnion('kind', [
+  z.object({ id, kind: z.literal('rotate'), point: vec3Schema, axis: directionSchema, angleDeg: z.number().min(-3600).max(3600), note: name }),
+  z.object({ id, kind: z.literal('move'), by: vec3Schema, note: name }),
+  z.object({ id, kind: z.literal('align'), point: vec3Schema, from: directionSchema, to: directionSchema, note: name }),
+]);
+export type PoseStep = z.infer<typeof poseStepSchema>;
+
+export const growthSchema = z.object({ min: z.number(), mean: z.number(), max: z.number() });
+
+/** A result of making geometry; `inputs` is the hash of what it was made from, and it is stale when that changes. */
+export const madeGeometrySchema = z.object({
+  target: z.enum(['cutting', 'non-cutting']),
+  mode: z.enum(['exact', 'revolved']),
+  tolerance: z.number().positive(),
+  inputs: hash,
+  blob: hash,
+  bodies: z.array(id),
+  trianglesIn: z.number().int(),
+  trianglesOut: z.number().int(),
+  bytesIn: z.number().int(),
+  bytesOut: z.number().int(),
+  volumeIn: z.number(),
+  volumeOut: z.number(),
+  growth: growthSchema,
+  closed: z.boolean(),
+  milliseconds: z.number(),
+  /** Outer half profile in the mount frame, [z, r] runs; for revolved geometry. */
+  profile: z.array(z.array(z.tuple([coordinate, coordinate]))).optional(),
+});
+export type MadeGeometry = z.infer<typeof madeGeometrySchema>;
+
+export const bodyEntrySchema = z.object({ id, name, colour: z.string().regex(/^#[0-9a-f]{6}$/).optional(), role: roleSchema, hidden: z.boolean().default(false) });
+export type BodyEntry = z.infer<typeof bodyEntrySchema>;
+
+export const COMPONENT_KINDS = ['turning tool', 'boring bar', 'holder', 'adapter', 'station block', 'cutter', 'other'] as const;
+
+/** A component: the vendor file as it came, and everything that was said about it. */
+export const componentSchema = z.object({
+  kind: z.literal('component'),
+  version: z.literal(COMPONENT_VERSION),
+  id,
+  name: name.min(1),
+  componentKind: z.enum(COMPONENT_KINDS),
+  source: z.object({ blob: hash, fileName: name.min(1), format: z.literal('step'), unit: z.string().max(20), unitScale: z.number().positive(), bytes: z.number().int().positive() }),
+  /** The tessellated model that is drawn; derived from the source. */
+  model: z.object({ blob: hash, faces: z.number().int(), triangles: z.number().int() }),
+  bodies: z.array(bodyEntrySchema).min(1),
+  pose: z.array(poseStepSchema),
+  mount: connectionSchema.nullable(),
+  seats: z.array(connectionSchema),
+  tips: z.array(tipSchema),
+  geometry: z.array(madeGeometrySchema),
+  picture: hash.nullable(),
+  createdAt: z.string(),
+  changedAt: z.string(),
+});
+export type ComponentRecord = z.infer<typeof componentSchema>;
+
+/** One piece of an assembly: which component, and where it sits. */
+export const pieceSchema = z.object({
+  id,
+  componentId: id,
+  parent: z.object({ pieceId: id, seatId: id }).nullable(),
+  /** mm from the seat to the mount along the seat's Z. */
+  stickOut: coordinate,
+  rollDeg: z.number().min(-3600).max(3600),
+});
+export type Piece = z.infer<typeof pieceSchema>;
+
+/** An assembly: pieces from the machine outwards; the first has no parent. */
+export const assemblySchema = z.object({
+  kind: z.literal('assembly'),
+  version: z.literal(ASSEMBLY_VERSION),
+  id,
+  name: name.min(1),
+  pieces: z.array(pieceSchema),
+  createdAt: z.string(),
+  changedAt: z.string(),
+});
+export type AssemblyRecord = z.infer<typeof assemblySchema>;
+
+export type AnyRecord = ComponentRecord | AssemblyRecord;
+
+export const checkSchema = z.object({
+  code: z.string(),
+  state: z.enum(['pass', 'warn', 'fail']),
+  message: z.string(),
+  value: z.number().optional(),
+  limit: z.number().optional(),
+});
+export type Check = z.infer<typeof checkSchema>;
