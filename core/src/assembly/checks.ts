@@ -95,7 +95,7 @@ function checkGeometry(component: ComponentRecord, model: Model | undefined): Ch
     const numbers = { value: made.growth.min, limit: 0 };
     out.push(
       made.growth.min >= -ENCLOSURE_SLACK && made.closed
-        ? check('growth', 'pass', `${component.name}, ${target}: growth ${made.growth.min.toFixed(3)} to ${made.growth.max.toFixed(3)} mm`, numbers)
+        ? check('growth', 'pass', `${component.name}, ${target}: growth ${roundTo(made.growth.min, 3).toFixed(3)} to ${roundTo(made.growth.max, 3).toFixed(3)} mm`, numbers)
         : check('growth', 'fail', `${component.name}, ${target}: the ${made.mode} geometry ${made.closed ? `cuts ${(-made.growth.min).toFixed(4)} mm into the tool` : 'is not closed'}.`, numbers),
     );
   }

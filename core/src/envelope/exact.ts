@@ -89,8 +89,9 @@ function cornerNormals(mesh: TriMesh, groups: Uint32Array, faceOf: Uint32Array):
   return out;
 }
 
-// The least move of each corner that carries every plane around it out by its face's push, and planes of flat faces not at
-// all: projections in turn (Kaczmarz), which end at the least-norm solution.
+// A small move of each corner that carries every plane around it out by at least its face's push, and no flat face inwards:
+// projections onto the half spaces in turn. Demanding that flat faces stay in their plane would send a corner on a tangent
+// edge far along that plane.
 function pushCorners(original: Float64Array, groups: Uint32Array, normals: [number, number, number, number][][], push: Float64Array): Float64Array {
   const moves = normals.map((list) => {
     const d = [0, 0, 0];
@@ -99,8 +100,8 @@ function pushCorners(original: Float64Array, groups: Uint32Array, normals: [numb
       let worst = 0;
       for (const [face, nx, ny, nz] of list) {
         const lack = push[face] - (d[0] * nx + d[1] * ny + d[2] * nz);
-        if (push[face] > 0 && lack <= 0) continue;
-        worst = Math.max(worst, Math.abs(lack));
+        if (lack <= 0) continue;
+        worst = Math.max(worst, lack);
         d[0] += lack * nx;
         d[1] += lack * ny;
         d[2] += lack * nz;

@@ -14,6 +14,9 @@ export interface RadiusCells {
 // Beyond this many different heights the cells become even, and the profile up to one cell's slope wider.
 const MOST_CELLS = 6000;
 const SAME_HEIGHT = 1e-7;
+// A point this near the line between its neighbours is dropped: a tenth of what counts as enclosed, and above the noise
+// that a pose leaves in a file's coordinates.
+const STRAIGHT = 1e-7;
 
 /**
  * Bounds the upper envelope of all segments. Each is convex in z (the distance of a straight line from the axis), so in
@@ -22,29 +25,36 @@ const SAME_HEIGHT = 1e-7;
 export function computeRadiusCells(segments: ArrayLike<number>): RadiusCells {
   const heights: number[] = [];
   for (let i = 0; i < segments.length; i += SEGMENT_SIZE) {
-    const loss = segments[i + 6];
-    heights.push(segments[i] - loss, segments[i + 1] + loss);
+    const end = segments[i + 7];
+    heights.push(segments[i] - end, segments[i + 1] + end);
   }
   const z = cellLimits(Float64Array.from(heights).sort());
   const cells = Math.max(0, z.length - 1);
   const left = new Float64Array(cells).fill(-1);
   const right = new Float64Array(cells).fill(-1);
   for (let i = 0; i < segments.length; i += SEGMENT_SIZE) {
-    const [z0, z1, ax, ay, bx, by, loss] = [0, 1, 2, 3, 4, 5, 6].map((k) => segments[i + k]);
-    const [low, high] = [z0 - loss, z1 + loss];
+    const [z0, z1, ax, ay, bx, by, loss, end] = [0, 1, 2, 3, 4, 5, 6, 7].map((k) => segments[i + k]);
+    const [low, high] = [z0 - end, z1 + end];
     const span = z1 - z0;
     const radiusAt = (h: number) => {
       const t = span > 0 ? Math.min(1, Math.max(0, (h - z0) / span)) : 0;
-      return Math.hypot(ax + t * bx, ay + t * by) + loss;
+      return Math.hypot(ax + t * bx, ay + t * by);
     };
-    const endRadius = Math.max(radiusAt(z0), Math.hypot(ax + bx, ay + by) + loss);
+    // The true face may lie up to `end` along and `loss` out from any point of the piece; of a convex radius the largest
+    // within `end` is at one of the two ends.
+    const reachAt = (h: number) => Math.max(radiusAt(h - end), radiusAt(h + end)) + loss;
     const upright = span <= SAME_HEIGHT;
-    // An upright piece has no height of its own; it counts only with its loss, or inside an even cell.
+    const uprightReach = upright ? Math.max(radiusAt(z0), Math.hypot(ax + bx, ay + by)) + loss : 0;
+    const hasKink = (from: number, to: number) => end > 0 && ((from < z0 + end && z0 + end < to) || (from < z1 - end && z1 - end < to));
+    // An upright piece has no height of its own; it counts only with its end, or inside an even cell.
     for (let c = lastAtOrBelow(z, low); c < cells && z[c] < high - SAME_HEIGHT; c++) {
       if (z[c + 1] <= low + SAME_HEIGHT) continue;
       const whole = low <= z[c] + SAME_HEIGHT && high >= z[c + 1] - SAME_HEIGHT;
-      const [r0, r1] = upright ? [endRadius, endRadius] : [radiusAt(Math.max(z[c], low)), radiusAt(Math.min(z[c + 1], high))];
-      const [l, r] = whole ? [r0, r1] : [Math.max(r0, r1), Math.max(r0, r1)];
+      const [from, to] = [Math.max(z[c], low), Math.min(z[c + 1], high)];
+      let [l, r] = upright ? [uprightReach, uprightReach] : [reachAt(from), reachAt(to)];
+      // Beyond the piece's own ends its reach is level, so at these two places it is not convex.
+      if (!upright && hasKink(from, to)) l = r = Math.max(radiusAt(from - end), radiusAt(to + end)) + loss;
+      else if (!whole) l = r = Math.max(l, r);
       if (l > left[c]) left[c] = l;
       if (r > right[c]) right[c] = r;
     }
@@ -95,13 +105,14 @@ function mergeStraight(points: readonly ProfilePoint[]): ProfilePoint[] {
     while (out.length > 0) {
       const b = out[out.length - 1];
       const a = out[out.length - 2];
-      const same = Math.hypot(p[0] - b[0], p[1] - b[1]) < 1e-9;
+      const same = Math.hypot(p[0] - b[0], p[1] - b[1]) < 5 * STRAIGHT;
       if (!same && !(a && isStraight(a, b, p))) break;
       if (same) break;
       out.pop();
     }
     const last = out[out.length - 1];
-    if (!last || Math.hypot(p[0] - last[0], p[1] - last[1]) >= 1e-9) out.push(p);
+    if (!last || Math.hypot(p[0] - last[0], p[1] - last[1]) >= 5 * STRAIGHT) out.push(p);
+    else if (p[1] > last[1]) out[out.length - 1] = [last[0], p[1]];
   }
   return out;
 }
@@ -109,7 +120,7 @@ function mergeStraight(points: readonly ProfilePoint[]): ProfilePoint[] {
 function isStraight(a: ProfilePoint, b: ProfilePoint, c: ProfilePoint): boolean {
   const [ux, uy, vx, vy] = [b[0] - a[0], b[1] - a[1], c[0] - a[0], c[1] - a[1]];
   const l = Math.hypot(vx, vy);
-  return l > 0 && Math.abs(ux * vy - uy * vx) / l < 1e-9 && ux * vx + uy * vy >= 0 && (b[0] - c[0]) * (b[0] - a[0]) + (b[1] - c[1]) * (b[1] - a[1]) <= 0;
+  return l > 0 && Math.abs(ux * vy - uy * vx) / l < STRAIGHT && ux * vx + uy * vy >= 0 && (b[0] - c[0]) * (b[0] - a[0]) + (b[1] - c[1]) * (b[1] - a[1]) <= 0;
 }
 
 /**

@@ -4,7 +4,7 @@ import { ENCLOSURE_SLACK } from '#core/math';
 import { depthInProfile, type OuterProfile, type ProfilePoint, profileVolume } from '#core/outline';
 import { type Axis, zrOfPoints } from './axis.ts';
 import { computeRadiusCells, profileOfCells, simplifyProfile } from './outer-profile.ts';
-import { sweptSegments } from './swept-segments.ts';
+import { SEGMENT_SIZE, sweptSegments } from './swept-segments.ts';
 
 /** Growth of an envelope over the original, mm; a negative least growth means that it cuts into the tool. */
 export interface Growth {
@@ -47,12 +47,12 @@ export function computeRevolvedEnvelope(bodies: readonly SampledBody[], axis: Ax
 const reach = (s: readonly number[], i: number, k: number) => Math.hypot(s[i + 2] + k * s[i + 4], s[i + 3] + k * s[i + 5]);
 function leastRadius(s: readonly number[]): number {
   let least = Infinity;
-  for (let i = 0; i < s.length; i += 7) least = Math.min(least, reach(s, i, 0), reach(s, i, 1));
+  for (let i = 0; i < s.length; i += SEGMENT_SIZE) least = Math.min(least, reach(s, i, 0), reach(s, i, 1));
   return least;
 }
 function farthestReach(s: readonly number[]): number {
   let far = 0;
-  for (let i = 0; i < s.length; i += 7) far = Math.max(far, reach(s, i, 0), reach(s, i, 1));
+  for (let i = 0; i < s.length; i += SEGMENT_SIZE) far = Math.max(far, reach(s, i, 0), reach(s, i, 1));
   return far;
 }
 
@@ -66,7 +66,7 @@ function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: Oute
   let min = Infinity;
   let samples = 0;
   for (const body of bodies) {
-    for (const points of [body.points, body.mesh.positions]) {
+    for (const points of [body.skin, body.mesh.positions]) {
       const zr = zrOfPoints(axis, points);
       for (let i = 0; i < zr.length; i += 2) min = Math.min(min, finder(zr[i], zr[i + 1]));
       samples += zr.length / 2;

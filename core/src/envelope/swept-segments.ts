@@ -6,9 +6,10 @@ import { type Axis, isSameLine, zrOf, zrOfPoints } from './axis.ts';
 /**
  * A piece of what spins: at height z its largest radius is |a + t b| + loss, t from 0 at z0 to 1 at z1 - the distance
  * of a straight edge from the axis, which is convex in z. Packed 7 numbers a piece:
- *   z0, z1 (z0 <= z1), ax, ay (across the axis at z0), bx, by (change until z1), loss (mm, added outside and at both ends)
+ *   z0, z1 (z0 <= z1), ax, ay (across the axis at z0), bx, by (change until z1), loss (mm, added outside),
+ *   end (mm, how far beyond z0 and z1 it can reach)
  */
-export const SEGMENT_SIZE = 7;
+export const SEGMENT_SIZE = 8;
 
 const COAXIAL_MM = 1e-5;
 const COAXIAL_RAD = 1e-7;
@@ -29,13 +30,16 @@ export function sweptSegments(body: SampledBody, axis: Axis): number[] {
     const [first, last] = [faceStart[face], faceStart[face + 1]];
     if (first === last) return;
     if (pushGeneratrix(out, axis, surface, zr, mesh.triangles, first, last)) return;
+    // A cylinder along the axis ends where its edges end.
+    const along = surface.kind === 'cylinder' && Math.abs(dot(surface.axis, axis.direction)) > 1 - 1e-12;
+    const end = along ? 0 : losses[face];
     for (let i = 3 * first; i < 3 * last; i += 3) {
       for (let k = 0; k < 3; k++) {
         const a = mesh.triangles[i + k];
         const b = mesh.triangles[i + ((k + 1) % 3)];
         const [lo, hi] = zr[2 * a] <= zr[2 * b] ? [a, b] : [b, a];
         const [ax, ay] = [flat[2 * lo], flat[2 * lo + 1]];
-        out.push(zr[2 * lo], zr[2 * hi], ax, ay, flat[2 * hi] - ax, flat[2 * hi + 1] - ay, losses[face]);
+        out.push(zr[2 * lo], zr[2 * hi], ax, ay, flat[2 * hi] - ax, flat[2 * hi + 1] - ay, losses[face], end);
       }
     }
   });
@@ -61,8 +65,9 @@ function flatCoordinates({ origin: o }: Axis, u: Vec3, v: Vec3, p: Float64Array)
 }
 
 /**
- * How far, per face, the true face stands off its triangles (mm). Measured at the middles and the centre of each
- * triangle, where a chord loses most, and raised by a fifth for what lies between the measured points.
+ * How far, per face, the true face stands outside its triangles (mm); 0 where the triangles lie outside, as in a bore.
+ * Measured at the middles and the centre of each triangle, where a chord loses most, and raised by a fifth for what lies
+ * between the measured points.
  */
 export function measureLosses({ surfaces, faceStart, mesh, points, pointTriangle }: SampledBody): Float64Array {
   const losses = new Float64Array(surfaces.length);
@@ -71,7 +76,7 @@ export function measureLosses({ surfaces, faceStart, mesh, points, pointTriangle
     const t = pointTriangle[i];
     while (t >= faceStart[face + 1]) face++;
     if (t < faceStart[face]) face = faceStart.findLastIndex((start) => start <= t);
-    const d = Math.abs(distanceToTrianglePlane(mesh.positions, mesh.triangles, t, points[3 * i], points[3 * i + 1], points[3 * i + 2]));
+    const d = distanceToTrianglePlane(mesh.positions, mesh.triangles, t, points[3 * i], points[3 * i + 1], points[3 * i + 2]);
     if (d > losses[face]) losses[face] = d;
   }
   return losses.map((d) => (d > 1e-9 ? 1.2 * d + 1e-6 : 0));
@@ -90,7 +95,7 @@ export function distanceToTrianglePlane(p: Float64Array, triangles: Uint32Array,
 // The generatrix of a face of revolution about the axis, over the range that the face has. False for any other face.
 function pushGeneratrix(out: number[], axis: Axis, s: Surface, zr: Float64Array, triangles: Uint32Array, first: number, last: number): boolean {
   const line = (z0: number, r0: number, z1: number, r1: number) =>
-    z0 <= z1 ? out.push(z0, z1, r0, 0, r1 - r0, 0, 0) : out.push(z1, z0, r1, 0, r0 - r1, 0, 0);
+    z0 <= z1 ? out.push(z0, z1, r0, 0, r1 - r0, 0, 0, 0) : out.push(z1, z0, r1, 0, r0 - r1, 0, 0, 0);
   const rangeOf = (value: (z: number, r: number) => number): [number, number] => {
     let [low, high] = [Infinity, -Infinity];
     for (let i = 3 * first; i < 3 * last; i++) {

@@ -1,3 +1,4 @@
 export * from './make-geometry.ts';
 export * from './pack.ts';
 export * from './verify.ts';
+export * from './recipe.ts';

@@ -1,9 +1,9 @@
 import { checkAssembly, gaugeLengthOf, placePieces, placeTips } from '#core/assembly';
 import { done, type Result } from '#core/issues';
 import { type Kernel, readStep, sampleStep } from '#core/kernel';
-import { ENCLOSURE_SLACK, frameFromWorld, SAME_POINT } from '#core/math';
-import { isClosedMesh, meshBounds, meshVolume, type Model, movePoints, readGlb, readStl, type TriMesh, validateMesh, weld } from '#core/mesh';
-import { depthInProfile, type OuterProfile } from '#core/outline';
+import { compose, ENCLOSURE_SLACK, frameFromWorld, move, SAME_POINT, type Vec3, worldFromFrame } from '#core/math';
+import { distanceOutside, isClosedMesh, meshBounds, meshVolume, type Model, readGlb, readStl, type TriMesh, validateMesh, weld } from '#core/mesh';
+import { depthInProfile } from '#core/outline';
 import { bodiesFor, type Check, mountFrameOf, type PackedPart } from '#core/records';
 import { type OpenedPackage, openPackage } from './pack.ts';
 
@@ -58,13 +58,14 @@ async function verifyPart(kernel: Kernel, opened: OpenedPackage, componentId: st
   const same = apart <= 1e-3 && volumes.every((v) => Math.abs(v - part.volume) <= 1e-4 * Math.abs(part.volume));
   checks.push({ code: 'same-everywhere', state: same ? 'pass' : 'fail', message: same ? `${what}: STL, GLB and manifest agree` : `${what}: its files are not the same geometry.`, value: apart, limit: 1e-3 });
   checks.push(verifyVolume(what, part, step.value.model.bodies.reduce((v, b) => v + b.volume, 0)));
-  const growth = part.profile ? leastGrowth(kernel, opened, componentId, part, part.profile) : part.growth.min;
+  const growth = leastGrowth(kernel, opened, componentId, part, meshes[0][1]);
+  const slack = part.profile ? ENCLOSURE_SLACK : SINGLE_PRECISION;
   checks.push({
     code: 'enclosure',
-    state: growth >= -ENCLOSURE_SLACK ? 'pass' : 'fail',
-    message: growth >= -ENCLOSURE_SLACK ? `${what}: never inside the vendor's geometry` : `${what}: cuts ${(-growth).toFixed(4)} mm into the tool.`,
+    state: growth >= -slack ? 'pass' : 'fail',
+    message: growth >= -slack ? `${what}: never inside the vendor's geometry` : `${what}: cuts ${(-growth).toFixed(4)} mm into the tool.`,
     value: growth,
-    limit: 0,
+    limit: -slack,
   });
   return checks;
 }
@@ -82,18 +83,30 @@ function verifyVolume(what: string, part: PackedPart, stepVolume: number): Check
   return { code: 'volume', state: good ? 'pass' : 'fail', message: good ? `${what}: mesh and STEP have the same volume within ${((ratio - 1) * 100).toFixed(2)} %` : `${what}: mesh and STEP differ in volume.`, value: ratio };
 }
 
-// The vendor's true faces, sampled anew, against the packed profile.
-function leastGrowth(kernel: Kernel, opened: OpenedPackage, componentId: string, part: PackedPart, profile: OuterProfile): number {
+// mm: what single precision of the STL leaves of a coordinate of 500 mm.
+const SINGLE_PRECISION = 5e-5;
+const POINTS_A_PART = 1500;
+
+// Points of the vendor's true faces, sampled anew, against the packed profile or else the packed mesh. A spread of points is
+// enough to notice a changed profile, mesh or frame; the builder measured all of them.
+function leastGrowth(kernel: Kernel, opened: OpenedPackage, componentId: string, part: PackedPart, stl: TriMesh): number {
   const record = opened.components[componentId];
   const sampled = sampleStep(kernel, opened.sources[componentId], record.source.fileName, { chordTolerance: 0.05, ids: bodiesFor(record, part.target) });
-  if (!sampled.ok) return -Infinity;
+  const piece = opened.manifest.pieces.find((p) => p.componentId === componentId && p.parts.some((q) => q.files.stl === part.files.stl));
+  if (!sampled.ok || !piece) return -Infinity;
   const mountFromFile = frameFromWorld(mountFrameOf(record));
+  const gaugeFromFile = compose(worldFromFrame(piece.mountInGauge), mountFromFile);
   let least = Infinity;
+  const count = sampled.value.reduce((n, b) => n + b.skin.length / 3, 0);
+  const stride = 3 * Math.max(1, Math.floor(count / POINTS_A_PART));
   for (const body of sampled.value) {
-    const p = movePoints(mountFromFile, body.points.length > 0 ? body.points : body.mesh.positions);
-    // A few thousand points are enough to notice a changed profile or frame; the builder measured all of them.
-    const stride = 3 * Math.max(1, Math.floor(p.length / 3 / 4000));
-    for (let i = 0; i < p.length; i += stride) least = Math.min(least, depthInProfile(profile, [p[i + 2], Math.hypot(p[i], p[i + 1])]));
+    for (let i = 0; i < body.skin.length; i += stride) {
+      const p: Vec3 = [body.skin[i], body.skin[i + 1], body.skin[i + 2]];
+      if (part.profile) {
+        const [x, y, z] = move(mountFromFile, p);
+        least = Math.min(least, depthInProfile(part.profile, [z, Math.hypot(x, y)]));
+      } else least = Math.min(least, -distanceOutside(stl, move(gaugeFromFile, p)));
+    }
   }
-  return Math.abs(least) < ENCLOSURE_SLACK ? 0 : least;
+  return least > -ENCLOSURE_SLACK ? Math.max(0, least) : least;
 }

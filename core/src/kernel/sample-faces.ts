@@ -19,9 +19,14 @@ export interface SampledBody {
   readonly faceStart: Uint32Array;
   readonly surfaces: readonly Surface[];
   readonly volume: number;
-  /** Points on the true faces, packed, and the triangle that each belongs to. */
+  /** Points on the true surfaces over each curved triangle, packed, and the triangle that each belongs to. */
   readonly points: Float64Array;
   readonly pointTriangle: Uint32Array;
+  /**
+   * Points that surely lie on the body's skin, packed: those of `points` over triangles away from the face's border (over
+   * a border triangle the surface may reach beyond the trimmed face), and points of the true edges.
+   */
+  readonly skin: Float64Array;
 }
 
 // Where on each triangle the true face is looked up, as weights of its corners: the middles of the sides and the
@@ -62,39 +67,73 @@ function sampleBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: string, ch
   return withScope((own) => {
     const { mesh, faceStart } = tessellate(oc, solid, { chordTolerance, precise: true });
     const points: number[] = [];
+    const skin: number[] = [];
     const pointTriangle: number[] = [];
     const surfaces: Surface[] = [];
     const location = own(new oc.TopLoc_Location());
+    // The mesh holds the nodes of face after face.
+    let nodesBefore = 0;
     listSubShapes(oc, own, solid, 'TopAbs_FACE').forEach(({ shape }, faceAt) => {
       withScope((inner) => {
         const face = inner(oc.TopoDS.Face(shape));
         const surface = readSurface(oc, inner, face);
         surfaces.push(surface);
-        if (surface.kind === 'plane') return; // its triangles are the face; its curved borders belong to a neighbour too
         const triangulation = oc.BRep_Tool.Triangulation(face, location, 0);
-        if (!triangulation?.HasUVNodes()) return;
+        if (!triangulation) return;
         inner(triangulation);
+        const base = nodesBefore;
+        nodesBefore += triangulation.NbNodes();
+        // A plane's triangles are the face; its curved borders belong to a neighbour too.
+        if (surface.kind === 'plane' || !triangulation.HasUVNodes()) return;
         const adaptor = inner(new oc.BRepAdaptor_Surface(face, true));
         const uv = readUv(triangulation);
         const [first, last] = [faceStart[faceAt], faceStart[faceAt + 1]];
-        if (first === last) return;
-        // The face's nodes are numbered on from the lowest index that its triangles use.
-        let base = Infinity;
-        for (let i = 3 * first; i < 3 * last; i++) base = Math.min(base, mesh.triangles[i]);
+        const border = bordersOf(mesh.triangles, first, last);
         for (let t = first; t < last; t++) {
           const [a, b, c] = [0, 1, 2].map((k) => 2 * (mesh.triangles[3 * t + k] - base));
-          for (const [wa, wb, wc] of WEIGHTS) {
+          const atBorder = border[t - first];
+          WEIGHTS.forEach(([wa, wb, wc], w) => {
             const u = wa * uv[a] + wb * uv[b] + wc * uv[c];
             const v = wa * uv[a + 1] + wb * uv[b + 1] + wc * uv[c + 1];
-            points.push(...vecOfPoint(adaptor.Value(u, v)));
+            const p = vecOfPoint(adaptor.Value(u, v));
+            points.push(...p);
             pointTriangle.push(t);
-          }
+            // Of a border triangle only the middles of its inner sides are surely on the face.
+            if (atBorder === 0 || (w < 3 && (atBorder & (1 << w)) === 0)) skin.push(...p);
+          });
         }
       });
     });
+    pushEdgePoints(oc, solid, skin);
     const properties = own(new oc.GProp_GProps());
     oc.BRepGProp.VolumeProperties(solid, properties, 1e-9, true, true);
-    return { id, mesh, faceStart, surfaces, volume: properties.Mass(), points: Float64Array.from(points), pointTriangle: Uint32Array.from(pointTriangle) };
+    return { id, mesh, faceStart, surfaces, volume: properties.Mass(), points: Float64Array.from(points), pointTriangle: Uint32Array.from(pointTriangle), skin: Float64Array.from(skin) };
+  });
+}
+
+// Per triangle of a face, which of its sides (0-1, 1-2, 2-0) are used by no other triangle of the face, as bits.
+function bordersOf(triangles: Uint32Array, first: number, last: number): Uint8Array {
+  const uses = new Map<string, number>();
+  const key = (t: number, k: number) => {
+    const [a, b] = [triangles[3 * t + k], triangles[3 * t + ((k + 1) % 3)]];
+    return a < b ? `${a},${b}` : `${b},${a}`;
+  };
+  for (let t = first; t < last; t++) for (let k = 0; k < 3; k++) uses.set(key(t, k), (uses.get(key(t, k)) ?? 0) + 1);
+  return Uint8Array.from({ length: last - first }, (_, i) => [0, 1, 2].reduce((bits, k) => bits | (uses.get(key(first + i, k)) === 1 ? 1 << k : 0), 0));
+}
+
+const POINTS_AN_EDGE = 25; // odd against the usual powers of two of a tessellation
+
+function pushEdgePoints(oc: OpenCascadeInstance, solid: TopoDS_Shape, skin: number[]): void {
+  withScope((own) => {
+    for (const { shape } of listSubShapes(oc, own, solid, 'TopAbs_EDGE')) {
+      const edge = own(oc.TopoDS.Edge(shape));
+      if (oc.BRep_Tool.Degenerated(edge)) continue;
+      const curve = own(new oc.BRepAdaptor_Curve(edge));
+      const [from, to] = [curve.FirstParameter(), curve.LastParameter()];
+      const n = (curve.GetType() as unknown as string) === 'GeomAbs_Line' ? 1 : POINTS_AN_EDGE;
+      for (let i = 0; i <= n; i++) skin.push(...vecOfPoint(curve.Value(from + ((to - from) * i) / n)));
+    }
   });
 }
 

@@ -1,4 +1,5 @@
 export * from './glb.ts';
+export * from './inside.ts';
 export * from './model.ts';
 export * from './model-blob.ts';
 export * from './move-mesh.ts';

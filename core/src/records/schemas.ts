@@ -13,8 +13,8 @@ const name = z.string().max(200);
 const hash = z.string().regex(/^[0-9a-f]{64}$/);
 const unitNumber = z.number().min(-1.000001).max(1.000001);
 
-export const vec3Schema = z.tuple([coordinate, coordinate, coordinate]);
-const directionSchema = z.tuple([unitNumber, unitNumber, unitNumber]);
+export const vec3Schema = z.tuple([coordinate, coordinate, coordinate]).readonly();
+const directionSchema = z.tuple([unitNumber, unitNumber, unitNumber]).readonly();
 export const frameSchema = z
   .object({ origin: vec3Schema, z: directionSchema, x: directionSchema })
   .refine(isOrthonormal, { message: 'its Z and X are not unit vectors at a right angle' });

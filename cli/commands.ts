@@ -1,0 +1,161 @@
+import { mkdir, readFile, writeFile } from 'node:fs/promises';
+import { basename, dirname, extname, join, resolve } from 'node:path';
+import { readFileSync } from 'node:fs';
+import { placeTips } from '#core/assembly';
+import { cookRecipe, makeGeometry, packAssembly, readRecipe, verifyPackage } from '#core/handover';
+import { IssueError, issue, say, unwrap } from '#core/issues';
+import { type Kernel, loadKernel, readStep, writeRevolvedStep, writeStepPart } from '#core/kernel';
+import { ENCLOSURE_SLACK, fromZAndX, IDENTITY, addScaled, type Vec3, roundTo } from '#core/math';
+import { triangleCount, writeGlb, writeStl, writeThreeMf } from '#core/mesh';
+import { listPieces } from '#core/outline';
+import { type Check, safeFileName } from '#core/records';
+import { table } from './table.ts';
+
+/** What one command is asked to do; plain data, it crosses to the worker. */
+export type CommandRequest =
+  | { command: 'inspect'; file: string }
+  | { command: 'envelope'; file: string; mode: 'revolved' | 'exact'; tolerance: number; axis?: number[]; bodies?: string[]; out: string }
+  | { command: 'assemble'; file: string; out: string }
+  | { command: 'verify'; file: string };
+
+export interface CommandOutput {
+  readonly json: unknown;
+  readonly text: string;
+  readonly warnings: readonly string[];
+  /** True where a check failed: exit code 4. */
+  readonly checkFailed: boolean;
+}
+
+type Say = (text: string) => void;
+
+/** Runs a command; throws an IssueError where its input cannot be used. */
+export async function runCommand(request: CommandRequest, progress: Say): Promise<CommandOutput> {
+  const bytes = await readInput(request.file);
+  const kernel = await loadKernel();
+  switch (request.command) {
+    case 'inspect':
+      return inspect(kernel, bytes, basename(request.file), progress);
+    case 'envelope':
+      return envelope(kernel, bytes, request, progress);
+    case 'assemble':
+      return assemble(kernel, bytes, request, progress);
+    case 'verify':
+      return verify(kernel, bytes, basename(request.file));
+  }
+}
+
+async function readInput(file: string): Promise<Uint8Array> {
+  try {
+    return await readFile(file);
+  } catch (error) {
+    const text = (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'it does not exist' : error instanceof Error ? error.message : String(error);
+    throw new IssueError([issue('mesh.broken', { file, text })]);
+  }
+}
+
+async function writeOutput(path: string, bytes: Uint8Array): Promise<void> {
+  await mkdir(dirname(resolve(path)), { recursive: true });
+  await writeFile(path, bytes);
+}
+
+const number = (v: number, digits = 3) => roundTo(v, digits).toFixed(digits);
+const vector = (v: Vec3) => v.map((c) => number(c)).join(', ');
+
+function inspect(kernel: Kernel, bytes: Uint8Array, file: string, progress: Say): CommandOutput {
+  const { model, warnings } = unwrap(readStep(kernel, bytes, file, { onProgress: (_, text) => progress(text) }));
+  const bodies = model.bodies.map((b) => ({
+    id: b.id,
+    name: b.name,
+    ...(b.colour ? { colour: b.colour } : {}),
+    volume: b.volume,
+    area: b.area,
+    bbox: b.bbox,
+    centroid: b.centroid,
+    faces: b.faces.length,
+    edges: b.edges.length,
+    triangles: triangleCount(b.mesh),
+    closed: b.closed,
+  }));
+  const rows = bodies.map((b) => [b.id, b.name, number(b.volume, 1), number(b.area, 1), String(b.faces), String(b.edges), String(b.triangles), b.closed ? 'yes' : 'NO', `${vector(b.bbox.min)} to ${vector(b.bbox.max)}`]);
+  return {
+    json: { format: model.format, unit: model.unit, unitScale: model.unitScale, bodies },
+    text: `${file}: ${model.format}, ${model.unit} (1 = ${model.unitScale} mm)\n${table(['body', 'name', 'volume mm3', 'area mm2', 'faces', 'edges', 'triangles', 'closed', 'box mm'], rows)}`,
+    warnings: warnings.map(say),
+    checkFailed: false,
+  };
+}
+
+async function envelope(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { command: 'envelope' }, progress: Say): Promise<CommandOutput> {
+  const file = basename(request.file);
+  const { model } = unwrap(readStep(kernel, bytes, file));
+  const ids = request.bodies ?? model.bodies.map((b) => b.id);
+  const a = request.axis ?? [0, 0, 0, 0, 0, 1];
+  const frame = fromZAndX([a[0], a[1], a[2]], [a[3], a[4], a[5]]);
+  const made = unwrap(makeGeometry(kernel, { bytes, file, bodies: ids, mode: request.mode, tolerance: request.tolerance, frame, onProgress: (_, text) => progress(text) }));
+  const name = safeFileName(basename(request.out, extname(request.out)));
+  const kind = extname(request.out).toLowerCase();
+  const named = [{ name, colour: '#59626b', mesh: made.mesh }];
+  if (kind === '.stl') await writeOutput(request.out, writeStl(made.mesh));
+  else if (kind === '.glb') await writeOutput(request.out, await writeGlb(named));
+  else if (kind === '.3mf') await writeOutput(request.out, writeThreeMf(named));
+  else if (made.profile) {
+    const runs = made.profile.map((run) => run.map(([z, r]) => addScaled(addScaled(frame.origin, frame.z, z), frame.x, r)));
+    await writeOutput(request.out, writeRevolvedStep(kernel, runs, { origin: frame.origin, direction: frame.z }, name));
+  } else {
+    const parts = ids.map((id) => ({ id, name: model.bodies.find((b) => b.id === id)?.name ?? id }));
+    await writeOutput(request.out, unwrap(writeStepPart(kernel, { bytes, file, bodies: parts, targetFromFile: IDENTITY })));
+  }
+  const profile = made.profile ? listPieces(made.profile) : undefined;
+  const { trianglesIn, trianglesOut, volumeIn, volumeOut, growth, closed } = made;
+  const rows = [
+    ['triangles', String(trianglesIn), String(trianglesOut)],
+    ['volume mm3', number(volumeIn, 1), number(volumeOut, 1)],
+  ];
+  return {
+    json: { trianglesIn, trianglesOut, volumeIn, volumeOut, growth, closed, ...(profile ? { profile } : {}), milliseconds: Math.round(made.milliseconds) },
+    text: `${table(['', 'before', 'after'], rows)}\ngrowth ${number(growth.min, 4)} to ${number(growth.max, 4)} mm, mean ${number(growth.mean, 4)}; ${closed ? 'closed' : 'NOT CLOSED'}${profile ? `; ${profile.length} pieces` : ''}\nwrote ${request.out}`,
+    warnings: [],
+    checkFailed: growth.min < -ENCLOSURE_SLACK || !closed,
+  };
+}
+
+async function assemble(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { command: 'assemble' }, progress: Say): Promise<CommandOutput> {
+  const recipe = unwrap(readRecipe(new TextDecoder().decode(bytes), basename(request.file)));
+  const folder = dirname(resolve(request.file));
+  const now = new Date().toISOString();
+  const cooked = unwrap(
+    cookRecipe(
+      kernel,
+      recipe,
+      (name) => {
+        try {
+          return readFileSync(resolve(folder, name));
+        } catch {
+          throw new IssueError([issue('recipe.missing', { file: basename(request.file), field: 'file', text: name })]);
+        }
+      },
+      { now, onProgress: (_, text) => progress(text) },
+    ),
+  );
+  const packed = unwrap(await packAssembly(kernel, { ...cooked, now, onProgress: (_, text) => progress(text) }));
+  const { manifest } = packed;
+  const path = join(request.out, `${safeFileName(recipe.name)}.zip`);
+  await writeOutput(path, packed.bytes);
+  const tips = placeTips(cooked.assembly, cooked.components);
+  const pieces = manifest.pieces.map((p) => ({ piece: p.piece, name: p.name, component: p.componentId, mountInGauge: p.mountInGauge, parts: p.parts.map(({ profile: _, ...rest }) => rest) }));
+  return {
+    json: { gaugeLength: manifest.gaugeLength, tips, pieces, checks: manifest.checks, package: path },
+    text: `${tipTable(tips)}\n${checkTable(manifest.checks)}\nwrote ${path}`,
+    warnings: cooked.warnings.map(say),
+    checkFailed: manifest.checks.some((c) => c.state === 'fail'),
+  };
+}
+
+async function verify(kernel: Kernel, bytes: Uint8Array, file: string): Promise<CommandOutput> {
+  const { name, checks } = unwrap(await verifyPackage(kernel, bytes, file));
+  return { json: { name, checks }, text: `${name}\n${checkTable(checks)}`, warnings: [], checkFailed: checks.some((c) => c.state === 'fail') };
+}
+
+const tipTable = (tips: ReturnType<typeof placeTips>) =>
+  table(['piece', 'tip', 'L', 'Q', 'Y', 'nose radius'], tips.map((t) => [t.piece, t.name, number(t.L), number(t.Q), number(t.Y), number(t.noseRadius)]));
+const checkTable = (checks: readonly Check[]) => table(['state', 'check', ''], checks.map((c) => [c.state.toUpperCase(), c.code, c.message]));

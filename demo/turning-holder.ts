@@ -1,0 +1,52 @@
+import { makeCylinder, makePlane, type Shape3D, type Solid } from 'replicad';
+import { layOut, rhombicInsert, type RhombicInsert } from './inserts.ts';
+import type { DemoModel } from './model.ts';
+import { engrave, hole, type P2, polygon, prismXZ, screw } from './shapes.ts';
+
+const insert: RhombicInsert = { tip: [32, 150], angleDeg: 80, inscribedCircle: 12.7, thickness: 4.76, noseRadius: 0.8, holeDiameter: 5.16 };
+const SHIM = 3.18;
+
+/** An outside turning holder, 25 x 25 shank, entering angle 95: five bodies. Mount on the back side, at the rear, at tip height. */
+export function turningHolder(): DemoModel {
+  const { e1, e2, sharp, corners, centre, noseCentre } = layOut(insert);
+  const at = (a: number, b: number): P2 => [sharp[0] + a * e1[0] + b * e2[0], sharp[1] + a * e1[1] + b * e2[1]];
+  const inner = at(1.4, 1.4);
+  const outline: P2[] = [[0, 0], [25, 0], [25, 108], [at(26, 1.4)[0], 121], inner, at(1.4, 27), [0, 141]];
+  let body: Shape3D = prismXZ(outline, 0, 25);
+  body = body.chamfer(1.2, (e) => e.inDirection('Z'));
+  // The pocket is the insert's own outline down to the shim's foot, opened towards the tip, with relief at the inner corner.
+  const pocket = prismXZ([at(-9, -9), at(12.9, -9), at(12.9, 0), corners[2], at(0, 12.9), at(-9, 12.9)], 1, 1 + insert.thickness + SHIM);
+  body = body.cut(pocket);
+  body = body.cut(makeCylinder(1.1, insert.thickness + SHIM, [corners[2][0], 0, corners[2][1]], [0, -1, 0]));
+  body = body.cut(hole(2.3, 16, [centre[0], 0, centre[1]], [0, -1, 0]));
+  body = body.cut(hole(3, 12, [8, 0.5, 124], [0, -1, 0]));
+  body = body.cut(hole(2.5, 118, [12.5, -17, -0.5], [0, 0, 1])).cut(hole(4.1, 12, [12.5, -17, -0.5], [0, 0, 1]));
+  body = engrave(body, 'HF-25L', makePlane('YZ', [25, -17, 30]).pivot(0), 6, 0.3);
+  body = engrave(body, '2525-150', makePlane('XY', [0, 0, 0]).pivot(-90, 'X').translate([4, 0, 20]), 4, 0.2);
+  const shim = (polygon(corners).sketchOnPlane('XZ', [0, -insert.thickness, 0]).extrude(SHIM) as Solid).fillet(1.2, (e) => e.inDirection('Y')).cut(
+    makeCylinder(2.4, 8, [centre[0], 0, centre[1]], [0, -1, 0]),
+  ) as Solid;
+  const clampOutline: P2[] = [[3.5, 119], [12.5, 119], [centre[0] + 1.5, centre[1] - 1.5], [centre[0] - 2, centre[1] + 2.5], [3.5, 130]];
+  const clamp = (prismXZ(clampOutline, 5.4, 5.3).fillet(1, (e) => e.inPlane('XZ', -5.4)) as Solid).cut(hole(3.1, 12, [8, 8, 124], [0, -1, 0])) as Solid;
+  return {
+    file: 'hub-face-holder-25.step',
+    unit: 'mm',
+    name: 'Hub-face holder 25',
+    kind: 'turning tool',
+    bodies: [
+      { shape: body, name: 'Body2', colour: '#8a8f96', role: 'tool body' },
+      { shape: rhombicInsert(insert), name: 'SOLID-14', colour: '#c9a227', role: 'cutting' },
+      { shape: shim, name: '9923-A', colour: '#9aa0a6', role: 'hardware' },
+      { shape: clamp, name: 'Boss-Extrude7', colour: '#777d84', role: 'hardware' },
+      { shape: screw(8.4, 6, 16, [8, 7.2, 124]), name: 'DIN-x', colour: '#55595e', role: 'hardware' },
+    ],
+    pose: { rotate: [{ axis: [1, 0, 0], deg: 90 }, { axis: [0, 0, 1], deg: 180 }], move: [118.5, -42.25, 12] },
+    mount: { name: 'Shank', connection: { standard: 'square', size: '25x25' }, frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } },
+    seats: [],
+    tips: [{ id: 't1', name: 'Corner', noseRadius: 0.8, noseCentre: [noseCentre[0], 0, noseCentre[1]] }],
+    geometry: [
+      { target: 'cutting', mode: 'exact', tolerance: 0.01 },
+      { target: 'non-cutting', mode: 'exact', tolerance: 0.1 },
+    ],
+  };
+}
