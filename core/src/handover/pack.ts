@@ -6,6 +6,7 @@ import { meshVolume, type Model, moveMesh, writeGlb, writeStl } from '#core/mesh
 import {
   type AssemblyRecord,
   bodiesFor,
+  chosenGeometry,
   type ComponentRecord,
   type GeometryTarget,
   type Manifest,
@@ -19,7 +20,7 @@ import {
   writePackage,
   hashBytes,
 } from '#core/records';
-import { type GeometryMode, makeGeometry } from './make-geometry.ts';
+import { makeGeometry } from './make-geometry.ts';
 
 /** What packing needs: the records, and the vendor files by component id. */
 export interface PackInput {
@@ -31,17 +32,8 @@ export interface PackInput {
   readonly onProgress?: (share: number, text: string) => void;
 }
 
-/** mm. What a part is made with where nobody chose: exact, at this chord tolerance. */
-export const DEFAULT_TOLERANCE: Readonly<Record<GeometryTarget, number>> = { cutting: 0.01, 'non-cutting': 0.05 };
-
 /** Colours of the two targets in exported meshes: crimson and graphite. */
 const COLOURS: Readonly<Record<GeometryTarget, string>> = { cutting: '#b4173f', 'non-cutting': '#59626b' };
-
-/** How a target of a component is to be made: as was chosen on the Bench, or exact. */
-export function chosenGeometry(record: ComponentRecord, target: GeometryTarget): { mode: GeometryMode; tolerance: number } {
-  const made = record.geometry.find((g) => g.target === target);
-  return made ? { mode: made.mode, tolerance: made.tolerance } : { mode: 'exact', tolerance: DEFAULT_TOLERANCE[target] };
-}
 
 /** Makes the package of an assembly: GLB, STL and STEP of each part in the gauge frame, vendor files, records, numbers, checks. */
 export async function packAssembly(kernel: Kernel, input: PackInput): Promise<Result<{ bytes: Uint8Array; manifest: Omit<Manifest, 'files'> }>> {
@@ -96,7 +88,7 @@ export async function packAssembly(kernel: Kernel, input: PackInput): Promise<Re
     pieces,
     checks: checkAssembly(assembly, components, models),
     assembly,
-    components: used.map((id) => ({ ...components[id], picture: null })),
+    components: used.map((id) => components[id]),
     sources: sourcePaths,
   };
   return done({ bytes: writePackage(manifest, files), manifest });

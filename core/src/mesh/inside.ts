@@ -10,29 +10,30 @@ const RAY: Vec3 = [0.41272, 0.63914, 0.64899];
  */
 export function distanceOutside(mesh: TriMesh, point: Vec3): number {
   const { triangles: t } = mesh;
-  let crossings = 0;
-  for (let i = 0; i < t.length; i += 3) if (rayCrosses(mesh, i, point)) crossings++;
-  if (crossings % 2 === 1) return 0;
+  // Bodies of one part may overlap (a screw in its thread): crossings out count +1, crossings in -1.
+  let winding = 0;
+  for (let i = 0; i < t.length; i += 3) winding += crossing(mesh, i, point);
+  if (winding > 0) return 0;
   let least = Infinity;
   for (let i = 0; i < t.length; i += 3) least = Math.min(least, distanceToTriangle(mesh, i, point));
   return least;
 }
 
-// Moeller and Trumbore, 1997.
-function rayCrosses({ positions: p, triangles: t }: TriMesh, i: number, o: Vec3): boolean {
+// +1 where the ray leaves through the triangle, -1 where it enters, else 0 (Moeller and Trumbore, 1997).
+function crossing({ positions: p, triangles: t }: TriMesh, i: number, o: Vec3): number {
   const [a, b, c] = [3 * t[i], 3 * t[i + 1], 3 * t[i + 2]];
   const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
   const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
   const [hx, hy, hz] = [RAY[1] * vz - RAY[2] * vy, RAY[2] * vx - RAY[0] * vz, RAY[0] * vy - RAY[1] * vx];
   const det = ux * hx + uy * hy + uz * hz;
-  if (det === 0) return false;
+  if (det === 0) return 0;
   const [sx, sy, sz] = [o[0] - p[a], o[1] - p[a + 1], o[2] - p[a + 2]];
   const u = (sx * hx + sy * hy + sz * hz) / det;
-  if (u < 0 || u > 1) return false;
+  if (u < 0 || u > 1) return 0;
   const [qx, qy, qz] = [sy * uz - sz * uy, sz * ux - sx * uz, sx * uy - sy * ux];
   const v = (RAY[0] * qx + RAY[1] * qy + RAY[2] * qz) / det;
-  if (v < 0 || u + v > 1) return false;
-  return (vx * qx + vy * qy + vz * qz) / det > 0;
+  if (v < 0 || u + v > 1 || (vx * qx + vy * qy + vz * qz) / det <= 0) return 0;
+  return det < 0 ? 1 : -1;
 }
 
 /** Distance of a point from triangle number i / 3, mm (Ericson, Real-Time Collision Detection, 5.1.5). */

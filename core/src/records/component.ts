@@ -28,7 +28,6 @@ export function newComponent(
     seats: [],
     tips: [],
     geometry: [],
-    picture: null,
     createdAt: given.now,
     changedAt: given.now,
   };
@@ -86,4 +85,13 @@ export function geometryInputs(record: Pick<ComponentRecord, 'source' | 'bodies'
 /** The geometry that was made for a target, if it still fits what the component is now. */
 export function freshGeometry(record: ComponentRecord, target: GeometryTarget): MadeGeometry | undefined {
   return record.geometry.find((g) => g.target === target && g.inputs === geometryInputs(record, target, g.mode, g.tolerance));
+}
+
+/** mm. What a part is made with where nobody chose: exact, at this chord tolerance. */
+export const DEFAULT_TOLERANCE: Readonly<Record<GeometryTarget, number>> = { cutting: 0.01, 'non-cutting': 0.05 };
+
+/** How a target of a component is to be made for handing over: as was chosen on the Bench, or exact. */
+export function chosenGeometry(record: ComponentRecord, target: GeometryTarget): { mode: MadeGeometry['mode']; tolerance: number } {
+  const made = record.geometry.find((g) => g.target === target);
+  return made ? { mode: made.mode, tolerance: made.tolerance } : { mode: 'exact', tolerance: DEFAULT_TOLERANCE[target] };
 }

@@ -5,8 +5,8 @@ type Plain = Record<string, unknown>;
 
 // From each version to the next. A step is never changed once a release has written its version.
 const componentSteps: Record<number, (record: Plain) => Plain> = {
-  // 1 had no kind of component and no picture (the first weeks of the data model).
-  1: (r) => ({ ...r, version: 2, componentKind: r.componentKind ?? 'other', picture: r.picture ?? null }),
+  // 1 had no kind of component.
+  1: (r) => ({ ...r, version: 2, componentKind: r.componentKind ?? 'other' }),
 };
 const assemblySteps: Record<number, (record: Plain) => Plain> = {};
 

@@ -99,7 +99,6 @@ export const componentSchema = z.object({
   seats: z.array(connectionSchema),
   tips: z.array(tipSchema),
   geometry: z.array(madeGeometrySchema),
-  picture: hash.nullable(),
   createdAt: z.string(),
   changedAt: z.string(),
 });

@@ -1,0 +1,26 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { LengthUnit } from '#core/units';
+
+/** What belongs to this tab and not to a record: shown unit, what was open last, what could not be saved. */
+export interface SessionState {
+  readonly unit: LengthUnit;
+  readonly lastComponent: string | null;
+  readonly lastAssembly: string | null;
+  readonly saveFault: string | null;
+}
+
+const initialState: SessionState = { unit: 'mm', lastComponent: null, lastAssembly: null, saveFault: null };
+
+export const sessionSlice = createSlice({
+  name: 'session',
+  initialState,
+  reducers: {
+    unitChosen: (state, { payload }: PayloadAction<LengthUnit>) => ({ ...state, unit: payload }),
+    componentOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastComponent: payload }),
+    assemblyOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastAssembly: payload }),
+    saveFaultChanged: (state, { payload }: PayloadAction<string | null>) => ({ ...state, saveFault: payload }),
+    sessionRestored: (state, { payload }: PayloadAction<Partial<SessionState>>) => ({ ...state, ...payload, saveFault: null }),
+  },
+});
+
+export const { unitChosen, componentOpened, assemblyOpened, saveFaultChanged, sessionRestored } = sessionSlice.actions;

@@ -1,0 +1,55 @@
+import { configureStore } from '@reduxjs/toolkit';
+import { useDispatch, useSelector } from 'react-redux';
+import type { AssemblyRecord, ComponentRecord } from '#core/records';
+import { librarySlice, recordsChanged } from './library-slice.ts';
+import { sessionSlice } from './session-slice.ts';
+
+export const store = configureStore({
+  reducer: { library: librarySlice.reducer, session: sessionSlice.reducer },
+  // Records are plain and validated at every border; walking all of them after each action is not worth its time.
+  middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }),
+});
+
+export type RootState = ReturnType<typeof store.getState>;
+export const useAppSelector = useSelector.withTypes<RootState>();
+export const useAppDispatch = useDispatch.withTypes<typeof store.dispatch>();
+
+const stamp = () => new Date().toISOString();
+
+/** Changes one component as one step of the history; does nothing where it is gone. */
+export function changeComponent(id: string, label: string, change: (record: ComponentRecord) => Partial<ComponentRecord>): void {
+  const record = store.getState().library.records[id];
+  if (record?.kind !== 'component') return;
+  store.dispatch(recordsChanged(label, { [id]: { ...record, ...change(record), changedAt: stamp() } }));
+}
+
+/** Changes one assembly as one step of the history. */
+export function changeAssembly(id: string, label: string, change: (record: AssemblyRecord) => Partial<AssemblyRecord>): void {
+  const record = store.getState().library.records[id];
+  if (record?.kind !== 'assembly') return;
+  store.dispatch(recordsChanged(label, { [id]: { ...record, ...change(record), changedAt: stamp() } }));
+}
+
+let componentCache: { records: unknown; list: ComponentRecord[]; byId: Record<string, ComponentRecord> } | undefined;
+
+function componentsOf(state: RootState) {
+  const { records } = state.library;
+  if (componentCache?.records !== records) {
+    const list = Object.values(records).filter((r): r is ComponentRecord => r.kind === 'component');
+    componentCache = { records, list, byId: Object.fromEntries(list.map((c) => [c.id, c])) };
+  }
+  return componentCache;
+}
+
+export const selectComponents = (state: RootState): ComponentRecord[] => componentsOf(state).list;
+export const selectComponentsById = (state: RootState): Record<string, ComponentRecord> => componentsOf(state).byId;
+
+export function selectComponent(state: RootState, id: string | undefined): ComponentRecord | undefined {
+  const record = id === undefined ? undefined : state.library.records[id];
+  return record?.kind === 'component' ? record : undefined;
+}
+
+export function selectAssembly(state: RootState, id: string | undefined): AssemblyRecord | undefined {
+  const record = id === undefined ? undefined : state.library.records[id];
+  return record?.kind === 'assembly' ? record : undefined;
+}

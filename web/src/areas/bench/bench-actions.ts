@@ -1,0 +1,127 @@
+// What the Bench changes in a component's record: every function is one step of the history.
+import { type Frame, move, roundTo, turn, type Vec3 } from '#core/math';
+import type { Model } from '#core/mesh';
+import { type BodyRole, type Connection, cornerTowards, type FactOrigin, mountFrameOf, posedFromFile, type PoseStep, type Tip } from '#core/records';
+import { type ConnectionSize, sayConnection } from '#core/standards';
+import { changeComponent } from '../../app/store.ts';
+import { newId } from '../../common/new-id.ts';
+import type { PickRef } from '../../scene/picks.ts';
+import { axisOfPick, noseFromPick, planeOfPick, pointOfPick } from './pick-frames.ts';
+
+export const setRole = (id: string, bodyId: string, role: BodyRole) =>
+  changeComponent(id, `Role of a body: ${role}`, (r) => ({ bodies: r.bodies.map((b) => (b.id === bodyId ? { ...b, role } : b)) }));
+
+export const setHidden = (id: string, bodyId: string, hidden: boolean) =>
+  changeComponent(id, hidden ? 'Hid a body' : 'Showed a body', (r) => ({ bodies: r.bodies.map((b) => (b.id === bodyId ? { ...b, hidden } : b)) }));
+
+export const showOnly = (id: string, bodyId: string | null) =>
+  changeComponent(id, bodyId ? 'Showed one body' : 'Showed all bodies', (r) => ({ bodies: r.bodies.map((b) => ({ ...b, hidden: bodyId !== null && b.id !== bodyId })) }));
+
+// Pose
+
+type NewStep = PoseStep extends infer S ? (S extends PoseStep ? Omit<S, 'id'> : never) : never;
+const addStep = (id: string, step: NewStep) => changeComponent(id, step.note, (r) => ({ pose: [...r.pose, { ...step, id: newId() } as PoseStep] }));
+
+export const rotateAbout = (id: string, point: Vec3, axis: Vec3, angleDeg: number, note: string) => addStep(id, { kind: 'rotate', point, axis, angleDeg, note });
+export const moveBy = (id: string, by: Vec3, note = 'Moved') => addStep(id, { kind: 'move', by, note });
+export const alignTo = (id: string, point: Vec3, from: Vec3, to: Vec3, note: string) => addStep(id, { kind: 'align', point, from, to, note });
+
+export const removeStep = (id: string, stepId: string) => changeComponent(id, 'Removed a pose step', (r) => ({ pose: r.pose.filter((s) => s.id !== stepId) }));
+
+export const editStep = (id: string, stepId: string, change: { angleDeg: number } | { by: Vec3 }) =>
+  changeComponent(id, 'Edited a pose step', (r) => ({ pose: r.pose.map((s) => (s.id === stepId ? ({ ...s, ...change } as PoseStep) : s)) }));
+
+export function moveStep(id: string, stepId: string, by: -1 | 1): void {
+  changeComponent(id, 'Moved a pose step', (r) => {
+    const pose = [...r.pose];
+    const from = pose.findIndex((s) => s.id === stepId);
+    const [step] = pose.splice(from, 1);
+    pose.splice(Math.max(0, from + by), 0, step);
+    return { pose };
+  });
+}
+
+/** What can be done to the pose with the picks there are: each with its name, in stage coordinates. */
+export function poseOffers(id: string, model: Model, pose: readonly PoseStep[], picks: readonly PickRef[]): { label: string; run: () => void }[] {
+  const posed = posedFromFile(pose);
+  const last = picks.at(-1);
+  if (!last) return [];
+  const offers: { label: string; run: () => void }[] = [];
+  const point = pointOfPick(model, last);
+  const axis = axisOfPick(model, last);
+  const plane = last.kind === 'face' ? planeOfPick(model, last) : undefined;
+  if (point) {
+    const at = move(posed, point);
+    offers.push({ label: 'Move it to the origin', run: () => moveBy(id, [-at[0], -at[1], -at[2]], 'Moved a picked point to the origin') });
+  }
+  if (axis) {
+    const [origin, direction] = [move(posed, axis.origin), turn(posed, axis.direction)];
+    const to: Vec3 = direction[2] < 0 ? [0, 0, -1] : [0, 0, 1];
+    offers.push({ label: 'Align it with Z', run: () => alignTo(id, origin, direction, to, 'Aligned a picked axis with Z') });
+    offers.push({ label: 'Turn 90° about it', run: () => rotateAbout(id, origin, direction, 90, 'Turned about a picked axis') });
+  }
+  if (plane) {
+    const [origin, normal] = [move(posed, plane.origin), turn(posed, plane.normal)];
+    offers.push({ label: 'Lay it down (facing -Y)', run: () => alignTo(id, origin, normal, [0, -1, 0], 'Laid a picked face down') });
+    offers.push({ label: 'Face it to -Z', run: () => alignTo(id, origin, normal, [0, 0, -1], 'Faced a picked plane to -Z') });
+  }
+  return offers;
+}
+
+// Connections and tips
+
+/** Where X of a new connection leans to: the first tip. */
+export const radialHint = (tips: readonly Tip[]): Vec3 | undefined => tips[0]?.noseCentre;
+
+export function setMount(id: string, frame: Frame, connection: ConnectionSize, origin: FactOrigin): void {
+  changeComponent(id, `Mount: ${sayConnection(connection)}`, () => ({ mount: { id: 'mount', name: 'Mount', frame, connection, origin } }));
+}
+
+export function addSeat(id: string, frame: Frame, connection: ConnectionSize, origin: FactOrigin): void {
+  changeComponent(id, `Seat: ${sayConnection(connection)}`, (r) => ({ seats: [...r.seats, { id: newId(), name: `Seat ${r.seats.length + 1}`, frame, connection, origin }] }));
+}
+
+/** Changes the mount (seatId null) or a seat; a change by hand makes its origin "typed". */
+export function editConnection(id: string, seatId: string | null, label: string, change: (c: Connection) => Partial<Connection>): void {
+  const typed: FactOrigin = { from: 'typed', evidence: '' };
+  const edit = (c: Connection): Connection => ({ ...c, origin: typed, ...change(c) });
+  changeComponent(id, label, (r) => (seatId === null ? { mount: r.mount && edit(r.mount) } : { seats: r.seats.map((s) => (s.id === seatId ? edit(s) : s)) }));
+}
+
+export const removeMount = (id: string) => changeComponent(id, 'Removed the mount', () => ({ mount: null }));
+export const removeSeat = (id: string, seatId: string) => changeComponent(id, 'Removed a seat', (r) => ({ seats: r.seats.filter((s) => s.id !== seatId) }));
+
+/** A tip from a rounded edge or face; its corner points where the rounding bulges. Undefined text where the pick is no nose. */
+export function addTipFromPick(id: string, model: Model, pick: PickRef): boolean {
+  const nose = noseFromPick(model, pick);
+  if (!nose) return false;
+  changeComponent(id, `Tip: nose radius ${roundTo(nose.noseRadius, 3)}`, (r) => ({
+    tips: [
+      ...r.tips,
+      {
+        id: newId(),
+        name: r.tips.length === 0 ? 'Tip' : `Tip ${r.tips.length + 1}`,
+        noseRadius: nose.noseRadius,
+        noseCentre: nose.noseCentre,
+        corner: cornerTowards(nose.outward, mountFrameOf(r)),
+        programmedPoint: 'virtual tip' as const,
+        origin: { from: 'picked' as const, evidence: `${pick.kind === 'edge' ? 'rounded edge' : 'rounded face'} ${pick.index + 1} of ${pick.body}` },
+      },
+    ],
+  }));
+  return true;
+}
+
+export function editTip(id: string, tipId: string, label: string, change: Partial<Tip>): void {
+  changeComponent(id, label, (r) => ({ tips: r.tips.map((t) => (t.id === tipId ? { ...t, ...change } : t)) }));
+}
+
+export const removeTip = (id: string, tipId: string) => changeComponent(id, 'Removed a tip', (r) => ({ tips: r.tips.filter((t) => t.id !== tipId) }));
+
+/** An empty typed mount, seat or tip, to be filled in by hand. */
+export const typedOrigin: FactOrigin = { from: 'typed', evidence: '' };
+export function addTypedTip(id: string): void {
+  changeComponent(id, 'Tip, typed', (r) => ({
+    tips: [...r.tips, { id: newId(), name: `Tip ${r.tips.length + 1}`, noseRadius: 0.8, noseCentre: mountFrameOf(r).origin, corner: { x: 1, z: 1 }, programmedPoint: 'virtual tip', origin: typedOrigin }],
+  }));
+}

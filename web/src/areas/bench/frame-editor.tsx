@@ -1,0 +1,124 @@
+import { Autocomplete, Button, Group, Select, TextInput } from '@mantine/core';
+import { useEffect, useState } from 'react';
+import { cross, flipZ, type Frame, fromZAndX, invert, type Motion, moveFrame, radFromDeg, rotationAbout, turn, type Vec3 } from '#core/math';
+import { type Connection, posedFromFile, type PoseStep } from '#core/records';
+import { CONNECTION_STANDARDS, type ConnectionStandard, USUAL_SIZES } from '#core/standards';
+import type { LengthUnit } from '#core/units';
+import { NumberField } from '../../common/number-field.tsx';
+import { editConnection } from './bench-actions.ts';
+
+const AXES: Record<string, Vec3> = { '+X': [1, 0, 0], '-X': [-1, 0, 0], '+Y': [0, 1, 0], '-Y': [0, -1, 0], '+Z': [0, 0, 1], '-Z': [0, 0, -1] };
+const axisName = (d: Vec3): string | null => Object.entries(AXES).find(([, a]) => a[0] * d[0] + a[1] * d[1] + a[2] * d[2] > 1 - 1e-9)?.[0] ?? null;
+
+/** Standard, size and frame of a connection, typed; coordinates are those of the stage. */
+export function ConnectionEditor({ componentId, seatId, connection, pose, unit }: { componentId: string; seatId: string | null; connection: Connection; pose: readonly PoseStep[]; unit: LengthUnit }) {
+  const posed: Motion = posedFromFile(pose);
+  const onStage = moveFrame(posed, connection.frame);
+  const label = seatId === null ? 'the mount' : connection.name;
+  const setFrame = (frame: Frame, what: string) => editConnection(componentId, seatId, `${what} of ${label}`, () => ({ frame: moveFrame(invert(posed), frame) }));
+  const { standard, size } = connection.connection;
+  const setConnection = (next: { standard: ConnectionStandard; size: number | string }) =>
+    editConnection(componentId, seatId, `Connection of ${label}`, (c) => ({ connection: next, origin: c.origin }));
+  const turnX = (deg: number) => setFrame({ ...onStage, x: turn(rotationAbout([0, 0, 0], onStage.z, radFromDeg(deg)), onStage.x) }, 'X');
+  return (
+    <div className="frame-editor">
+      {seatId !== null && <NameField value={connection.name} onCommit={(name) => editConnection(componentId, seatId, `Renamed ${label}`, (c) => ({ name, origin: c.origin }))} />}
+      <Group gap={6} wrap="nowrap">
+        <Select
+          size="xs"
+          aria-label={`Standard of ${label}`}
+          data={[...CONNECTION_STANDARDS]}
+          value={standard}
+          allowDeselect={false}
+          onChange={(s) => s && s !== standard && setConnection({ standard: s as ConnectionStandard, size: USUAL_SIZES[s as ConnectionStandard].includes(size) ? size : (USUAL_SIZES[s as ConnectionStandard][0] ?? '') })}
+        />
+        <SizeField label={`Size of ${label}`} standard={standard} size={size} onCommit={(s) => setConnection({ standard, size: s })} />
+      </Group>
+      <div className="triple">
+        {(['X', 'Y', 'Z'] as const).map((name, k) => (
+          <NumberField
+            key={name}
+            kind="length"
+            unit={unit}
+            label={name}
+            value={onStage.origin[k]}
+            onCommit={(v) => setFrame({ ...onStage, origin: onStage.origin.map((o, i) => (i === k ? v : o)) as unknown as Vec3 }, 'Origin')}
+          />
+        ))}
+      </div>
+      <Group gap={6} wrap="nowrap" align="end">
+        <Select
+          size="xs"
+          label="Towards work"
+          aria-label={`Z of ${label}`}
+          data={Object.keys(AXES)}
+          placeholder="askew"
+          value={axisName(onStage.z)}
+          onChange={(a) => a && setFrame(fromZAndX(onStage.origin, AXES[a], onStage.x), 'Z')}
+        />
+        <Select
+          size="xs"
+          label="Radial"
+          aria-label={`X of ${label}`}
+          data={Object.keys(AXES).filter((a) => Math.abs(AXES[a][0] * onStage.z[0] + AXES[a][1] * onStage.z[1] + AXES[a][2] * onStage.z[2]) < 0.999)}
+          placeholder="askew"
+          value={axisName(onStage.x)}
+          onChange={(a) => a && setFrame(fromZAndX(onStage.origin, onStage.z, AXES[a]), 'X')}
+        />
+      </Group>
+      <Group gap={6}>
+        <Button size="compact-xs" variant="default" onClick={() => setFrame(flipZ(onStage), 'Z')}>
+          Flip Z
+        </Button>
+        <Button size="compact-xs" variant="default" onClick={() => turnX(90)}>
+          Turn X by 90°
+        </Button>
+        <Button size="compact-xs" variant="default" onClick={() => setFrame({ ...onStage, x: cross(onStage.x, onStage.z) }, 'X')}>
+          Turn X by -90°
+        </Button>
+      </Group>
+    </div>
+  );
+}
+
+function SizeField({ label, standard, size, onCommit }: { label: string; standard: ConnectionStandard; size: number | string; onCommit: (size: number | string) => void }) {
+  const [text, setText] = useState(String(size));
+  useEffect(() => setText(String(size)), [size]);
+  const fault = sizeFault(standard, text);
+  const commit = (value: string) => {
+    if (sizeFault(standard, value)) return;
+    const trimmed = value.trim().replace(/[×X]/g, 'x').replace(/\s/g, '');
+    const next = standard === 'square' || trimmed === '' ? trimmed : Number(trimmed.replace(',', '.'));
+    if (String(next) !== String(size)) onCommit(next);
+  };
+  return (
+    <Autocomplete
+      size="xs"
+      aria-label={label}
+      classNames={{ input: 'number' }}
+      data={USUAL_SIZES[standard].map(String)}
+      filter={({ options }) => options}
+      value={text}
+      error={fault}
+      onChange={setText}
+      onOptionSubmit={commit}
+      onBlur={() => commit(text)}
+      onKeyDown={(e) => e.key === 'Enter' && commit(text)}
+    />
+  );
+}
+
+function sizeFault(standard: ConnectionStandard, text: string): string | null {
+  const plain = text.trim().replace(/[×X]/g, 'x').replace(/\s/g, '');
+  if (standard === 'bolted face') return plain.length > 20 ? 'at most 20 letters' : null;
+  if (standard === 'square') return /^\d+(\.\d+)?x\d+(\.\d+)?$/.test(plain) ? null : 'height x width, as 25x25';
+  const value = Number(plain.replace(',', '.'));
+  return plain !== '' && value > 0 && value <= 1000 ? null : 'a number from 0 to 1000';
+}
+
+function NameField({ value, onCommit }: { value: string; onCommit: (name: string) => void }) {
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  const commit = () => (text.trim() && text.trim() !== value ? onCommit(text.trim().slice(0, 100)) : setText(value));
+  return <TextInput size="xs" aria-label="Name of the seat" value={text} onChange={(e) => setText(e.currentTarget.value)} onBlur={commit} onKeyDown={(e) => e.key === 'Enter' && commit()} />;
+}

@@ -1,0 +1,259 @@
+import { Button, Collapse, Group, Select } from '@mantine/core';
+import { useState } from 'react';
+import { frameFromWorld, move, roundTo, type Vec3 } from '#core/math';
+import type { Model } from '#core/mesh';
+import { COMPONENT_KINDS, type ComponentRecord, mountFrameOf, type Tip, virtualTipOf } from '#core/records';
+import { sayConnection } from '#core/standards';
+import { formatLength, type LengthUnit } from '#core/units';
+import { changeComponent } from '../../app/store.ts';
+import { NumberField } from '../../common/number-field.tsx';
+import { addSeat, addTypedTip, editTip, removeMount, removeSeat, removeTip, setMount, typedOrigin } from './bench-actions.ts';
+import { ConnectionEditor } from './frame-editor.tsx';
+import { GeometryEntry } from './geometry-entry.tsx';
+import { LedgerEntry, sayOrigin } from './ledger-entry.tsx';
+import { PoseEntry } from './pose-entry.tsx';
+
+/** What the next pick is for. */
+export type Arm = 'mount' | 'seat' | 'tip' | null;
+
+interface LedgerProps {
+  readonly record: ComponentRecord;
+  readonly model: Model;
+  readonly unit: LengthUnit;
+  readonly arm: Arm;
+  readonly onArm: (arm: Arm) => void;
+}
+
+/** Everything a component still needs, in any order: each entry with its value, its origin and what to do about it. */
+export function Ledger({ record, model, unit, arm, onArm }: LedgerProps) {
+  const { mount, seats, tips } = record;
+  const needsTip = record.bodies.some((b) => b.role === 'cutting');
+  const missing = [!mount && 'mount', needsTip && tips.length === 0 && 'tip'].filter(Boolean);
+  const hasRoles = record.bodies.length === 1 || record.bodies.some((b) => b.role !== 'tool body');
+  return (
+    <div className="ledger" role="region" aria-label="Ledger">
+      <h2>Ledger</h2>
+      <p className="ledger-summary">{missing.length > 0 ? `still to mark: ${missing.join(', ')}` : 'marked and ready to build'}</p>
+      <LedgerEntry title="Kind" state={record.componentKind === 'other' ? 'missing' : 'set'} value={<KindSelect record={record} />} />
+      <LedgerEntry title="Unit" state="set" value={record.source.unit} note={`read from the file · 1 = ${roundTo(record.source.unitScale, 6)} mm`} />
+      <LedgerEntry
+        title="Bodies"
+        state={hasRoles ? 'set' : 'missing'}
+        value={String(record.bodies.length)}
+        note={hasRoles ? sayRoles(record) : 'all are tool body; say which one cuts, in the list on the stage'}
+      />
+      <PoseEntry record={record} unit={unit} />
+      <MountEntry {...{ record, model, unit, arm, onArm }} />
+      <SeatsEntry {...{ record, model, unit, arm, onArm }} />
+      <TipsEntry {...{ record, model, unit, arm, onArm }} />
+      <GeometryEntry key={`cutting ${record.id}`} record={record} target="cutting" unit={unit} />
+      <GeometryEntry key={`holder ${record.id}`} record={record} target="non-cutting" unit={unit} />
+      {seats.length === 0 && !mount && tips.length === 0 && <p className="ledger-hint">Point at the model: whatever is under the pointer is named. Tab goes to what lies behind.</p>}
+    </div>
+  );
+}
+
+function KindSelect({ record }: { record: ComponentRecord }) {
+  return (
+    <Select
+      size="xs"
+      w={130}
+      aria-label="Kind of component"
+      data={[...COMPONENT_KINDS]}
+      value={record.componentKind}
+      allowDeselect={false}
+      onChange={(k) => k && changeComponent(record.id, `Kind: ${k}`, () => ({ componentKind: k as ComponentRecord['componentKind'] }))}
+    />
+  );
+}
+
+const sayRoles = (record: ComponentRecord): string =>
+  (['tool body', 'cutting', 'hardware', 'left out'] as const)
+    .map((role) => [record.bodies.filter((b) => b.role === role).length, role] as const)
+    .filter(([n]) => n > 0)
+    .map(([n, role]) => `${n} ${role}`)
+    .join(' · ');
+
+function ArmButton({ what, arm, onArm, label }: { what: Exclude<Arm, null>; arm: Arm; onArm: (arm: Arm) => void; label: string }) {
+  return (
+    <Button size="compact-xs" variant={arm === what ? 'filled' : 'light'} aria-pressed={arm === what} onClick={() => onArm(arm === what ? null : what)}>
+      {arm === what ? 'Picking… (Esc stops)' : label}
+    </Button>
+  );
+}
+
+function EditToggle({ open, onToggle, what }: { open: boolean; onToggle: () => void; what: string }) {
+  return (
+    <Button size="compact-xs" variant="subtle" color="gray" aria-expanded={open} aria-label={`${open ? 'Close' : 'Edit'} ${what}`} onClick={onToggle}>
+      {open ? 'Close' : 'Edit'}
+    </Button>
+  );
+}
+
+const origin0: Vec3 = [0, 0, 0];
+const fileFrame = { origin: origin0, z: [0, 0, 1] as Vec3, x: [1, 0, 0] as Vec3 };
+
+function MountEntry({ record, unit, arm, onArm }: LedgerProps) {
+  const [open, setOpen] = useState(false);
+  const { mount } = record;
+  return (
+    <LedgerEntry title="Mount" state={mount ? 'set' : 'missing'} value={mount ? sayConnection(mount.connection) : undefined} note={mount ? sayOrigin(mount.origin) : 'the connection towards the machine'}>
+      <Group gap={6}>
+        <ArmButton what="mount" arm={arm} onArm={onArm} label={mount ? 'Pick again' : 'Pick on the model'} />
+        {!mount && (
+          <Button size="compact-xs" variant="subtle" color="gray" onClick={() => setMount(record.id, fileFrame, { standard: 'cylindrical', size: 16 }, typedOrigin)}>
+            Type it
+          </Button>
+        )}
+        {mount && <EditToggle what="mount" open={open} onToggle={() => setOpen(!open)} />}
+        {mount && (
+          <Button size="compact-xs" variant="subtle" color="gray" onClick={() => removeMount(record.id)}>
+            Remove
+          </Button>
+        )}
+      </Group>
+      <Collapse expanded={open && mount !== null}>{mount && <ConnectionEditor componentId={record.id} seatId={null} connection={mount} pose={record.pose} unit={unit} />}</Collapse>
+    </LedgerEntry>
+  );
+}
+
+function SeatsEntry({ record, unit, arm, onArm }: LedgerProps) {
+  const [open, setOpen] = useState<string | null>(null);
+  return (
+    <LedgerEntry
+      title="Seats"
+      state="set"
+      value={record.seats.length === 0 ? 'none' : record.seats.length === 1 ? sayConnection(record.seats[0].connection) : String(record.seats.length)}
+      note="connections towards the work"
+    >
+      {record.seats.map((seat) => (
+        <div key={seat.id} className="ledger-sub">
+          <Group justify="space-between" wrap="nowrap" gap={4}>
+            <span className="sub-name">
+              {seat.name}: <span className="number">{sayConnection(seat.connection)}</span>
+            </span>
+            <Group gap={0} wrap="nowrap">
+              <EditToggle what={seat.name} open={open === seat.id} onToggle={() => setOpen(open === seat.id ? null : seat.id)} />
+              <Button size="compact-xs" variant="subtle" color="gray" aria-label={`Remove ${seat.name}`} onClick={() => removeSeat(record.id, seat.id)}>
+                Remove
+              </Button>
+            </Group>
+          </Group>
+          <Collapse expanded={open === seat.id}>
+            <ConnectionEditor componentId={record.id} seatId={seat.id} connection={seat} pose={record.pose} unit={unit} />
+          </Collapse>
+        </div>
+      ))}
+      <Group gap={6}>
+        <ArmButton what="seat" arm={arm} onArm={onArm} label="Pick a seat" />
+        <Button size="compact-xs" variant="subtle" color="gray" onClick={() => addSeat(record.id, mountFrameOf(record), { standard: 'cylindrical', size: 16 }, typedOrigin)}>
+          Type one
+        </Button>
+      </Group>
+    </LedgerEntry>
+  );
+}
+
+const CORNERS = ['+X +Z', '+X -Z', '-X -Z', '-X +Z', '+X', '-X', '+Z', '-Z', 'none'] as const;
+const cornerText = ({ x, z }: Tip['corner']): string => [x === 0 ? '' : x > 0 ? '+X' : '-X', z === 0 ? '' : z > 0 ? '+Z' : '-Z'].filter(Boolean).join(' ') || 'none';
+const cornerOfText = (text: string): Tip['corner'] => ({
+  x: text.includes('+X') ? 1 : text.includes('-X') ? -1 : 0,
+  z: text.includes('+Z') ? 1 : text.includes('-Z') ? -1 : 0,
+});
+
+function TipsEntry({ record, unit, arm, onArm }: LedgerProps) {
+  const [open, setOpen] = useState<string | null>(null);
+  const mount = mountFrameOf(record);
+  const mountFromFile = frameFromWorld(mount);
+  const needsTip = record.bodies.some((b) => b.role === 'cutting');
+  const mm = (v: number) => formatLength(v, unit);
+  return (
+    <LedgerEntry
+      title="Tip"
+      state={record.tips.length > 0 ? 'set' : needsTip ? 'missing' : 'set'}
+      value={record.tips[0] ? `RE ${mm(record.tips[0].noseRadius)}` : 'none'}
+      note={record.tips[0] ? sayOrigin(record.tips[0].origin) : 'pick the rounded edge of the cutting corner'}
+    >
+      {record.tips.map((tip) => {
+        const p = move(mountFromFile, virtualTipOf(tip, mount));
+        const off = Math.abs(p[1]) > 0.05;
+        return (
+          <div key={tip.id} className="ledger-sub">
+            <Group justify="space-between" wrap="nowrap" gap={4}>
+              <span className="sub-name">{tip.name}</span>
+              <Group gap={0} wrap="nowrap">
+                <EditToggle what={tip.name} open={open === tip.id} onToggle={() => setOpen(open === tip.id ? null : tip.id)} />
+                <Button size="compact-xs" variant="subtle" color="gray" aria-label={`Remove ${tip.name}`} onClick={() => removeTip(record.id, tip.id)}>
+                  Remove
+                </Button>
+              </Group>
+            </Group>
+            {record.mount && (
+              <dl className="facts">
+                <dt>LF</dt>
+                <dd>{mm(p[2])}</dd>
+                <dt>WF</dt>
+                <dd>{mm(p[0])}</dd>
+                <dt>centre height</dt>
+                <dd className={off ? 'warn' : ''}>{mm(p[1])}</dd>
+              </dl>
+            )}
+            {record.mount && off && (
+              <p className="ledger-hint warn">
+                The tip lies {mm(Math.abs(p[1]))} off the turning plane: a 40 mm part changes by about {roundTo(((p[1] * p[1]) / 40) * 1000, 1)} µm on the radius.
+              </p>
+            )}
+            <Collapse expanded={open === tip.id}>
+              <TipEditor record={record} tip={tip} unit={unit} />
+            </Collapse>
+          </div>
+        );
+      })}
+      <Group gap={6}>
+        <ArmButton what="tip" arm={arm} onArm={onArm} label={record.tips.length > 0 ? 'Pick another' : 'Pick on the model'} />
+        <Button size="compact-xs" variant="subtle" color="gray" onClick={() => addTypedTip(record.id)}>
+          Type it
+        </Button>
+      </Group>
+    </LedgerEntry>
+  );
+}
+
+function TipEditor({ record, tip, unit }: { record: ComponentRecord; tip: Tip; unit: LengthUnit }) {
+  const mount = mountFrameOf(record);
+  const c = move(frameFromWorld(mount), tip.noseCentre);
+  const setCentre = (k: number, v: number) => {
+    const next = c.map((old, i) => (i === k ? v : old)) as unknown as Vec3;
+    const y: Vec3 = [mount.z[1] * mount.x[2] - mount.z[2] * mount.x[1], mount.z[2] * mount.x[0] - mount.z[0] * mount.x[2], mount.z[0] * mount.x[1] - mount.z[1] * mount.x[0]];
+    const noseCentre = [0, 1, 2].map((i) => mount.origin[i] + next[0] * mount.x[i] + next[1] * y[i] + next[2] * mount.z[i]) as unknown as Vec3;
+    editTip(record.id, tip.id, 'Nose centre', { noseCentre, origin: typedOrigin });
+  };
+  return (
+    <div className="frame-editor">
+      <div className="triple">
+        {[0, 1, 2].map((k) => (
+          <NumberField key={k} kind="length" unit={unit} label={`centre ${'XYZ'[k]}`} value={c[k]} onCommit={(v) => setCentre(k, v)} />
+        ))}
+      </div>
+      <Group gap={6} wrap="nowrap" align="end">
+        <NumberField kind="length" unit={unit} label="nose radius" min={0} max={500} value={tip.noseRadius} onCommit={(noseRadius) => editTip(record.id, tip.id, 'Nose radius', { noseRadius, origin: typedOrigin })} />
+        <Select
+          size="xs"
+          label="corner points to"
+          data={[...CORNERS]}
+          value={cornerText(tip.corner)}
+          allowDeselect={false}
+          onChange={(t) => t && editTip(record.id, tip.id, 'Corner', { corner: cornerOfText(t) })}
+        />
+      </Group>
+      <Select
+        size="xs"
+        label="programmed point"
+        data={['virtual tip', 'nose centre']}
+        value={tip.programmedPoint}
+        allowDeselect={false}
+        onChange={(p) => p && editTip(record.id, tip.id, `Programmed point: ${p}`, { programmedPoint: p as Tip['programmedPoint'] })}
+      />
+    </div>
+  );
+}

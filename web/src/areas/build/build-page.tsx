@@ -1,0 +1,155 @@
+import { Button, Select } from '@mantine/core';
+import { IconPackageExport } from '@tabler/icons-react';
+import { useEffect, useMemo, useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { checkAssembly, gaugeLengthOf, placeFrame, placePieces, placeTips } from '#core/assembly';
+import { IDENTITY_FRAME, type Motion } from '#core/math';
+import type { Model } from '#core/mesh';
+import type { AssemblyRecord, ComponentRecord } from '#core/records';
+import { sayConnection } from '#core/standards';
+import { AreaHeader } from '../../app/area-header.tsx';
+import { assemblyOpened } from '../../app/session-slice.ts';
+import { selectAssembly, selectComponentsById, store, useAppSelector } from '../../app/store.ts';
+import { WorkLayout } from '../../app/work-layout.tsx';
+import { describePick } from '../../scene/describe.ts';
+import { bodyOf, type PickRef, type StageItem } from '../../scene/picks.ts';
+import { Stage } from '../../scene/stage.tsx';
+import { SectionStrip } from '../../section/section-strip.tsx';
+import { renameRecord } from '../../store/library-actions.ts';
+import { useModels } from '../../store/models.ts';
+import { EmptyArea } from '../empty-area.tsx';
+import { AssemblyPanel } from './assembly-panel.tsx';
+
+export default function BuildPage() {
+  const { id } = useParams();
+  const navigate = useNavigate();
+  const last = useAppSelector((s) => s.session.lastAssembly);
+  const first = useAppSelector((s) => Object.values(s.library.records).find((r) => r.kind === 'assembly')?.id);
+  const record = useAppSelector((s) => selectAssembly(s, id ?? last ?? undefined) ?? (id ? undefined : selectAssembly(s, first)));
+  const all = useAppSelector((s) => s.library.records);
+  const assemblies = useMemo(() => Object.values(all).filter((r) => r.kind === 'assembly'), [all]);
+  useEffect(() => {
+    if (record) store.dispatch(assemblyOpened(record.id));
+  }, [record]);
+  if (!record) return <EmptyArea title="Build" text="There is no assembly yet. Mark a component’s mount on the Bench and start one from there, or open a package." />;
+  return (
+    <div className="area">
+      <AreaHeader
+        title={record.name}
+        onRename={(name) => renameRecord(record, name)}
+        note={
+          assemblies.length > 1 ? (
+            <Select size="xs" w={210} aria-label="Other assembly" placeholder="other assemblies" value={null} data={assemblies.filter((a) => a.id !== record.id).map((a) => ({ value: a.id, label: a.name }))} onChange={(v) => v && navigate(`/build/${v}`)} />
+          ) : (
+            `${record.pieces.length} pieces`
+          )
+        }
+      >
+        <Button size="xs" leftSection={<IconPackageExport size={16} />} onClick={() => navigate(`/handover/${record.id}`)}>
+          Hand over
+        </Button>
+      </AreaHeader>
+      <BuildWork key={record.id} record={record} />
+    </div>
+  );
+}
+
+/** Models of an assembly's components by component id, as far as they are loaded. */
+function useAssemblyModels(record: AssemblyRecord, components: Readonly<Record<string, ComponentRecord>>): Record<string, Model | undefined> {
+  const used = useMemo(() => [...new Set(record.pieces.map((p) => p.componentId))].map((id) => components[id]).filter((c) => c !== undefined), [record.pieces, components]);
+  const models = useModels(useMemo(() => used.map((c) => c.model.blob), [used]));
+  return useMemo(
+    () =>
+      Object.fromEntries(
+        used.map((c) => {
+          const loaded = models[c.model.blob];
+          return [c.id, loaded?.state === 'ready' ? loaded.value : undefined];
+        }),
+      ),
+    [used, models],
+  );
+}
+
+const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
+
+function BuildWork({ record }: { record: AssemblyRecord }) {
+  const components = useAppSelector(selectComponentsById);
+  const unit = useAppSelector((s) => s.session.unit);
+  const models = useAssemblyModels(record, components);
+  const [selected, setSelected] = useState<string | null>(null);
+  const placed = useMemo(() => placePieces(record, components), [record, components]);
+  const tips = useMemo(() => placeTips(record, components, placed), [record, components, placed]);
+  const checks = useMemo(() => checkAssembly(record, components, models), [record, components, models]);
+  const items = useMemo(
+    (): StageItem[] =>
+      record.pieces.flatMap((piece) => {
+        const component = components[piece.componentId];
+        const model = models[piece.componentId];
+        const stageFromModel: Motion | undefined = placed.get(piece.id);
+        if (!component || !model || !stageFromModel) return [];
+        return [{ key: piece.id, model, stageFromModel, roles: Object.fromEntries(component.bodies.map((b) => [b.id, b.role])), hidden: NOTHING_HIDDEN }];
+      }),
+    [record.pieces, components, models, placed],
+  );
+  const frames = useMemo(() => {
+    const first = components[record.pieces[0]?.componentId ?? ''];
+    const gauge = first?.mount ? [{ key: 'gauge', kind: 'mount' as const, frame: IDENTITY_FRAME, label: `gauge line, ${sayConnection(first.mount.connection)}` }] : [];
+    const open = record.pieces.flatMap((piece) => {
+      const motion = placed.get(piece.id);
+      const seats = components[piece.componentId]?.seats ?? [];
+      if (!motion) return [];
+      return seats
+        .filter((s) => !record.pieces.some((p) => p.parent?.pieceId === piece.id && p.parent.seatId === s.id))
+        .map((s) => ({ key: `${piece.id} ${s.id}`, kind: 'seat' as const, frame: placeFrame(motion, s.frame), label: `${s.name}, free`, quiet: true }));
+    });
+    return [...gauge, ...open];
+  }, [record.pieces, components, placed]);
+  const stageTips = useMemo(
+    () =>
+      tips.map((t) => {
+        const piece = record.pieces.find((p) => p.id === t.piece);
+        const motion = placed.get(t.piece);
+        const mount = piece && components[piece.componentId]?.mount?.frame;
+        return {
+          key: `${t.piece} ${t.tip}`,
+          noseCentre: t.noseCentre,
+          noseRadius: t.noseRadius,
+          virtualTip: t.virtualTip,
+          point: t.programmedPoint === 'nose centre' ? t.noseCentre : t.virtualTip,
+          frame: motion && mount ? placeFrame(motion, mount) : IDENTITY_FRAME,
+          label: piece ? (components[piece.componentId]?.name ?? '') : '',
+        };
+      }),
+    [tips, record.pieces, placed, components],
+  );
+  const describe = useMemo(
+    () => (pick: PickRef) => {
+      const found = bodyOf(items, pick);
+      const piece = record.pieces.find((p) => p.id === pick.item);
+      if (!found || !piece) return undefined;
+      return { text: `${components[piece.componentId]?.name ?? ''}: ${describePick(found.body, pick, found.item.stageFromModel, unit)}`, action: 'click selects the piece' };
+    },
+    [items, record.pieces, components, unit],
+  );
+  const stripTips = useMemo(() => {
+    const last = [...record.pieces].reverse().find((p) => tips.some((t) => t.piece === p.id));
+    return stageTips.filter((t) => last && t.key.startsWith(`${last.id} `));
+  }, [stageTips, tips, record.pieces]);
+  const loading = record.pieces.some((p) => components[p.componentId] && !models[p.componentId]);
+  return (
+    <WorkLayout
+      id="build"
+      stage={
+        <Stage items={items} frames={frames} tips={stageTips} view={IDENTITY_FRAME} fitKey={`${record.id} ${record.pieces.length} ${items.length}`} describe={describe} onPick={(p) => setSelected(p.item)}>
+          {loading && (
+            <p className="stage-note" role="status">
+              Loading models…
+            </p>
+          )}
+        </Stage>
+      }
+      strip={<SectionStrip items={items} frame={IDENTITY_FRAME} hasMount half={false} tips={stripTips} unit={unit} />}
+      side={<AssemblyPanel {...{ record, components, models, tips, checks, unit, selected }} gaugeLength={gaugeLengthOf(record, tips)} onSelect={setSelected} />}
+    />
+  );
+}

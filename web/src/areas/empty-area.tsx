@@ -1,0 +1,43 @@
+import { Button, FileButton, Group } from '@mantine/core';
+import { useNavigate } from 'react-router';
+import { openFiles } from '../store/library-actions.ts';
+
+/** An area with nothing in it: the first step, and where there is something to begin with. */
+export function EmptyArea({ title, text }: { title: string; text: string }) {
+  const navigate = useNavigate();
+  return (
+    <div className="area">
+      <div className="empty-area">
+        <h1>{title}</h1>
+        <p>{text}</p>
+        <Group>
+          <OpenButton />
+          <Button variant="default" onClick={() => navigate('/shelf')}>
+            Go to the Shelf
+          </Button>
+        </Group>
+      </div>
+    </div>
+  );
+}
+
+/** Opens files by dialog and goes to what they are. */
+export function OpenButton({ size = 'sm' }: { size?: string }) {
+  const navigate = useNavigate();
+  return (
+    <FileButton
+      multiple
+      accept=".step,.stp,.zip"
+      inputProps={{ 'aria-label': 'Files to open' }}
+      onChange={(files) => {
+        void openFiles(files).then((opened) => opened && navigate(opened.kind === 'component' ? `/bench/${opened.id}` : `/build/${opened.id}`));
+      }}
+    >
+      {(props) => (
+        <Button size={size} {...props}>
+          Open a file
+        </Button>
+      )}
+    </FileButton>
+  );
+}

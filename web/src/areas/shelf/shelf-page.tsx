@@ -1,0 +1,165 @@
+import { ActionIcon, Button, Group, Menu, Select, TextInput } from '@mantine/core';
+import { IconCopy, IconDotsVertical, IconPencil, IconSearch, IconTrash } from '@tabler/icons-react';
+import { useEffect, useMemo, useState } from 'react';
+import { Link } from 'react-router';
+import { type AnyRecord, COMPONENT_KINDS, type ComponentRecord } from '#core/records';
+import { sayConnection } from '#core/standards';
+import { AreaHeader } from '../../app/area-header.tsx';
+import { showDone } from '../../app/notify.tsx';
+import { useAppSelector } from '../../app/store.ts';
+import { bringBackDemo } from '../../store/demo.ts';
+import { deleteRecord, duplicateRecord, renameRecord } from '../../store/library-actions.ts';
+import { OpenButton } from '../empty-area.tsx';
+
+/** All components and assemblies of this browser: found by text and kind, renamed, duplicated, deleted. */
+export default function ShelfPage() {
+  const records = useAppSelector((s) => s.library.records);
+  const [text, setText] = useState('');
+  const [kind, setKind] = useState<string | null>(null);
+  const shown = useMemo(() => {
+    const needles = text.toLowerCase().split(/\s+/).filter(Boolean);
+    return Object.values(records)
+      .filter((r) => (!kind || kindOf(r) === kind) && needles.every((n) => searchText(r).includes(n)))
+      .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
+  }, [records, text, kind]);
+  const assemblies = shown.filter((r) => r.kind === 'assembly');
+  const components = shown.filter((r) => r.kind === 'component');
+  const total = Object.keys(records).length;
+  return (
+    <div className="area">
+      <AreaHeader title="Shelf" note={`${total} kept in this browser`}>
+        <Button size="xs" variant="default" onClick={() => void bringBackDemo()}>
+          Bring back demo data
+        </Button>
+        <OpenButton size="xs" />
+      </AreaHeader>
+      <div className="shelf">
+        <Group gap="sm" className="shelf-filter">
+          <TextInput leftSection={<IconSearch size={16} />} placeholder="Name, connection, file…" aria-label="Search" value={text} onChange={(e) => setText(e.currentTarget.value)} w={280} />
+          <Select placeholder="any kind" aria-label="Kind" clearable data={[...COMPONENT_KINDS, 'assembly']} value={kind} onChange={setKind} w={170} />
+        </Group>
+        {shown.length === 0 && (
+          <div className="empty-area">
+            <p>{total === 0 ? 'The Shelf is empty. Drop a vendor’s STEP file anywhere on this window, or bring back the demo data.' : 'Nothing matches. Fewer words find more.'}</p>
+          </div>
+        )}
+        {assemblies.length > 0 && <h2>Assemblies</h2>}
+        <div className="cards">
+          {assemblies.map((r) => (
+            <Card key={r.id} record={r} />
+          ))}
+        </div>
+        {components.length > 0 && <h2>Components</h2>}
+        <div className="cards">
+          {components.map((r) => (
+            <Card key={r.id} record={r} />
+          ))}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+const kindOf = (r: AnyRecord): string => (r.kind === 'assembly' ? 'assembly' : r.componentKind);
+const searchText = (r: AnyRecord): string =>
+  (r.kind === 'assembly' ? `${r.name} assembly` : [r.name, r.componentKind, r.source.fileName, r.source.unit, ...[r.mount, ...r.seats].map((c) => (c ? sayConnection(c.connection) : ''))].join(' ')).toLowerCase();
+
+function Card({ record }: { record: AnyRecord }) {
+  const [renaming, setRenaming] = useState(false);
+  const target = record.kind === 'component' ? `/bench/${record.id}` : `/build/${record.id}`;
+  return (
+    <article className="card" aria-label={record.name}>
+      <Link to={target} className="card-picture" aria-label={`Open ${record.name}`} tabIndex={-1}>
+        <Picture record={record} />
+      </Link>
+      <Group justify="space-between" wrap="nowrap" gap={4} className="card-line">
+        {renaming ? (
+          <TextInput
+            size="xs"
+            aria-label="New name"
+            defaultValue={record.name}
+            autoFocus
+            onFocus={(e) => e.currentTarget.select()}
+            onBlur={(e) => {
+              renameRecord(record, e.currentTarget.value);
+              setRenaming(false);
+            }}
+            onKeyDown={(e) => {
+              if (e.key === 'Enter') e.currentTarget.blur();
+              if (e.key === 'Escape') setRenaming(false);
+            }}
+          />
+        ) : (
+          <Link to={target} className="card-name">
+            {record.name}
+          </Link>
+        )}
+        <Menu position="bottom-end">
+          <Menu.Target>
+            <ActionIcon variant="subtle" color="gray" aria-label={`What to do with ${record.name}`}>
+              <IconDotsVertical size={16} />
+            </ActionIcon>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item leftSection={<IconPencil size={15} />} onClick={() => setRenaming(true)}>
+              Rename
+            </Menu.Item>
+            <Menu.Item leftSection={<IconCopy size={15} />} onClick={() => duplicateRecord(record)}>
+              Duplicate
+            </Menu.Item>
+            <Menu.Item
+              leftSection={<IconTrash size={15} />}
+              color="brick"
+              onClick={() => {
+                if (deleteRecord(record)) showDone(`${record.name} is deleted. Ctrl+Z brings it back.`);
+              }}
+            >
+              Delete
+            </Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+      </Group>
+      <p className="card-note">{record.kind === 'component' ? componentNote(record) : `${record.pieces.length} pieces`}</p>
+    </article>
+  );
+}
+
+const componentNote = (r: ComponentRecord): string => [r.componentKind, r.mount ? sayConnection(r.mount.connection) : 'no mount yet', r.source.unit].join(' · ');
+
+// An assembly shows its outermost piece's picture beside the first one's.
+function Picture({ record }: { record: AnyRecord }) {
+  const components = useAppSelector((s) => s.library.records);
+  const shown = useMemo((): ComponentRecord[] => {
+    if (record.kind === 'component') return [record];
+    const ids = record.pieces.length > 1 ? [record.pieces[0].componentId, record.pieces[record.pieces.length - 1].componentId] : record.pieces.map((p) => p.componentId);
+    return ids.map((id) => components[id]).filter((r): r is ComponentRecord => r?.kind === 'component');
+  }, [record, components]);
+  return (
+    <div className="picture-pair">
+      {shown.map((c) => (
+        <ComponentPicture key={c.id} record={c} />
+      ))}
+    </div>
+  );
+}
+
+function ComponentPicture({ record }: { record: ComponentRecord }) {
+  const [url, setUrl] = useState<string | undefined>();
+  useEffect(() => {
+    let live = true;
+    let made: string | undefined;
+    // three.js comes with the first picture, not with the page.
+    void import('./pictures.ts')
+      .then(({ pictureOf }) => pictureOf(record))
+      .then((u) => {
+        made = u;
+        if (live) setUrl(u);
+        else if (u) URL.revokeObjectURL(u);
+      });
+    return () => {
+      live = false;
+      if (made) URL.revokeObjectURL(made);
+    };
+  }, [record]);
+  return url ? <img src={url} alt="" /> : <span className="picture-wait" />;
+}

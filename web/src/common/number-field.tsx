@@ -1,0 +1,59 @@
+import { TextInput, type TextInputProps } from '@mantine/core';
+import { useEffect, useState } from 'react';
+import { say } from '#core/issues';
+import { formatLength, type LengthUnit, parseAngleDeg, parseLength } from '#core/units';
+import { roundTo } from '#core/math';
+
+interface Common extends Omit<TextInputProps, 'value' | 'onChange' | 'onBlur' | 'error' | 'min' | 'max'> {
+  /** mm, or degrees for an angle. */
+  readonly value: number;
+  readonly onCommit: (value: number) => void;
+  readonly min?: number;
+  readonly max?: number;
+}
+
+type Props = Common & ({ readonly kind: 'length'; readonly unit: LengthUnit } | { readonly kind: 'angle' });
+
+/** A number that is edited in place: arithmetic and units allowed, Enter or leaving takes it, Escape gives it back. */
+export function NumberField(props: Props) {
+  const { value, onCommit, min = -10_000, max = 10_000, kind, ...rest } = props;
+  const unit = props.kind === 'length' ? props.unit : 'mm';
+  const shown = kind === 'length' ? formatLength(value, unit) : String(roundTo(value, 3));
+  const [text, setText] = useState(shown);
+  const [fault, setFault] = useState<string | null>(null);
+  useEffect(() => {
+    setText(shown);
+    setFault(null);
+  }, [shown]);
+  const commit = () => {
+    if (text === shown) return setFault(null);
+    const read = kind === 'length' ? parseLength(text, unit) : parseAngleDeg(text);
+    if (!read.ok) return setFault(read.issues.map(say).join(' '));
+    if (read.value < min || read.value > max) return setFault(`Between ${kind === 'length' ? formatLength(min, unit) : min} and ${kind === 'length' ? formatLength(max, unit) : max}`);
+    setFault(null);
+    if (Math.abs(read.value - value) > 1e-12) onCommit(read.value);
+    else setText(shown);
+  };
+  const { unit: _unit, ...inputProps } = rest as typeof rest & { unit?: LengthUnit };
+  return (
+    <TextInput
+      {...inputProps}
+      size="xs"
+      classNames={{ input: 'number' }}
+      value={text}
+      error={fault}
+      rightSection={<span className="unit-mark">{kind === 'angle' ? '°' : unit === 'mm' ? 'mm' : 'in'}</span>}
+      onChange={(e) => setText(e.currentTarget.value)}
+      onFocus={(e) => e.currentTarget.select()}
+      onBlur={commit}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') commit();
+        if (e.key === 'Escape') {
+          setText(shown);
+          setFault(null);
+          e.currentTarget.blur();
+        }
+      }}
+    />
+  );
+}

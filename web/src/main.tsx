@@ -1,0 +1,95 @@
+import '@mantine/core/styles.css';
+import '@mantine/notifications/styles.css';
+import '@mantine/dropzone/styles.css';
+import '@fontsource-variable/instrument-sans';
+import '@fontsource-variable/jetbrains-mono';
+import './app/app.css';
+import { MantineProvider } from '@mantine/core';
+import { Notifications } from '@mantine/notifications';
+import { lazy, StrictMode, Suspense, type ReactNode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { Provider } from 'react-redux';
+import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
+import { ErrorPage } from './app/error-page.tsx';
+import { libraryLoaded } from './app/library-slice.ts';
+import { showProblem, showWarnings } from './app/notify.tsx';
+import { sessionRestored } from './app/session-slice.ts';
+import { Shell } from './app/shell.tsx';
+import { store } from './app/store.ts';
+import { cssVariables, theme } from './app/theme.ts';
+import { restoreSession, startAutosave } from './store/autosave.ts';
+import { bringBackDemo } from './store/demo.ts';
+import { loadRecords, readSetting, writeSetting } from './store/records-db.ts';
+import { geometryClient } from './workers/geometry-client.ts';
+import { issue } from '#core/issues';
+
+const ShelfPage = lazy(() => import('./areas/shelf/shelf-page.tsx'));
+const BenchPage = lazy(() => import('./areas/bench/bench-page.tsx'));
+const BuildPage = lazy(() => import('./areas/build/build-page.tsx'));
+const HandoverPage = lazy(() => import('./areas/handover/handover-page.tsx'));
+
+const page = (content: ReactNode) => (
+  <Suspense
+    fallback={
+      <div className="empty-area" role="status">
+        Opening…
+      </div>
+    }
+  >
+    {content}
+  </Suspense>
+);
+
+const router = createBrowserRouter([
+  {
+    element: <Shell />,
+    errorElement: <ErrorPage />,
+    children: [
+      { index: true, element: <Navigate to="/build" replace /> },
+      { path: 'shelf', element: page(<ShelfPage />) },
+      { path: 'bench/:id?', element: page(<BenchPage />) },
+      { path: 'build/:id?', element: page(<BuildPage />) },
+      { path: 'handover/:id?', element: page(<HandoverPage />) },
+      { path: '*', element: <Navigate to="/shelf" replace /> },
+    ],
+  },
+]);
+
+// What is stored comes first, so that no view shows an empty Shelf for a moment; a browser without storage still works.
+async function restore(): Promise<void> {
+  try {
+    const [loaded, session] = await Promise.all([loadRecords(), restoreSession()]);
+    store.dispatch(libraryLoaded(loaded.records));
+    if (session) store.dispatch(sessionRestored(session));
+    if (loaded.unreadable.length > 0)
+      showWarnings('Some records could not be read', loaded.unreadable.map((id) => issue('record.bad', { file: 'this browser', field: id, text: 'it is damaged, or from a newer version; it is kept as it is' })));
+  } catch (error) {
+    store.dispatch(libraryLoaded({}));
+    showProblem(`This browser’s storage cannot be used (${error instanceof Error ? error.message : String(error)}). What you do stays in this tab only; write a package to keep it.`);
+  }
+}
+
+async function start(): Promise<void> {
+  await restore();
+  startAutosave((message) => showProblem(message));
+  const begun = await readSetting<boolean>('begun').catch(() => true);
+  if (!begun) {
+    await bringBackDemo();
+    await writeSetting('begun', true).catch(() => undefined);
+  }
+  const root = document.getElementById('root');
+  if (!root) throw new Error('main.start: the page has no root');
+  createRoot(root).render(
+    <StrictMode>
+      <Provider store={store}>
+        <MantineProvider theme={theme} cssVariablesResolver={cssVariables} defaultColorScheme="auto">
+          <Notifications position="top-right" limit={4} />
+          <RouterProvider router={router} />
+        </MantineProvider>
+      </Provider>
+    </StrictMode>,
+  );
+  geometryClient.warmWhenIdle();
+}
+
+void start();

@@ -1,0 +1,86 @@
+import { Line } from '@react-three/drei';
+import { useEffect, useMemo } from 'react';
+import { FrontSide, Matrix4 } from 'three';
+import type { Motion, Vec3 } from '#core/math';
+import { type BodyGeometry, cornerOf, edgePolyline } from '#core/mesh';
+import type { BodyRole } from '#core/records';
+import { faceGeometry, gpuBodyOf } from './gpu-geometry.ts';
+import { bodyOf, type PickRef, type StageItem } from './picks.ts';
+
+/** Colour and finish of each role; the label beside it tells the role as well. */
+export const ROLE_LOOK: Record<BodyRole, { colour: string; metalness: number; roughness: number }> = {
+  'tool body': { colour: '#68727c', metalness: 0.25, roughness: 0.55 },
+  cutting: { colour: '#b4173f', metalness: 0.15, roughness: 0.35 },
+  hardware: { colour: '#c9c1b0', metalness: 0.1, roughness: 0.8 },
+  'left out': { colour: '#9aa0a4', metalness: 0, roughness: 1 },
+};
+
+export const matrixOfMotion = ({ r, t }: Motion): Matrix4 => new Matrix4().set(r[0], r[1], r[2], t[0], r[3], r[4], r[5], t[1], r[6], r[7], r[8], t[2], 0, 0, 0, 1);
+
+function Body({ body, role, edgeColour }: { body: BodyGeometry; role: BodyRole; edgeColour: string }) {
+  const { surface, edges } = gpuBodyOf(body);
+  const look = ROLE_LOOK[role];
+  const ghost = role === 'left out';
+  return (
+    <>
+      {!ghost && (
+        <mesh geometry={surface}>
+          <meshStandardMaterial color={look.colour} metalness={look.metalness} roughness={look.roughness} side={FrontSide} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1} />
+        </mesh>
+      )}
+      <lineSegments geometry={edges}>
+        <lineBasicMaterial color={ghost ? look.colour : edgeColour} transparent opacity={ghost ? 0.7 : 0.55} />
+      </lineSegments>
+    </>
+  );
+}
+
+/** One model at its place; only what is not hidden. */
+export function ItemBodies({ item, edgeColour }: { item: StageItem; edgeColour: string }) {
+  const matrix = useMemo(() => matrixOfMotion(item.stageFromModel), [item.stageFromModel]);
+  return (
+    <group matrix={matrix} matrixAutoUpdate={false}>
+      {item.model.bodies
+        .filter((b) => !item.hidden.has(b.id))
+        .map((b) => (
+          <Body key={b.id} body={b} role={item.roles[b.id] ?? 'tool body'} edgeColour={edgeColour} />
+        ))}
+    </group>
+  );
+}
+
+/** A face, an edge or a corner, lit up. */
+export function Highlight({ items, pick, colour, size }: { items: readonly StageItem[]; pick: PickRef; colour: string; size: number }) {
+  const found = bodyOf(items, pick);
+  if (!found) return null;
+  const { item, body } = found;
+  return (
+    <group matrix={matrixOfMotion(item.stageFromModel)} matrixAutoUpdate={false}>
+      {pick.kind === 'face' ? (
+        <HighlightFace body={body} face={pick.index} colour={colour} />
+      ) : pick.kind === 'edge' ? (
+        <Line points={pointsOf(edgePolyline(body, pick.index))} color={colour} lineWidth={4} depthTest={false} renderOrder={3} />
+      ) : (
+        <mesh position={cornerOf(body, pick.index)} renderOrder={3}>
+          <sphereGeometry args={[size * 0.03, 16, 12]} />
+          <meshBasicMaterial color={colour} depthTest={false} />
+        </mesh>
+      )}
+    </group>
+  );
+}
+
+function HighlightFace({ body, face, colour }: { body: BodyGeometry; face: number; colour: string }) {
+  const geometry = useMemo(() => faceGeometry(body, face), [body, face]);
+  // Only the index is its own; the corners belong to the body.
+  useEffect(() => () => geometry.dispose(), [geometry]);
+  return (
+    <mesh geometry={geometry} renderOrder={2}>
+      <meshBasicMaterial color={colour} transparent opacity={0.55} polygonOffset polygonOffsetFactor={-2} polygonOffsetUnits={-2} side={2} />
+    </mesh>
+  );
+}
+
+function pointsOf(packed: Float64Array): Vec3[] {
+  return Array.from({ length: packed.length / 3 }, (_, i): Vec3 => [packed[3 * i], packed[3 * i + 1], packed[3 * i + 2]]);
+}

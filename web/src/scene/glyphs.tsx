@@ -1,0 +1,113 @@
+import { Html, Line } from '@react-three/drei';
+import { Matrix4, Quaternion, Vector3 } from 'three';
+import { useMemo } from 'react';
+import { addScaled, type Frame, type Vec3, worldFromFrame, yOf } from '#core/math';
+
+/** A frame that is drawn on the stage, in stage coordinates. */
+export interface StageFrame {
+  readonly key: string;
+  readonly kind: 'mount' | 'seat';
+  readonly frame: Frame;
+  readonly label: string;
+  readonly quiet?: boolean;
+}
+
+export interface StageTip {
+  readonly key: string;
+  readonly noseCentre: Vec3;
+  readonly noseRadius: number;
+  readonly virtualTip: Vec3;
+  /** The plane of the nose circle: X and Z of the tool's mount. */
+  readonly frame: Frame;
+  readonly label: string;
+}
+
+const ACCENT = '#1c766c';
+
+const matrixOf = (frame: Frame) => {
+  const { r, t } = worldFromFrame(frame);
+  return new Matrix4().set(r[0], r[1], r[2], t[0], r[3], r[4], r[5], t[1], r[6], r[7], r[8], t[2], 0, 0, 0, 1);
+};
+
+function Arrow({ from, along, length, label, colour }: { from: Vec3; along: Vec3; length: number; label: string; colour: string }) {
+  const end = addScaled(from, along, length);
+  const rotation = useMemo(() => new Quaternion().setFromUnitVectors(new Vector3(0, 1, 0), new Vector3(...along)), [along]);
+  return (
+    <>
+      <Line points={[from, end]} color={colour} lineWidth={1.6} depthTest={false} renderOrder={5} />
+      <mesh position={end} quaternion={rotation} renderOrder={5}>
+        <coneGeometry args={[length * 0.05, length * 0.16, 14]} />
+        <meshBasicMaterial color={colour} depthTest={false} />
+      </mesh>
+      {label && (
+        <Html position={addScaled(from, along, length * 1.2)} center zIndexRange={[20, 10]} className="stage-label">
+          {label}
+        </Html>
+      )}
+    </>
+  );
+}
+
+/** Mount: a flat ring; seat: an open square bracket; each with its three axes and what they mean. */
+export function FrameGlyph({ frame, kind, label, size, quiet }: StageFrame & { size: number }) {
+  const matrix = useMemo(() => matrixOf(frame), [frame]);
+  const half = size * 0.45;
+  const bracket: Vec3[] = [
+    [half * 0.35, half, 0],
+    [half, half, 0],
+    [half, -half, 0],
+    [half * 0.35, -half, 0],
+  ];
+  const other: Vec3[] = bracket.map(([x, y, z]) => [-x, y, z]);
+  return (
+    <>
+      <group matrix={matrix} matrixAutoUpdate={false}>
+        {kind === 'mount' ? (
+          <mesh renderOrder={4}>
+            <ringGeometry args={[half * 0.92, half, 64]} />
+            <meshBasicMaterial color={ACCENT} side={2} transparent opacity={quiet ? 0.45 : 0.95} depthTest={false} />
+          </mesh>
+        ) : (
+          <>
+            <Line points={bracket} color={ACCENT} lineWidth={2.5} depthTest={false} renderOrder={4} transparent opacity={quiet ? 0.5 : 1} />
+            <Line points={other} color={ACCENT} lineWidth={2.5} depthTest={false} renderOrder={4} transparent opacity={quiet ? 0.5 : 1} />
+          </>
+        )}
+      </group>
+      <Arrow from={frame.origin} along={frame.z} length={size} label={quiet ? '' : 'towards work'} colour={ACCENT} />
+      {!quiet && <Arrow from={frame.origin} along={frame.x} length={size * 0.8} label="radial" colour={ACCENT} />}
+      {!quiet && <Arrow from={frame.origin} along={yOf(frame)} length={size * 0.8} label="up" colour={ACCENT} />}
+      <Html position={addScaled(addScaled(frame.origin, frame.x, -half * 1.15), frame.z, -half * 0.3)} center zIndexRange={[20, 10]} className="stage-label strong">
+        {label}
+      </Html>
+    </>
+  );
+}
+
+/** A small cross-hair on the nose circle, with the virtual tip marked. */
+export function TipGlyph({ noseCentre, noseRadius, virtualTip, frame, label, size }: StageTip & { size: number }) {
+  const circle = useMemo(
+    () =>
+      Array.from({ length: 49 }, (_, i): Vec3 => {
+        const a = (i / 48) * 2 * Math.PI;
+        return addScaled(addScaled(noseCentre, frame.x, noseRadius * Math.cos(a)), frame.z, noseRadius * Math.sin(a));
+      }),
+    [noseCentre, noseRadius, frame],
+  );
+  const arm = Math.max(noseRadius * 1.8, size * 0.06);
+  const cross = (along: Vec3): [Vec3, Vec3] => [addScaled(noseCentre, along, -arm), addScaled(noseCentre, along, arm)];
+  return (
+    <>
+      <Line points={circle} color="#b4173f" lineWidth={2} depthTest={false} renderOrder={6} />
+      <Line points={cross(frame.x)} color="#b4173f" lineWidth={1.2} depthTest={false} renderOrder={6} />
+      <Line points={cross(frame.z)} color="#b4173f" lineWidth={1.2} depthTest={false} renderOrder={6} />
+      <mesh position={virtualTip} renderOrder={6}>
+        <sphereGeometry args={[size * 0.012, 12, 8]} />
+        <meshBasicMaterial color="#b4173f" depthTest={false} />
+      </mesh>
+      <Html position={addScaled(addScaled(virtualTip, frame.x, size * 0.25), frame.z, size * 0.12)} center zIndexRange={[20, 10]} className="stage-label tip">
+        {label}
+      </Html>
+    </>
+  );
+}

@@ -1,0 +1,33 @@
+import type { Motion, Vec3 } from '#core/math';
+import type { BodyGeometry, Model } from '#core/mesh';
+import type { BodyRole } from '#core/records';
+
+/** A model on the stage: where it stands, and how its bodies are to look. */
+export interface StageItem {
+  readonly key: string;
+  readonly model: Model;
+  readonly stageFromModel: Motion;
+  readonly roles: Readonly<Record<string, BodyRole>>;
+  readonly hidden: ReadonlySet<string>;
+}
+
+/** Something on the stage that can be pointed at. */
+export interface PickRef {
+  readonly item: string;
+  readonly body: string;
+  readonly kind: 'face' | 'edge' | 'corner';
+  readonly index: number;
+}
+
+/** What lies under the pointer, nearest first: `point` on the stage. */
+export interface Candidate extends PickRef {
+  readonly point: Vec3;
+}
+
+export const samePick = (a: PickRef, b: PickRef): boolean => a.item === b.item && a.body === b.body && a.kind === b.kind && a.index === b.index;
+
+export function bodyOf(items: readonly StageItem[], pick: PickRef): { item: StageItem; body: BodyGeometry } | undefined {
+  const item = items.find((i) => i.key === pick.item);
+  const body = item?.model.bodies.find((b) => b.id === pick.body);
+  return item && body ? { item, body } : undefined;
+}

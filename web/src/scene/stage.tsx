@@ -1,0 +1,215 @@
+import { OrbitControls, OrthographicCamera } from '@react-three/drei';
+import { Canvas, type RootState, useThree } from '@react-three/fiber';
+import { ActionIcon, Kbd, Tooltip, useComputedColorScheme } from '@mantine/core';
+import { IconFocusCentered } from '@tabler/icons-react';
+import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { NoToneMapping, Object3D, type OrthographicCamera as ThreeOrthographicCamera, Vector3 } from 'three';
+import { addScaled, boundsCentre, boundsCorners, boundsDiagonal, type Frame, joinBounds, move, type Vec3, yOf } from '#core/math';
+import { Highlight, ItemBodies } from './bodies.tsx';
+import { FrameGlyph, type StageFrame, type StageTip, TipGlyph } from './glyphs.tsx';
+import { pickAt } from './picking.ts';
+import { type Candidate, type PickRef, samePick, type StageItem } from './picks.ts';
+
+export interface StageProps {
+  readonly items: readonly StageItem[];
+  readonly frames?: readonly StageFrame[];
+  readonly tips?: readonly StageTip[];
+  readonly picks?: readonly PickRef[];
+  /** The frame that the view stands by: Y is up, Z comes towards the viewer. */
+  readonly view: Frame;
+  /** A new value fits the view again. */
+  readonly fitKey: string;
+  /** What is under the pointer in words, and what a click would do. */
+  readonly describe?: (pick: PickRef) => { text: string; action: string } | undefined;
+  readonly onPick?: (pick: Candidate) => void;
+  readonly children?: ReactNode;
+}
+
+interface Hover {
+  readonly candidates: readonly Candidate[];
+  readonly at: number;
+  readonly x: number;
+  readonly y: number;
+}
+
+const NO_HOVER: Hover = { candidates: [], at: 0, x: 0, y: 0 };
+const HOVER_COLOUR = '#e0a32e';
+const PICK_COLOUR = '#1c9a8c';
+
+/** The 3D view: bodies, frames, tips, pointing and picking. Draws only when something changed. */
+export function Stage(props: StageProps) {
+  const { items, frames = [], tips = [], picks = [], describe, onPick, view, fitKey, children } = props;
+  const dark = useComputedColorScheme('light') === 'dark';
+  const [hover, setHover] = useState<Hover>(NO_HOVER);
+  const [refit, setRefit] = useState(0);
+  const three = useRef<RootState | null>(null);
+  const down = useRef<{ x: number; y: number } | null>(null);
+  const queued = useRef(0);
+  const bounds = useMemo(() => boundsOfItems(items), [items]);
+  const size = bounds ? boundsDiagonal(bounds) * 0.16 : 10;
+
+  const hoverAt = useCallback(
+    (x: number, y: number) => {
+      cancelAnimationFrame(queued.current);
+      queued.current = requestAnimationFrame(() => {
+        const state = three.current;
+        if (!state || !describe) return;
+        const candidates = pickAt(items, { camera: state.camera, width: state.size.width, height: state.size.height }, x, y);
+        setHover((before) => {
+          const first = candidates[0];
+          const keep = first && before.candidates.length > 0 && samePick(first, before.candidates[0]) && candidates.length === before.candidates.length;
+          return candidates.length === 0 ? NO_HOVER : { candidates, at: keep ? before.at : 0, x, y };
+        });
+      });
+    },
+    [items, describe],
+  );
+  useEffect(() => () => cancelAnimationFrame(queued.current), []);
+
+  const current = hover.candidates[hover.at];
+  const said = current && describe?.(current);
+  const pick = () => current && onPick?.(current);
+
+  return (
+    <div
+      className="stage"
+      role="application"
+      aria-label="3D stage. Point at a face or an edge; Tab goes to what lies behind, Enter takes it, F fits the view."
+      tabIndex={0}
+      onPointerMove={(e) => {
+        if (e.buttons !== 0 || e.target !== three.current?.gl.domElement) return setHover(NO_HOVER);
+        hoverAt(e.nativeEvent.offsetX, e.nativeEvent.offsetY);
+      }}
+      onPointerLeave={() => setHover(NO_HOVER)}
+      onPointerDown={(e) => {
+        down.current = { x: e.clientX, y: e.clientY };
+      }}
+      onPointerUp={(e) => {
+        const from = down.current;
+        down.current = null;
+        if (e.button === 0 && from && Math.hypot(e.clientX - from.x, e.clientY - from.y) < 4 && e.target === three.current?.gl.domElement) pick();
+      }}
+      onKeyDown={(e) => {
+        if (e.target !== e.currentTarget) return;
+        if (e.key === 'Tab' && hover.candidates.length > 1) {
+          e.preventDefault();
+          const step = e.shiftKey ? hover.candidates.length - 1 : 1;
+          setHover({ ...hover, at: (hover.at + step) % hover.candidates.length });
+        } else if (e.key === 'Enter') pick();
+        else if (e.key.toLowerCase() === 'f' && !e.ctrlKey && !e.metaKey) setRefit((n) => n + 1);
+      }}
+    >
+      <Canvas
+        frameloop="demand"
+        dpr={[1, 2]}
+        gl={{ antialias: true, alpha: true, toneMapping: NoToneMapping }}
+        onCreated={(state) => {
+          three.current = state;
+        }}
+        resize={{ debounce: 30 }}
+      >
+        <StageView view={view} bounds={bounds} fitKey={`${fitKey} ${refit}`} />
+        <hemisphereLight args={['#ffffff', dark ? '#3a444c' : '#b9b2a4', 1.5]} />
+        {items.map((item) => (
+          <ItemBodies key={item.key} item={item} edgeColour={dark ? '#0b0f12' : '#22303a'} />
+        ))}
+        {picks.map((p) => (
+          <Highlight key={`${p.item} ${p.body} ${p.kind} ${p.index}`} items={items} pick={p} colour={PICK_COLOUR} size={size} />
+        ))}
+        {current && <Highlight items={items} pick={current} colour={HOVER_COLOUR} size={size} />}
+        {frames.map((f) => (
+          <FrameGlyph {...f} key={f.key} size={size} />
+        ))}
+        {tips.map((t) => (
+          <TipGlyph {...t} key={t.key} size={size} />
+        ))}
+      </Canvas>
+      {said && (
+        <div className="stage-tooltip" style={{ left: hover.x, top: hover.y }} role="status">
+          <div>{said.text}</div>
+          <div className="stage-tooltip-action">
+            {said.action}
+            {hover.candidates.length > 1 && (
+              <>
+                {' · '}
+                <Kbd size="xs">Tab</Kbd> {hover.at + 1} of {hover.candidates.length}
+              </>
+            )}
+          </div>
+        </div>
+      )}
+      <Tooltip label="Fit the view (F)" position="left">
+        <ActionIcon className="stage-fit" variant="default" size="lg" aria-label="Fit the view" onClick={() => setRefit((n) => n + 1)}>
+          <IconFocusCentered size={18} />
+        </ActionIcon>
+      </Tooltip>
+      {children}
+    </div>
+  );
+}
+
+function boundsOfItems(items: readonly StageItem[]) {
+  return joinBounds(
+    items.flatMap((item) =>
+      item.model.bodies
+        .filter((b) => !item.hidden.has(b.id))
+        .map((b) => {
+          const corners = boundsCorners(b.bbox).map((c) => move(item.stageFromModel, c));
+          const axis = (k: 0 | 1 | 2) => corners.map((c) => c[k]);
+          return {
+            min: [Math.min(...axis(0)), Math.min(...axis(1)), Math.min(...axis(2))] as Vec3,
+            max: [Math.max(...axis(0)), Math.max(...axis(1)), Math.max(...axis(2))] as Vec3,
+          };
+        }),
+    ),
+  );
+}
+
+// Camera and controls: stands by the view frame, fits the bounds when asked, then leaves the camera to the person.
+function StageView({ view, bounds, fitKey }: { view: Frame; bounds: ReturnType<typeof boundsOfItems>; fitKey: string }) {
+  const { size, invalidate, get } = useThree();
+  const fitted = useRef('');
+  const lightTarget = useMemo(() => new Object3D(), []);
+  const up = yOf(view);
+  const upKey = up.map((v) => v.toFixed(6)).join();
+  const ready = bounds !== undefined && size.width > 0;
+  useEffect(() => {
+    const key = `${fitKey} ${upKey}`;
+    if (!ready || !bounds || fitted.current === key) return;
+    fitted.current = key;
+    const camera = get().camera as ThreeOrthographicCamera;
+    const controls = get().controls as unknown as { target: Vector3; update(): void } | null;
+    const target = boundsCentre(bounds);
+    const away = boundsDiagonal(bounds) * 2 + 10;
+    // From above, from the side that the work is on, so that the tip comes to the front.
+    const from = addScaled(addScaled(addScaled(target, view.x, 0.72 * away), up, 0.62 * away), view.z, 0.62 * away);
+    camera.up.set(...up);
+    camera.position.set(...from);
+    camera.near = -away * 2;
+    camera.far = away * 6;
+    camera.lookAt(...target);
+    camera.updateMatrixWorld();
+    camera.zoom = zoomToFit(camera, bounds, size.width, size.height);
+    camera.updateProjectionMatrix();
+    controls?.target.set(...target);
+    controls?.update();
+    invalidate();
+  });
+  return (
+    <>
+      <OrthographicCamera makeDefault>
+        {/* A light that comes with the viewer, so that no side is dark. */}
+        <primitive object={lightTarget} position={[0, 0, -1]} />
+        <directionalLight position={[0.5, 0.8, 1]} target={lightTarget} intensity={2.2} />
+      </OrthographicCamera>
+      <OrbitControls key={upKey} makeDefault enableDamping={false} zoomToCursor />
+    </>
+  );
+}
+
+function zoomToFit(camera: ThreeOrthographicCamera, bounds: NonNullable<ReturnType<typeof boundsOfItems>>, width: number, height: number): number {
+  const inverse = camera.matrixWorld.clone().invert();
+  const points = boundsCorners(bounds).map((c) => new Vector3(...c).applyMatrix4(inverse));
+  const spread = (pick: (v: Vector3) => number) => Math.max(...points.map(pick)) - Math.min(...points.map(pick));
+  return 0.78 * Math.min(width / Math.max(1e-6, spread((v) => v.x)), height / Math.max(1e-6, spread((v) => v.y)));
+}

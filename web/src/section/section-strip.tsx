@@ -1,0 +1,178 @@
+import { useMemo } from 'react';
+import { type Frame, frameFromWorld, invert, move, moveFrame, SECTION_NUDGE, type Vec3 } from '#core/math';
+import { loopArea, type SectionLoop, sectionMesh } from '#core/outline';
+import type { BodyRole } from '#core/records';
+import { formatLength, type LengthUnit } from '#core/units';
+import type { StageItem } from '../scene/picks.ts';
+import { useElementSize } from '@mantine/hooks';
+
+export interface StripTip {
+  readonly key: string;
+  readonly noseCentre: Vec3;
+  readonly noseRadius: number;
+  readonly point: Vec3;
+}
+
+export interface SectionStripProps {
+  readonly items: readonly StageItem[];
+  /** The frame that is cut in (its X-Z plane) and measured from; stage coordinates. */
+  readonly frame: Frame;
+  readonly hasMount: boolean;
+  /** Only the side of positive X: for what turns about the frame's Z. */
+  readonly half: boolean;
+  readonly tips: readonly StripTip[];
+  /** An outer profile to draw over the section: [z, r] runs in the frame. */
+  readonly profile?: readonly (readonly (readonly [number, number])[])[];
+  readonly unit: LengthUnit;
+}
+
+interface Cut {
+  readonly role: BodyRole;
+  readonly loops: readonly SectionLoop[];
+}
+
+const MARGIN = { left: 70, right: 120, top: 30, bottom: 40 };
+
+/** The section of what is on the stage in the mount frame, to scale, with gauge line, tip and main dimensions. */
+export function SectionStrip({ items, frame, hasMount, half, tips, profile, unit }: SectionStripProps) {
+  const { ref, width, height } = useElementSize<HTMLDivElement>();
+  const cuts = useMemo(() => cutItems(items, frame), [items, frame]);
+  const frameFromStage = useMemo(() => frameFromWorld(frame), [frame]);
+  const extent = useMemo(() => extentOf(cuts, half), [cuts, half]);
+  const placed = tips.map((t) => ({ ...t, c: move(frameFromStage, t.noseCentre), p: move(frameFromStage, t.point) }));
+  if (!extent) {
+    return (
+      <div className="strip" ref={ref}>
+        <p className="strip-empty">The plane of the mount does not cut any body. Mark the mount on the axis or on the shank.</p>
+      </div>
+    );
+  }
+  const tipReach = placed.map((t) => [t.p[2], t.p[0]] as const);
+  const z0 = Math.min(extent.z0, 0, ...tipReach.map(([z]) => z));
+  const z1 = Math.max(extent.z1, ...tipReach.map(([z]) => z));
+  const x0 = half ? Math.min(0, ...tipReach.map(([, x]) => x)) : Math.min(extent.x0, 0);
+  const x1 = Math.max(extent.x1, ...tipReach.map(([, x]) => x));
+  const scale = Math.max(0.01, Math.min((width - MARGIN.left - MARGIN.right) / Math.max(1e-6, z1 - z0), (height - MARGIN.top - MARGIN.bottom) / Math.max(1e-6, x1 - x0)));
+  const left = MARGIN.left + Math.max(0, (width - MARGIN.left - MARGIN.right - (z1 - z0) * scale) / 2);
+  const top = MARGIN.top + Math.max(0, (height - MARGIN.top - MARGIN.bottom - (x1 - x0) * scale) / 2);
+  const sx = (z: number) => left + (z - z0) * scale;
+  const sy = (x: number) => top + (x1 - x) * scale;
+  const tip = placed[0];
+  const mm = (v: number) => formatLength(v, unit);
+  const bottom = sy(x0);
+  const grid = niceStep(scale);
+  return (
+    <div className="strip" ref={ref}>
+      {width > 0 && (
+        <svg width={width} height={height} role="img" aria-label="Section in the mount frame">
+          <defs>
+            <pattern id="mm-grid" x={sx(0)} y={sy(0)} width={grid * scale} height={grid * scale} patternUnits="userSpaceOnUse">
+              <path d={`M0 0H${grid * scale}M0 0V${grid * scale}`} stroke="var(--grid)" strokeWidth="1" fill="none" />
+            </pattern>
+            <clipPath id="half">
+              <rect x={0} y={0} width={width} height={half ? sy(0) : height} />
+            </clipPath>
+            <marker id="arrow" viewBox="0 0 10 10" refX="9" refY="5" markerWidth="7" markerHeight="7" orient="auto-start-reverse">
+              <path d="M0 1.5 10 5 0 8.5z" fill="var(--ink)" />
+            </marker>
+          </defs>
+          <rect width={width} height={height} fill="url(#mm-grid)" />
+          <g clipPath="url(#half)">
+            {cuts.map((cut, i) => (
+              <path key={`${cut.role} ${i}`} d={cut.loops.map((l) => pathOf(l, sx, sy)).join('')} className={`cut cut-${cut.role.replace(' ', '-')}`} fillRule="evenodd" />
+            ))}
+            {profile?.map((run) => (
+              <polyline key={run[0]?.[0]} points={run.map(([z, r]) => `${sx(z)},${sy(r)}`).join(' ')} className="strip-profile" />
+            ))}
+          </g>
+          <line x1={sx(z0) - 26} x2={sx(z1) + 40} y1={sy(0)} y2={sy(0)} className="centre-line" />
+          {hasMount && (
+            <>
+              <line x1={sx(0)} x2={sx(0)} y1={Math.max(18, sy(x1) - 12)} y2={Math.min(height - 6, bottom + 30)} className="gauge-line" />
+              <text x={sx(0)} y={14} textAnchor="middle" className="strip-label accent">
+                gauge line
+              </text>
+            </>
+          )}
+          {placed.map((t) => (
+            <g key={t.key}>
+              <circle cx={sx(t.c[2])} cy={sy(t.c[0])} r={Math.max(2, t.noseRadius * scale)} className="strip-nose" />
+              <path d={`M${sx(t.p[2]) - 6} ${sy(t.p[0])}h12M${sx(t.p[2])} ${sy(t.p[0]) - 6}v12`} className="strip-nose" />
+            </g>
+          ))}
+          <Across x={Math.min(width - 96, sx(Math.max(z1, tip ? tip.p[2] : z1)) + 46)} y0={sy(0)} y1={sy(tip ? tip.p[0] : x1)} from={sx(tip ? tip.p[2] : z1)} label={tip ? `WF ${mm(tip.p[0])}` : half ? `⌀ ${mm(2 * x1)}` : mm(x1)} />
+          <Along y={Math.min(height - 12, bottom + 24)} x0={sx(hasMount ? 0 : z0)} x1={sx(tip ? tip.p[2] : z1)} label={tip ? `LF ${mm(tip.p[2])}` : mm(z1 - (hasMount ? 0 : z0))} />
+          <text x={12} y={height - 10} className="strip-label">
+            {half ? 'half-section' : 'section'}, {scaleText(scale)}
+          </text>
+        </svg>
+      )}
+    </div>
+  );
+}
+
+// Turning tools have their top faces in the plane itself: it is taken a little below, in the insert.
+function cutItems(items: readonly StageItem[], frame: Frame): Cut[] {
+  return items.flatMap((item) => {
+    const inModel = moveFrame(invert(item.stageFromModel), frame);
+    return item.model.bodies
+      .filter((b) => !item.hidden.has(b.id) && item.roles[b.id] !== 'left out')
+      .map((b): Cut => ({ role: item.roles[b.id] ?? 'tool body', loops: sectionMesh(b.mesh, inModel, -SECTION_NUDGE).filter((l) => !l.closed || loopArea(l) > 1e-4) }))
+      .filter((c) => c.loops.length > 0);
+  });
+}
+
+function extentOf(cuts: readonly Cut[], half: boolean) {
+  let [z0, z1, x0, x1] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (const { loops } of cuts)
+    for (const { points: p } of loops)
+      for (let i = 0; i < p.length; i += 2) {
+        if (half && p[i + 1] < 0) continue;
+        z0 = Math.min(z0, p[i]);
+        z1 = Math.max(z1, p[i]);
+        x0 = Math.min(x0, p[i + 1]);
+        x1 = Math.max(x1, p[i + 1]);
+      }
+  return z1 >= z0 ? { z0, z1, x0, x1 } : undefined;
+}
+
+function pathOf({ points: p, closed }: SectionLoop, sx: (z: number) => number, sy: (x: number) => number): string {
+  let d = '';
+  for (let i = 0; i < p.length; i += 2) d += `${i === 0 ? 'M' : 'L'}${sx(p[i]).toFixed(2)} ${sy(p[i + 1]).toFixed(2)}`;
+  return closed ? `${d}Z` : d;
+}
+
+function Along({ y, x0, x1, label }: { y: number; x0: number; x1: number; label: string }) {
+  const middle = (x0 + x1) / 2;
+  return (
+    <g>
+      <line x1={x0} x2={x1} y1={y} y2={y} className="dimension" markerStart="url(#arrow)" markerEnd="url(#arrow)" />
+      <line x1={x1} x2={x1} y1={y - 10} y2={y + 4} className="dimension-help" />
+      <rect x={middle - label.length * 4.1} y={y - 9} width={label.length * 8.2} height={18} className="dimension-back" />
+      <text x={middle} y={y + 4.5} textAnchor="middle" className="dimension-text">
+        {label}
+      </text>
+    </g>
+  );
+}
+
+function Across({ x, y0, y1, from, label }: { x: number; y0: number; y1: number; from: number; label: string }) {
+  return (
+    <g>
+      <line x1={from + 4} x2={x + 8} y1={y1} y2={y1} className="dimension-help" />
+      <line x1={x} x2={x} y1={y0} y2={y1} className="dimension" markerStart="url(#arrow)" markerEnd="url(#arrow)" />
+      <text x={x + 8} y={(y0 + y1) / 2 + 4.5} className="dimension-text">
+        {label}
+      </text>
+    </g>
+  );
+}
+
+// 1, 5 or 10 mm, whichever leaves lines far enough apart to be seen as a grid.
+const niceStep = (scale: number): number => [1, 5, 10, 50, 100].find((s) => s * scale >= 7) ?? 500;
+
+// CSS pixels are 1/96 inch.
+const scaleText = (scale: number): string => {
+  const ratio = scale / (96 / 25.4);
+  return ratio >= 1 ? `${ratio.toFixed(1)} : 1` : `1 : ${(1 / ratio).toFixed(1)}`;
+};

@@ -1,0 +1,94 @@
+import { newId } from '../common/new-id.ts';
+import { foreignChanged, type RecordsById, recordsChanged } from '../app/library-slice.ts';
+import { saveFaultChanged } from '../app/session-slice.ts';
+import { store } from '../app/store.ts';
+import { readSetting, rereadRecord, writeRecord, writeSetting } from './records-db.ts';
+
+type Notify = (message: string) => void;
+
+/**
+ * Writes every change of records to the browser's storage, record by record and in order, and takes over what other tabs
+ * write. Where both changed the same record, the other tab's stays under its name and this tab's is kept as a copy.
+ */
+export function startAutosave(notify: Notify): () => void {
+  const channel = new BroadcastChannel('ruota-records');
+  let saved: RecordsById = store.getState().library.records;
+  let session = store.getState().session;
+  const pending = new Set<string>();
+  let running = false;
+  let takingOver = false;
+
+  const flush = async () => {
+    if (running) return;
+    running = true;
+    try {
+      while (pending.size > 0) {
+        const id = pending.values().next().value as string;
+        pending.delete(id);
+        const mine = store.getState().library.records[id] ?? null;
+        const outcome = await writeRecord(id, mine);
+        if (outcome.state === 'written') channel.postMessage({ id });
+        else keepBoth(id, outcome.theirs);
+      }
+      if (store.getState().session.saveFault) store.dispatch(saveFaultChanged(null));
+    } catch (error) {
+      store.dispatch(saveFaultChanged(error instanceof Error ? error.message : String(error)));
+    } finally {
+      running = false;
+    }
+  };
+
+  // What another tab wrote is taken over without being written again.
+  const takeOver = (id: string, theirs: RecordsById[string] | null) => {
+    takingOver = true;
+    store.dispatch(foreignChanged({ [id]: theirs }));
+    takingOver = false;
+  };
+
+  const keepBoth = (id: string, theirs: RecordsById[string] | null) => {
+    const mine = store.getState().library.records[id];
+    takeOver(id, theirs);
+    if (!mine) return;
+    const copy = { ...mine, id: newId(), name: `${mine.name} (this tab)` };
+    store.dispatch(recordsChanged(`Kept this tab's ${mine.name} as a copy`, { [copy.id]: copy }));
+    notify(`${mine.name} was also changed in another tab. Yours is kept as "${copy.name}".`);
+  };
+
+  const stop = store.subscribe(() => {
+    const state = store.getState();
+    if (state.session !== session) {
+      session = state.session;
+      const { unit, lastComponent, lastAssembly } = session;
+      void writeSetting('session', { unit, lastComponent, lastAssembly }).catch(() => undefined);
+    }
+    const { records } = state.library;
+    if (records === saved) return;
+    if (takingOver) {
+      saved = records;
+      return;
+    }
+    for (const id of new Set([...Object.keys(records), ...Object.keys(saved)])) if (records[id] !== saved[id]) pending.add(id);
+    saved = records;
+    void flush();
+  });
+
+  channel.onmessage = ({ data }: MessageEvent<{ id: string }>) => {
+    // A record that is waiting to be written here is compared when its turn comes.
+    if (pending.has(data.id)) return;
+    void rereadRecord(data.id).then((theirs) => takeOver(data.id, theirs));
+  };
+  const retry = setInterval(() => {
+    if (!store.getState().session.saveFault) return;
+    const { records } = store.getState().library;
+    for (const id of Object.keys(records)) pending.add(id);
+    void flush();
+  }, 15_000);
+
+  return () => {
+    stop();
+    clearInterval(retry);
+    channel.close();
+  };
+}
+
+export const restoreSession = () => readSetting<{ unit?: 'mm' | 'inch'; lastComponent?: string | null; lastAssembly?: string | null }>('session').catch(() => null);

@@ -1,0 +1,130 @@
+import { type AnyRecord, ASSEMBLY_VERSION, type AssemblyRecord, type ComponentRecord } from '#core/records';
+import { runShown } from '../app/jobs.tsx';
+import { recordsChanged } from '../app/library-slice.ts';
+import { showDone, showIssues, showProblem, showWarnings } from '../app/notify.tsx';
+import { componentOpened } from '../app/session-slice.ts';
+import { store } from '../app/store.ts';
+import { newId } from '../common/new-id.ts';
+import { readLimitSeconds } from '../workers/geometry-client.ts';
+import type { OpenedStep } from '../workers/geometry.worker.ts';
+import { issue } from '#core/issues';
+import { putBlob } from './blobs.ts';
+
+const now = () => new Date().toISOString();
+
+/** What opening files led to, so that the caller can go there. */
+export type Opened = { readonly kind: 'component' | 'assembly'; readonly id: string };
+
+/** Opens dropped or chosen files one after the other: STEP models and packages. Others are refused by what they are. */
+export async function openFiles(files: readonly File[]): Promise<Opened | undefined> {
+  let last: Opened | undefined;
+  for (const file of files) last = (await openFile(file)) ?? last;
+  return last;
+}
+
+const LARGEST_FILE_MB = 400;
+
+async function openFile(file: File): Promise<Opened | undefined> {
+  const title = `Opening ${file.name}`;
+  if (file.size > LARGEST_FILE_MB * 1e6) {
+    showIssues(title, [issue('file.too-large', { file: file.name, megabytes: Math.round(file.size / 1e6), limit: 120 })]);
+    return undefined;
+  }
+  let bytes: Uint8Array<ArrayBuffer>;
+  try {
+    bytes = new Uint8Array(await file.arrayBuffer());
+  } catch (error) {
+    showProblem(`${file.name} could not be read from the disk: ${error instanceof Error ? error.message : String(error)}`);
+    return undefined;
+  }
+  const isZip = bytes[0] === 0x50 && bytes[1] === 0x4b;
+  return isZip && !/\.(step|stp)$/i.test(file.name) ? openPackageFile(bytes, file.name) : openStepFile(bytes, file.name);
+}
+
+async function openStepFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): Promise<Opened | undefined> {
+  const id = newId();
+  const opened = await runShown<OpenedStep>(`Opening ${fileName}`, { job: `opening ${fileName}`, limitSeconds: readLimitSeconds(bytes.length) }, (remote, progress) =>
+    remote.openStep(bytes, fileName, id, now(), progress),
+  );
+  if (!opened) return undefined;
+  const saved = await Promise.all([putBlob(bytes, opened.record.source.blob), putBlob(opened.model, opened.record.model.blob)]);
+  if (saved.some((s) => !s.saved)) showProblem(`${fileName} is open, but this browser's storage is full: it will be gone when the tab closes. Remove something, or write a package.`);
+  const record = { ...opened.record, name: freeName(opened.record.name) };
+  store.dispatch(recordsChanged(`Opened ${fileName}`, { [id]: record }));
+  store.dispatch(componentOpened(id));
+  showWarnings(`${fileName}: look at this`, opened.warnings);
+  return { kind: 'component', id };
+}
+
+interface OpenedPackageAnswer {
+  readonly assembly: AssemblyRecord;
+  readonly components: Record<string, ComponentRecord>;
+  readonly sources: Record<string, Uint8Array>;
+  readonly models: Record<string, Uint8Array>;
+}
+
+async function openPackageFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): Promise<Opened | undefined> {
+  const opened = await runShown<OpenedPackageAnswer>(`Opening ${fileName}`, { job: `opening ${fileName}`, limitSeconds: 120 + readLimitSeconds(bytes.length) }, (remote, progress) =>
+    remote.openPackage(bytes, fileName, progress),
+  );
+  if (!opened) return undefined;
+  // New ids: what is on the Shelf already stays as it is.
+  const ids = new Map(Object.keys(opened.components).map((id) => [id, newId()]));
+  const after: Record<string, AnyRecord> = {};
+  for (const [oldId, record] of Object.entries(opened.components)) {
+    await putBlob(opened.sources[oldId], record.source.blob);
+    await putBlob(opened.models[oldId], record.model.blob);
+    const id = ids.get(oldId) as string;
+    after[id] = { ...record, id };
+  }
+  const id = newId();
+  const pieces = opened.assembly.pieces.map((p) => ({ ...p, componentId: ids.get(p.componentId) as string }));
+  after[id] = { ...opened.assembly, id, name: freeName(opened.assembly.name), pieces };
+  store.dispatch(recordsChanged(`Opened ${fileName}`, after));
+  showDone(`${opened.assembly.name}: ${pieces.length} pieces opened`);
+  return { kind: 'assembly', id };
+}
+
+/** A name that no record has yet: "Holder", "Holder 2", ... */
+export function freeName(wish: string): string {
+  const names = new Set(Object.values(store.getState().library.records).map((r) => r.name));
+  if (!names.has(wish)) return wish;
+  for (let n = 2; ; n++) if (!names.has(`${wish} ${n}`)) return `${wish} ${n}`;
+}
+
+export function duplicateRecord(record: AnyRecord): void {
+  const copy = { ...record, id: newId(), name: freeName(record.name), createdAt: now(), changedAt: now() };
+  store.dispatch(recordsChanged(`Duplicated ${record.name}`, { [copy.id]: copy }));
+}
+
+/** Deletes a record; a component that an assembly uses is kept, with the reason. */
+export function deleteRecord(record: AnyRecord): boolean {
+  const users = Object.values(store.getState().library.records).filter((r) => r.kind === 'assembly' && r.pieces.some((p) => p.componentId === record.id));
+  if (users.length > 0) {
+    showProblem(`${record.name} stays: ${users.map((u) => u.name).join(', ')} ${users.length > 1 ? 'use' : 'uses'} it. Take it out there first.`);
+    return false;
+  }
+  store.dispatch(recordsChanged(`Deleted ${record.name}`, { [record.id]: null }));
+  return true;
+}
+
+export function renameRecord(record: AnyRecord, name: string): void {
+  const trimmed = name.trim().slice(0, 200);
+  if (trimmed && trimmed !== record.name) store.dispatch(recordsChanged(`Renamed ${record.name} to ${trimmed}`, { [record.id]: { ...record, name: trimmed, changedAt: now() } }));
+}
+
+/** A new assembly that begins with a component. */
+export function startAssembly(component: ComponentRecord): string {
+  const id = newId();
+  const assembly: AssemblyRecord = {
+    kind: 'assembly',
+    version: ASSEMBLY_VERSION,
+    id,
+    name: freeName(`${component.name} assembly`),
+    pieces: [{ id: newId(), componentId: component.id, parent: null, stickOut: 0, rollDeg: 0 }],
+    createdAt: now(),
+    changedAt: now(),
+  };
+  store.dispatch(recordsChanged(`New assembly from ${component.name}`, { [id]: assembly }));
+  return id;
+}

@@ -1,0 +1,51 @@
+import { useEffect, useState } from 'react';
+import { decodeModel, type Model } from '#core/mesh';
+import { getBlob } from './blobs.ts';
+
+// Decoded models by the hash of their blob; the newest few stay.
+const cache = new Map<string, Promise<Model | undefined>>();
+const MOST_MODELS = 24;
+
+/** The model of a blob, decoded once; undefined where the blob is nowhere or damaged. */
+export function loadModel(hash: string): Promise<Model | undefined> {
+  const known = cache.get(hash);
+  if (known) {
+    cache.delete(hash);
+    cache.set(hash, known);
+    return known;
+  }
+  const loading = getBlob(hash).then((bytes) => {
+    const read = bytes && decodeModel(bytes);
+    if (!read?.ok) cache.delete(hash);
+    return read?.ok ? read.value : undefined;
+  });
+  cache.set(hash, loading);
+  const oldest = cache.keys().next().value;
+  if (cache.size > MOST_MODELS && oldest !== undefined) cache.delete(oldest);
+  return loading;
+}
+
+export type LoadState<T> = { readonly state: 'loading' } | { readonly state: 'ready'; readonly value: T } | { readonly state: 'missing' };
+
+/** Models by blob hash, as they arrive. Keeps what it has while others load. */
+export function useModels(hashes: readonly string[]): Readonly<Record<string, LoadState<Model>>> {
+  const [models, setModels] = useState<Record<string, LoadState<Model>>>({});
+  const key = hashes.join(' ');
+  useEffect(() => {
+    let live = true;
+    for (const hash of key ? key.split(' ') : []) {
+      void loadModel(hash).then((model) => {
+        if (live) setModels((before) => (before[hash]?.state === 'ready' ? before : { ...before, [hash]: model ? { state: 'ready', value: model } : { state: 'missing' } }));
+      });
+    }
+    return () => {
+      live = false;
+    };
+  }, [key]);
+  return models;
+}
+
+export function useModel(hash: string | undefined): LoadState<Model> {
+  const models = useModels(hash ? [hash] : []);
+  return (hash && models[hash]) || { state: 'loading' };
+}

@@ -1,0 +1,72 @@
+import localforage from 'localforage';
+import { type AnyRecord, readRecord } from '#core/records';
+
+/** A record as it is stored: with a revision that grows by one at each write, whoever writes. */
+interface StoredRecord {
+  readonly revision: number;
+  readonly record: AnyRecord | null;
+}
+
+const db = localforage.createInstance({ name: 'ruota', storeName: 'records' });
+const settings = localforage.createInstance({ name: 'ruota', storeName: 'settings' });
+
+// The revision that this tab's copy of each record is based on.
+const known = new Map<string, number>();
+
+/** One tab at a time: read, compare and write must not interleave. Without Web Locks (plain http from afar) it is not guarded. */
+function exclusively<T>(work: () => Promise<T>): Promise<T> {
+  const locks = navigator.locks as LockManager | undefined;
+  return locks ? (locks.request('ruota-records', work) as Promise<T>) : work();
+}
+
+export interface LoadedRecords {
+  readonly records: Record<string, AnyRecord>;
+  /** Stored records that could not be read; they stay where they are. */
+  readonly unreadable: readonly string[];
+}
+
+/** All records of this browser, brought to the newest version. */
+export async function loadRecords(): Promise<LoadedRecords> {
+  const records: Record<string, AnyRecord> = {};
+  const unreadable: string[] = [];
+  await db.iterate<StoredRecord, void>((stored, id) => {
+    known.set(id, stored.revision);
+    if (stored.record === null) return;
+    const read = readRecord(stored.record, id);
+    if (read.ok) records[id] = read.value;
+    else unreadable.push(id);
+  });
+  return { records, unreadable };
+}
+
+export type WriteOutcome = { readonly state: 'written' } | { readonly state: 'conflict'; readonly theirs: AnyRecord | null };
+
+/**
+ * Writes one record (null deletes it) if nobody else wrote it since this tab read it; else says what is there now, and writes
+ * nothing. A deleted record leaves its revision behind, so that an old copy of it is noticed as well.
+ */
+export function writeRecord(id: string, record: AnyRecord | null): Promise<WriteOutcome> {
+  return exclusively(async () => {
+    const stored = await db.getItem<StoredRecord>(id);
+    const revision = stored?.revision ?? 0;
+    if (revision !== (known.get(id) ?? 0)) {
+      known.set(id, revision);
+      return { state: 'conflict', theirs: stored?.record ?? null };
+    }
+    await db.setItem<StoredRecord>(id, { revision: revision + 1, record });
+    known.set(id, revision + 1);
+    return { state: 'written' };
+  });
+}
+
+/** Reads one record again after another tab wrote it. */
+export async function rereadRecord(id: string): Promise<AnyRecord | null> {
+  const stored = await db.getItem<StoredRecord>(id);
+  known.set(id, stored?.revision ?? 0);
+  if (!stored?.record) return null;
+  const read = readRecord(stored.record, id);
+  return read.ok ? read.value : null;
+}
+
+export const readSetting = <T>(key: string): Promise<T | null> => settings.getItem<T>(key);
+export const writeSetting = <T>(key: string, value: T): Promise<T> => settings.setItem(key, value);

@@ -1,0 +1,102 @@
+import * as Comlink from 'comlink';
+import { type Issue, issue } from '#core/issues';
+import type { GeometryApi, JobAnswer, Progress } from './geometry.worker.ts';
+
+/** How a job ended: three different things. */
+export type JobResult<T> = { readonly state: 'done'; readonly value: T } | { readonly state: 'cancelled' } | { readonly state: 'failed'; readonly issues: readonly Issue[] };
+
+export interface JobOptions {
+  /** What is being done, for messages: "opening holder.step". */
+  readonly job: string;
+  /** After this long the kernel is taken to hang: its worker is ended and a new one started. */
+  readonly limitSeconds: number;
+  readonly onProgress?: Progress;
+  readonly signal?: AbortSignal;
+}
+
+type Remote = Comlink.Remote<GeometryApi>;
+
+/**
+ * The one door to the geometry worker. Jobs run one after the other; a job that is cancelled, hangs or breaks the kernel
+ * takes the worker with it, and the next job gets a new one.
+ */
+class GeometryClient {
+  #worker: Worker | undefined;
+  #remote: Remote | undefined;
+  #tail: Promise<unknown> = Promise.resolve();
+  #restarts = 0;
+
+  /** How often the worker had to be replaced; shown nowhere, read by tests. */
+  get restarts(): number {
+    return this.#restarts;
+  }
+
+  /** Loads the kernel ahead of the first job, once the page has nothing better to do. */
+  warmWhenIdle(): void {
+    const warm = () => void this.#start().warm();
+    if ('requestIdleCallback' in window) window.requestIdleCallback(warm, { timeout: 4000 });
+    else setTimeout(warm, 1500);
+  }
+
+  run<T>(options: JobOptions, call: (remote: Remote, progress: Progress) => Promise<unknown>): Promise<JobResult<T>> {
+    const result = this.#tail.then(() => this.#runNow<T>(options, call));
+    this.#tail = result.catch(() => undefined);
+    return result;
+  }
+
+  #start(): Remote {
+    if (!this.#remote) {
+      this.#worker = new Worker(new URL('./geometry.worker.ts', import.meta.url), { type: 'module' });
+      this.#remote = Comlink.wrap<GeometryApi>(this.#worker);
+    }
+    return this.#remote;
+  }
+
+  #drop(): void {
+    this.#worker?.terminate();
+    this.#worker = undefined;
+    this.#remote = undefined;
+    this.#restarts++;
+    // The next job should not have to wait for the kernel.
+    setTimeout(() => void this.#start().warm(), 50);
+  }
+
+  #runNow<T>({ job, limitSeconds, onProgress, signal }: JobOptions, call: (remote: Remote, progress: Progress) => Promise<unknown>): Promise<JobResult<T>> {
+    if (signal?.aborted) return Promise.resolve({ state: 'cancelled' });
+    const remote = this.#start();
+    const worker = this.#worker;
+    return new Promise((resolve) => {
+      let ended = false;
+      const end = (result: JobResult<T>, drop: boolean) => {
+        if (ended) return;
+        ended = true;
+        clearTimeout(timer);
+        signal?.removeEventListener('abort', abort);
+        worker?.removeEventListener('error', crash);
+        if (drop) this.#drop();
+        resolve(result);
+      };
+      const abort = () => end({ state: 'cancelled' }, true);
+      const crash = (event: ErrorEvent) => end({ state: 'failed', issues: [issue('kernel.crashed', { job, text: event.message || 'the worker could not be loaded' })] }, true);
+      const timer = setTimeout(() => end({ state: 'failed', issues: [issue('kernel.timeout', { job, seconds: Math.round(limitSeconds) })] }, true), limitSeconds * 1000);
+      signal?.addEventListener('abort', abort);
+      worker?.addEventListener('error', crash);
+      const progress = Comlink.proxy((share: number, text: string) => {
+        if (!ended) onProgress?.(share, text);
+      });
+      call(remote, progress).then(
+        (raw) => {
+          const answer = raw as JobAnswer<T>;
+          if (answer.ok) end({ state: 'done', value: answer.value }, false);
+          else end({ state: 'failed', issues: answer.issues }, 'lost' in answer);
+        },
+        (error: unknown) => end({ state: 'failed', issues: [issue('kernel.crashed', { job, text: error instanceof Error ? error.message : String(error) })] }, true),
+      );
+    });
+  }
+}
+
+export const geometryClient = new GeometryClient();
+
+/** Seconds after which reading a file of this size is taken to hang: ten times what the slowest good file took here. */
+export const readLimitSeconds = (bytes: number): number => 45 + 30 * (bytes / 1e6);

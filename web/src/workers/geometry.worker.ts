@@ -1,0 +1,102 @@
+import * as Comlink from 'comlink';
+import wasmUrl from 'replicad-opencascadejs/wasm?url';
+import { componentFromStep, makeRecordGeometry, openPackage, type PackInput, packAssembly } from '#core/handover';
+import { type Issue, issue, type Result, done } from '#core/issues';
+import { type Kernel, kernelErrorText, loadKernel } from '#core/kernel';
+import { encodeModel } from '#core/mesh';
+import { type AssemblyRecord, type ComponentRecord, hashBytes, type MadeGeometry } from '#core/records';
+
+export type Progress = (share: number, text: string) => void;
+
+let kernel: Promise<Kernel> | undefined;
+const getKernel = (): Promise<Kernel> => (kernel ??= loadKernel(wasmUrl));
+
+// What a job answers: its result, or that the kernel is broken and this worker must be replaced.
+export type JobAnswer<T> = Result<T> | { readonly ok: false; readonly issues: readonly Issue[]; readonly lost: true };
+
+async function guarded<T>(job: string, work: (kernel: Kernel) => Result<T> | Promise<Result<T>>): Promise<JobAnswer<T>> {
+  const loaded = await getKernel();
+  try {
+    return await work(loaded);
+  } catch (error) {
+    const text = kernelErrorText(loaded, error);
+    return { ok: false, issues: [issue('kernel.crashed', { job, text })], lost: true };
+  }
+}
+
+export interface OpenedStep {
+  readonly record: ComponentRecord;
+  readonly model: Uint8Array<ArrayBuffer>;
+  readonly warnings: readonly Issue[];
+}
+
+const api = {
+  /** Loads the kernel, so that the first file need not wait for it. */
+  async warm(): Promise<true> {
+    await getKernel();
+    return true;
+  },
+
+  async openStep(bytes: Uint8Array, fileName: string, id: string, now: string, progress: Progress): Promise<JobAnswer<OpenedStep>> {
+    const answer = await guarded(`opening ${fileName}`, (k): Result<OpenedStep> => {
+      let encoded: Uint8Array<ArrayBuffer> | undefined;
+      const read = componentFromStep(k, {
+        bytes,
+        fileName,
+        id,
+        now,
+        onProgress: progress,
+        modelBlobOf: (model) => {
+          encoded = encodeModel(model);
+          return hashBytes(encoded);
+        },
+      });
+      return read.ok && encoded ? done({ record: read.value.record, model: encoded, warnings: read.value.warnings }) : (read as Result<never>);
+    });
+    return answer.ok ? Comlink.transfer(answer, [answer.value.model.buffer]) : answer;
+  },
+
+  async makeGeometry(record: ComponentRecord, bytes: Uint8Array, target: MadeGeometry['target'], mode: MadeGeometry['mode'], tolerance: number, progress: Progress) {
+    const answer = await guarded(`making ${mode} geometry`, (k) => makeRecordGeometry(k, record, bytes, target, mode, tolerance, progress));
+    return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
+  },
+
+  pack(assembly: AssemblyRecord, components: Record<string, ComponentRecord>, sources: Record<string, Uint8Array>, now: string, progress: Progress) {
+    return guarded('writing the package', (k) => packAssembly(k, { assembly, components, sources, now, onProgress: progress } satisfies PackInput));
+  },
+
+  /** Opens a package and reads its vendor files again; models come encoded, by component id. */
+  openPackage(bytes: Uint8Array, file: string, progress: Progress) {
+    return guarded(`opening ${file}`, (k) => {
+      const opened = openPackage(bytes, file);
+      if (!opened.ok) return opened;
+      const { assembly, components, sources } = opened.value;
+      const models: Record<string, Uint8Array> = {};
+      const records: Record<string, ComponentRecord> = {};
+      const ids = Object.keys(components);
+      for (const [index, id] of ids.entries()) {
+        const record = components[id];
+        progress(index / ids.length, record.name);
+        let blob = '';
+        const read = componentFromStep(k, {
+          bytes: sources[id],
+          fileName: record.source.fileName,
+          id,
+          now: record.createdAt,
+          modelBlobOf: (model) => {
+            models[id] = encodeModel(model);
+            blob = hashBytes(models[id]);
+            return blob;
+          },
+        });
+        if (!read.ok) return read;
+        // Made geometry is derived: its meshes are not in the package, so it is made again when wanted.
+        records[id] = { ...record, model: read.value.record.model, geometry: [] };
+      }
+      return done({ assembly, components: records, sources, models });
+    });
+  },
+};
+
+export type GeometryApi = typeof api;
+Comlink.expose(api);
