@@ -6,7 +6,9 @@ import { engrave, hole, type P2, polygon, prismXZ, screw } from './shapes.ts';
 const insert: RhombicInsert = { tip: [32, 150], angleDeg: 80, inscribedCircle: 12.7, thickness: 4.76, noseRadius: 0.8, holeDiameter: 5.16 };
 const SHIM = 3.18;
 
-/** An outside turning holder, 25 x 25 shank, entering angle 95: five bodies. Mount on the back side, at the rear, at tip height. */
+const leftHand = (shape: Solid): Solid => shape.mirror('XZ') as Solid;
+
+/** An outside turning holder, left hand, 25 x 25 shank, entering angle 95: five bodies. Mount on the back side, at the rear, at tip height. */
 export function turningHolder(): DemoModel {
   const { e1, e2, sharp, corners, centre, noseCentre } = layOut(insert);
   const at = (a: number, b: number): P2 => [sharp[0] + a * e1[0] + b * e2[0], sharp[1] + a * e1[1] + b * e2[1]];
@@ -21,8 +23,10 @@ export function turningHolder(): DemoModel {
   body = body.cut(hole(2.3, 16, [centre[0], 0, centre[1]], [0, -1, 0]));
   body = body.cut(hole(3, 12, [8, 0.5, 124], [0, -1, 0]));
   body = body.cut(hole(2.5, 118, [12.5, -17, -0.5], [0, 0, 1])).cut(hole(4.1, 12, [12.5, -17, -0.5], [0, 0, 1]));
-  body = engrave(body, 'HF-25L', makePlane('YZ', [25, -17, 30]).pivot(0), 6, 0.3);
-  body = engrave(body, '2525-150', makePlane('XY', [0, 0, 0]).pivot(-90, 'X').translate([4, 0, 20]), 4, 0.2);
+  // Drawn right-handed so far; the tool is a left-hand one, so everything is mirrored, and the letters come after.
+  body = leftHand(body as Solid);
+  body = engrave(body, 'HF-25L', makePlane('YZ', [25, 8, 30]), 6, 0.3);
+  body = engrave(body, '2525-150', makePlane('YZ', [25, 8, 62]), 5, 0.25);
   const shim = (polygon(corners).sketchOnPlane('XZ', [0, -insert.thickness, 0]).extrude(SHIM) as Solid).fillet(1.2, (e) => e.inDirection('Y')).cut(
     makeCylinder(2.4, 8, [centre[0], 0, centre[1]], [0, -1, 0]),
   ) as Solid;
@@ -31,14 +35,14 @@ export function turningHolder(): DemoModel {
   return {
     file: 'hub-face-holder-25.step',
     unit: 'mm',
-    name: 'Hub-face holder 25',
+    name: 'Hub-face holder 25 L',
     kind: 'turning tool',
     bodies: [
       { shape: body, name: 'Body2', colour: '#8a8f96', role: 'tool body' },
-      { shape: rhombicInsert(insert), name: 'SOLID-14', colour: '#c9a227', role: 'cutting' },
-      { shape: shim, name: '9923-A', colour: '#9aa0a6', role: 'hardware' },
-      { shape: clamp, name: 'Boss-Extrude7', colour: '#777d84', role: 'hardware' },
-      { shape: screw(8.4, 6, 16, [8, 7.2, 124]), name: 'DIN-x', colour: '#55595e', role: 'hardware' },
+      { shape: leftHand(rhombicInsert(insert)), name: 'SOLID-14', colour: '#c9a227', role: 'cutting' },
+      { shape: leftHand(shim), name: '9923-A', colour: '#9aa0a6', role: 'hardware' },
+      { shape: leftHand(clamp), name: 'Boss-Extrude7', colour: '#777d84', role: 'hardware' },
+      { shape: leftHand(screw(8.4, 6, 16, [8, 7.2, 124])), name: 'DIN-x', colour: '#55595e', role: 'hardware' },
     ],
     pose: { rotate: [{ axis: [1, 0, 0], deg: 90 }, { axis: [0, 0, 1], deg: 180 }], move: [118.5, -42.25, 12] },
     mount: { name: 'Shank', connection: { standard: 'square', size: '25x25' }, frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } },

@@ -9,9 +9,14 @@ const TYPES: Record<string, string> = { '.js': 'text/javascript', '.css': 'text/
 export function createApp(dist: string): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.use((_req, res, next) => {
-    // Everything ships with the app; nothing may be loaded from elsewhere.
-    res.setHeader('Content-Security-Policy', "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; worker-src 'self' blob:; connect-src 'self' blob: data:");
+  app.use((req, res, next) => {
+    // Everything ships with the app; nothing may be loaded from elsewhere. The kernel's bindings are built with Function(),
+    // which its worker (and only that) is allowed.
+    const evaluation = req.path.includes('/geometry.worker') ? " 'unsafe-eval'" : '';
+    res.setHeader(
+      'Content-Security-Policy',
+      `default-src 'self'; script-src 'self' 'wasm-unsafe-eval'${evaluation}; style-src 'self' 'unsafe-inline'; font-src 'self' data:; img-src 'self' blob: data:; worker-src 'self'; connect-src 'self' blob: data:`,
+    );
     res.setHeader('X-Content-Type-Options', 'nosniff');
     next();
   });

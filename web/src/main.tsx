@@ -18,7 +18,7 @@ import { Shell } from './app/shell.tsx';
 import { store } from './app/store.ts';
 import { cssVariables, theme } from './app/theme.ts';
 import { restoreSession, startAutosave } from './store/autosave.ts';
-import { bringBackDemo } from './store/demo.ts';
+import { fetchDemo } from './store/demo.ts';
 import { loadRecords, readSetting, writeSetting } from './store/records-db.ts';
 import { geometryClient } from './workers/geometry-client.ts';
 import { issue } from '#core/issues';
@@ -74,7 +74,10 @@ async function start(): Promise<void> {
   startAutosave((message) => showProblem(message));
   const begun = await readSetting<boolean>('begun').catch(() => true);
   if (!begun) {
-    await bringBackDemo();
+    await fetchDemo().then(
+      (demo) => store.dispatch(libraryLoaded(demo)),
+      (error: unknown) => showProblem(`The demo data could not be fetched: ${error instanceof Error ? error.message : String(error)}`),
+    );
     await writeSetting('begun', true).catch(() => undefined);
   }
   const root = document.getElementById('root');

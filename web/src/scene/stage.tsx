@@ -168,17 +168,17 @@ function boundsOfItems(items: readonly StageItem[]) {
 // Camera and controls: stands by the view frame, fits the bounds when asked, then leaves the camera to the person.
 function StageView({ view, bounds, fitKey }: { view: Frame; bounds: ReturnType<typeof boundsOfItems>; fitKey: string }) {
   const { size, invalidate, get } = useThree();
-  const fitted = useRef('');
+  const controls = useThree((s) => s.controls) as unknown as { target: Vector3; update(): void } | null;
+  const fitted = useRef<{ key: string; controls: unknown }>({ key: '', controls: null });
   const lightTarget = useMemo(() => new Object3D(), []);
   const up = yOf(view);
   const upKey = up.map((v) => v.toFixed(6)).join();
-  const ready = bounds !== undefined && size.width > 0;
   useEffect(() => {
     const key = `${fitKey} ${upKey}`;
-    if (!ready || !bounds || fitted.current === key) return;
-    fitted.current = key;
+    // Controls come a moment after the camera, and anew when "up" changes: without them the fit would be undone.
+    if (!bounds || size.width === 0 || !controls || (fitted.current.key === key && fitted.current.controls === controls)) return;
+    fitted.current = { key, controls };
     const camera = get().camera as ThreeOrthographicCamera;
-    const controls = get().controls as unknown as { target: Vector3; update(): void } | null;
     const target = boundsCentre(bounds);
     const away = boundsDiagonal(bounds) * 2 + 10;
     // From above, from the side that the work is on, so that the tip comes to the front.
@@ -191,8 +191,8 @@ function StageView({ view, bounds, fitKey }: { view: Frame; bounds: ReturnType<t
     camera.updateMatrixWorld();
     camera.zoom = zoomToFit(camera, bounds, size.width, size.height);
     camera.updateProjectionMatrix();
-    controls?.target.set(...target);
-    controls?.update();
+    controls.target.set(...target);
+    controls.update();
     invalidate();
   });
   return (
@@ -211,5 +211,5 @@ function zoomToFit(camera: ThreeOrthographicCamera, bounds: NonNullable<ReturnTy
   const inverse = camera.matrixWorld.clone().invert();
   const points = boundsCorners(bounds).map((c) => new Vector3(...c).applyMatrix4(inverse));
   const spread = (pick: (v: Vector3) => number) => Math.max(...points.map(pick)) - Math.min(...points.map(pick));
-  return 0.78 * Math.min(width / Math.max(1e-6, spread((v) => v.x)), height / Math.max(1e-6, spread((v) => v.y)));
+  return 0.88 * Math.min(width / Math.max(1e-6, spread((v) => v.x)), height / Math.max(1e-6, spread((v) => v.y)));
 }

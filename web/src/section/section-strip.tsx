@@ -111,13 +111,16 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, unit
   );
 }
 
-// Turning tools have their top faces in the plane itself: it is taken a little below, in the insert.
+// Turning tools have their top faces in the plane itself: it is taken a little to the side that most of the tool is on.
 function cutItems(items: readonly StageItem[], frame: Frame): Cut[] {
+  const frameFromStage = frameFromWorld(frame);
+  const weightedY = items.flatMap((item) => item.model.bodies.map((b) => b.volume * move(frameFromStage, move(item.stageFromModel, b.centroid))[1]));
+  const y = weightedY.reduce((a, b) => a + b, 0) > 0 ? SECTION_NUDGE : -SECTION_NUDGE;
   return items.flatMap((item) => {
     const inModel = moveFrame(invert(item.stageFromModel), frame);
     return item.model.bodies
       .filter((b) => !item.hidden.has(b.id) && item.roles[b.id] !== 'left out')
-      .map((b): Cut => ({ role: item.roles[b.id] ?? 'tool body', loops: sectionMesh(b.mesh, inModel, -SECTION_NUDGE).filter((l) => !l.closed || loopArea(l) > 1e-4) }))
+      .map((b): Cut => ({ role: item.roles[b.id] ?? 'tool body', loops: sectionMesh(b.mesh, inModel, y).filter((l) => !l.closed || loopArea(l) > 1e-4) }))
       .filter((c) => c.loops.length > 0);
   });
 }

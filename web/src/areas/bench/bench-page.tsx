@@ -2,7 +2,7 @@ import { Button, CloseButton, Paper, SegmentedControl } from '@mantine/core';
 import { IconBuildingBridge2 } from '@tabler/icons-react';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { type Frame, move, moveFrame } from '#core/math';
+import { IDENTITY, move, moveFrame } from '#core/math';
 import type { Model } from '#core/mesh';
 import { type ComponentRecord, freshGeometry, mountFrameOf, posedFromFile, programmedPointOf, virtualTipOf } from '#core/records';
 import { sayConnection } from '#core/standards';
@@ -14,6 +14,7 @@ import { WorkLayout } from '../../app/work-layout.tsx';
 import { describePick } from '../../scene/describe.ts';
 import { bodyOf, type Candidate, type PickRef, samePick, type StageItem } from '../../scene/picks.ts';
 import { Stage } from '../../scene/stage.tsx';
+import { viewFrameOf } from '../../scene/view.ts';
 import { SectionStrip } from '../../section/section-strip.tsx';
 import { renameRecord, startAssembly } from '../../store/library-actions.ts';
 import { useModel, useModels } from '../../store/models.ts';
@@ -94,7 +95,6 @@ interface BenchStageProps {
 }
 
 const ITEM = 'component';
-const UPRIGHT: Frame = { origin: [0, 0, 0], z: [0, -1, 0], x: [1, 0, 0] };
 
 function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, setShown }: BenchStageProps) {
   const { id, pose, mount, seats, tips } = record;
@@ -167,6 +167,7 @@ function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, 
     [arm, id, model, mount, picks, setArm, setPicks, tips],
   );
 
+  const view = useMemo(() => moveFrame(mount ? posed : IDENTITY, viewFrameOf(model, mount?.frame, tips.length > 0)), [mount, posed, model, tips.length]);
   const revolved = freshGeometry(record, 'non-cutting');
   return (
     <WorkLayout
@@ -177,7 +178,7 @@ function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, 
           frames={frames}
           tips={stageTips}
           picks={shown === 'source' ? picks : []}
-          view={mount ? onStage : UPRIGHT}
+          view={view}
           fitKey={`${record.id} ${mount ? 'mounted' : ''}`}
           describe={shown === 'source' ? describe : undefined}
           onPick={onPick}

@@ -1,9 +1,11 @@
 import localforage from 'localforage';
 import { Color, DirectionalLight, Group, HemisphereLight, LineBasicMaterial, LineSegments, Mesh, MeshStandardMaterial, OrthographicCamera, Scene, Vector3, WebGLRenderer } from 'three';
 import { addScaled, boundsCentre, boundsCorners, boundsDiagonal, joinBounds, yOf } from '#core/math';
-import { type ComponentRecord, hashPlain, mountFrameOf } from '#core/records';
+import type { Model } from '#core/mesh';
+import { type ComponentRecord, hashPlain } from '#core/records';
 import { ROLE_LOOK } from '../../scene/bodies.tsx';
 import { gpuBodyOf } from '../../scene/gpu-geometry.ts';
+import { viewFrameOf } from '../../scene/view.ts';
 import { loadModel } from '../../store/models.ts';
 
 const stored = localforage.createInstance({ name: 'ruota', storeName: 'pictures' });
@@ -13,7 +15,7 @@ let queue: Promise<unknown> = Promise.resolve();
 
 /** A picture of a component as an object URL; drawn once for each look and kept. Undefined where its model is gone. */
 export function pictureOf(record: ComponentRecord): Promise<string | undefined> {
-  const key = hashPlain({ model: record.model.blob, roles: record.bodies.map((b) => b.role), mount: record.mount?.frame ?? null, look: 2 });
+  const key = hashPlain({ model: record.model.blob, roles: record.bodies.map((b) => b.role), mount: record.mount?.frame ?? null, tips: record.tips.length, look: 3 });
   const drawn = queue.then(async () => {
     const known = await stored.getItem<Blob>(key).catch(() => null);
     const blob = known ?? (await draw(record));
@@ -43,12 +45,11 @@ async function draw(record: ComponentRecord): Promise<Blob | undefined> {
     group.add(new Mesh(gpu.surface, surface), new LineSegments(gpu.edges, lines));
   }
   scene.add(group, new HemisphereLight('#ffffff', '#b9b2a4', 1.6));
-  const view = mountFrameOf(record);
+  const view = viewFrameOf({ ...model, bodies: shown } as Model, record.mount?.frame, record.tips.length > 0);
   const target = boundsCentre(bounds);
   const away = boundsDiagonal(bounds) * 2;
-  const up = record.mount ? yOf(view) : view.z;
-  const toward = record.mount ? view.z : ([0, -1, 0] as const);
-  const from = addScaled(addScaled(addScaled(target, view.x, 0.72 * away), up, 0.55 * away), toward, 0.62 * away);
+  const up = yOf(view);
+  const from = addScaled(addScaled(addScaled(target, view.x, 0.72 * away), up, 0.55 * away), view.z, 0.62 * away);
   const camera = new OrthographicCamera(-1, 1, 1, -1, -away, away * 4);
   camera.up.set(...up);
   camera.position.set(...from);
