@@ -76,7 +76,17 @@ function inspect(kernel: Kernel, bytes: Uint8Array, file: string, progress: Say)
     triangles: triangleCount(b.mesh),
     closed: b.closed,
   }));
-  const rows = bodies.map((b) => [b.id, b.name, number(b.volume, 1), number(b.area, 1), String(b.faces), String(b.edges), String(b.triangles), b.closed ? 'yes' : 'NO', `${vector(b.bbox.min)} to ${vector(b.bbox.max)}`]);
+  const rows = bodies.map((b) => [
+    b.id,
+    b.name,
+    number(b.volume, 1),
+    number(b.area, 1),
+    String(b.faces),
+    String(b.edges),
+    String(b.triangles),
+    b.closed ? 'yes' : 'NO',
+    `${vector(b.bbox.min)} to ${vector(b.bbox.max)}`,
+  ]);
   return {
     json: { format: model.format, unit: model.unit, unitScale: model.unitScale, bodies },
     text: `${file}: ${model.format}, ${model.unit} (1 = ${model.unitScale} mm)\n${table(['body', 'name', 'volume mm3', 'area mm2', 'faces', 'edges', 'triangles', 'closed', 'box mm'], rows)}`,
@@ -91,7 +101,9 @@ async function envelope(kernel: Kernel, bytes: Uint8Array, request: CommandReque
   const ids = request.bodies ?? model.bodies.map((b) => b.id);
   const a = request.axis ?? [0, 0, 0, 0, 0, 1];
   const frame = fromZAndX([a[0], a[1], a[2]], [a[3], a[4], a[5]]);
-  const made = unwrap(makeGeometry(kernel, { bytes, file, bodies: ids, mode: request.mode, tolerance: request.tolerance, frame, onProgress: (_, text) => progress(text) }));
+  const made = unwrap(
+    makeGeometry(kernel, { bytes, file, bodies: ids, mode: request.mode, tolerance: request.tolerance, frame, onProgress: (_, text) => progress(text) }),
+  );
   const name = safeFileName(basename(request.out, extname(request.out)));
   const kind = extname(request.out).toLowerCase();
   const named = [{ name, colour: '#59626b', mesh: made.mesh }];
@@ -142,7 +154,13 @@ async function assemble(kernel: Kernel, bytes: Uint8Array, request: CommandReque
   const path = join(request.out, `${safeFileName(recipe.name)}.zip`);
   await writeOutput(path, packed.bytes);
   const tips = placeTips(cooked.assembly, cooked.components);
-  const pieces = manifest.pieces.map((p) => ({ piece: p.piece, name: p.name, component: p.componentId, mountInGauge: p.mountInGauge, parts: p.parts.map(({ profile: _, ...rest }) => rest) }));
+  const pieces = manifest.pieces.map((p) => ({
+    piece: p.piece,
+    name: p.name,
+    component: p.componentId,
+    mountInGauge: p.mountInGauge,
+    parts: p.parts.map(({ profile: _, ...rest }) => rest),
+  }));
   return {
     json: { gaugeLength: manifest.gaugeLength, tips, pieces, checks: manifest.checks, package: path },
     text: `${tipTable(tips)}\n${checkTable(manifest.checks)}\nwrote ${path}`,
@@ -157,5 +175,12 @@ async function verify(kernel: Kernel, bytes: Uint8Array, file: string): Promise<
 }
 
 const tipTable = (tips: ReturnType<typeof placeTips>) =>
-  table(['piece', 'tip', 'L', 'Q', 'Y', 'nose radius'], tips.map((t) => [t.piece, t.name, number(t.L), number(t.Q), number(t.Y), number(t.noseRadius)]));
-const checkTable = (checks: readonly Check[]) => table(['state', 'check', ''], checks.map((c) => [c.state.toUpperCase(), c.code, c.message]));
+  table(
+    ['piece', 'tip', 'L', 'Q', 'Y', 'nose radius'],
+    tips.map((t) => [t.piece, t.name, number(t.L), number(t.Q), number(t.Y), number(t.noseRadius)]),
+  );
+const checkTable = (checks: readonly Check[]) =>
+  table(
+    ['state', 'check', ''],
+    checks.map((c) => [c.state.toUpperCase(), c.code, c.message]),
+  );

@@ -53,7 +53,8 @@ function parse(argv: string[]): { request: CommandRequest; json: boolean } | { h
   const tolerance = Number(values.tolerance);
   if (!values.tolerance || !(tolerance >= 0.001 && tolerance <= 5)) throw new UsageError('--tolerance must be 0.001 to 5 (mm)');
   const axis = values.axis?.split(',').map(Number);
-  if (axis && (axis.length !== 6 || !axis.every(Number.isFinite) || Math.hypot(axis[3], axis[4], axis[5]) < 1e-9)) throw new UsageError('--axis must be six numbers, a point and a direction');
+  if (axis && (axis.length !== 6 || !axis.every(Number.isFinite) || Math.hypot(axis[3], axis[4], axis[5]) < 1e-9))
+    throw new UsageError('--axis must be six numbers, a point and a direction');
   if (!['.stl', '.glb', '.3mf', '.step'].includes(extname(out).toLowerCase())) throw new UsageError('--out must end in .stl, .glb, .3mf or .step');
   return { json, request: { command: 'envelope', file, mode, tolerance, axis, bodies: values.bodies?.split(','), out } };
 }
@@ -77,7 +78,10 @@ function run(request: CommandRequest): Promise<{ output: CommandOutput } | { cod
       void worker.terminate();
     };
     const crash = (text: string) => end({ code: EXIT.input, message: say(issue('kernel.crashed', { job: request.command, text })) });
-    const timer = setTimeout(() => end({ code: EXIT.input, message: sayWhat(issue('kernel.timeout', { job: `${request.command} of ${request.file}`, seconds })) }), seconds * 1000);
+    const timer = setTimeout(
+      () => end({ code: EXIT.input, message: sayWhat(issue('kernel.timeout', { job: `${request.command} of ${request.file}`, seconds })) }),
+      seconds * 1000,
+    );
     worker.on('error', (error) => crash(error instanceof Error ? error.message : String(error)));
     worker.on('message', (message: WorkerMessage) => {
       if (message.kind === 'progress') {

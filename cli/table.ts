@@ -2,5 +2,12 @@
 export function table(head: readonly string[], rows: readonly (readonly string[])[]): string {
   const clean = [head, ...rows].map((row) => row.map((cell) => cell.replace(/\p{Cc}/gu, ' ')));
   const widths = head.map((_, i) => Math.max(...clean.map((row) => (row[i] ?? '').length)));
-  return clean.map((row) => row.map((cell, i) => cell.padEnd(widths[i])).join('  ').trimEnd()).join('\n');
+  return clean
+    .map((row) =>
+      row
+        .map((cell, i) => cell.padEnd(widths[i]))
+        .join('  ')
+        .trimEnd(),
+    )
+    .join('\n');
 }

@@ -32,8 +32,10 @@ export function rhombicInsert(given: RhombicInsert): Solid {
   const { thickness, noseRadius, holeDiameter } = given;
   const shrink = (by: number): P2[] => corners.map(([x, z]): P2 => [centre[0] + (x - centre[0]) * by, centre[1] + (z - centre[1]) * by]);
   const blank = (polygon(corners).sketchOnPlane('XZ').extrude(thickness) as Solid).fillet(noseRadius, (e) => e.inDirection('Y'));
-  const groove = (polygon(shrink(0.84)).sketchOnPlane('XZ').extrude(0.25) as Solid).cut(polygon(shrink(0.6)).sketchOnPlane('XZ', [0, 1, 0]).extrude(3) as Solid);
+  const groove = (polygon(shrink(0.84)).sketchOnPlane('XZ').extrude(0.25) as Solid).cut(
+    polygon(shrink(0.6)).sketchOnPlane('XZ', [0, 1, 0]).extrude(3) as Solid,
+  );
   const through = makeCylinder(holeDiameter / 2, thickness + 2, [centre[0], 1, centre[1]], [0, -1, 0]);
   const sink = makeCylinder(holeDiameter * 0.62, 0.9, [centre[0], 0.01, centre[1]], [0, -1, 0]);
-  return blank.cut(groove).cut(through).cut(sink) as Solid;
+  return blank.cut(groove).cut(through).cut(sink);
 }

@@ -11,8 +11,7 @@ export function polygon(points: readonly P2[]) {
 }
 
 /** A prism over a polygon in (x, z), from y = top down to y = top - depth. */
-export const prismXZ = (points: readonly P2[], top: number, depth: number): Solid =>
-  polygon(points).sketchOnPlane('XZ', [0, top, 0]).extrude(depth) as Solid;
+export const prismXZ = (points: readonly P2[], top: number, depth: number): Solid => polygon(points).sketchOnPlane('XZ', [0, top, 0]).extrude(depth) as Solid;
 
 /** A solid of revolution about Z from a half profile in (r, z). */
 export const turned = (points: readonly P2[]): Solid => polygon(points).sketchOnPlane('XZ').revolve([0, 0, 1]) as Solid;
@@ -21,26 +20,154 @@ export const turned = (points: readonly P2[]): Solid => polygon(points).sketchOn
 export function screw(headDiameter: number, shankDiameter: number, length: number, at: [number, number, number]): Solid {
   const [rh, rs] = [headDiameter / 2, shankDiameter / 2];
   const headHeight = headDiameter * 0.35;
-  const profile: P2[] = [[0, 0], [rh, 0], [rh, -headHeight * 0.4], [rs, -headHeight]];
+  const profile: P2[] = [
+    [0, 0],
+    [rh, 0],
+    [rh, -headHeight * 0.4],
+    [rs, -headHeight],
+  ];
   const pitch = Math.max(0.5, shankDiameter * 0.16);
   for (let y = -headHeight - pitch; y > -length + pitch; y -= pitch) profile.push([rs, y], [rs * 0.86, y - pitch / 2]);
   profile.push([rs * 0.86, -length], [0, -length]);
   const body = polygon(profile).sketchOnPlane('XY').revolve([0, 1, 0]) as Solid;
-  const socket = drawPolysides(rh * 0.5, 6).sketchOnPlane(makePlane('XZ')).extrude(headHeight * 0.7) as Solid;
-  return body.cut(socket).translate(at) as Solid;
+  const socket = drawPolysides(rh * 0.5, 6)
+    .sketchOnPlane(makePlane('XZ'))
+    .extrude(headHeight * 0.7) as Solid;
+  return body.cut(socket).translate(at);
 }
 
 // Strokes of seven-line letters: [x0, y0, x1, y1] in units of half a letter's width.
 const STROKES: Record<string, P2[][]> = {
-  '0': [[[0, 0], [2, 0]], [[2, 0], [2, 4]], [[2, 4], [0, 4]], [[0, 4], [0, 0]]],
-  '1': [[[1, 0], [1, 4]]],
-  '2': [[[0, 4], [2, 4]], [[2, 4], [2, 2]], [[0, 2], [2, 2]], [[0, 2], [0, 0]], [[0, 0], [2, 0]]],
-  '5': [[[0, 4], [2, 4]], [[0, 4], [0, 2]], [[0, 2], [2, 2]], [[2, 2], [2, 0]], [[0, 0], [2, 0]]],
-  '6': [[[0, 4], [0, 0]], [[0, 2], [2, 2]], [[2, 2], [2, 0]], [[0, 0], [2, 0]]],
-  H: [[[0, 0], [0, 4]], [[2, 0], [2, 4]], [[0, 2], [2, 2]]],
-  L: [[[0, 0], [0, 4]], [[0, 0], [2, 0]]],
-  F: [[[0, 0], [0, 4]], [[0, 4], [2, 4]], [[0, 2], [2, 2]]],
-  '-': [[[0, 2], [2, 2]]],
+  '0': [
+    [
+      [0, 0],
+      [2, 0],
+    ],
+    [
+      [2, 0],
+      [2, 4],
+    ],
+    [
+      [2, 4],
+      [0, 4],
+    ],
+    [
+      [0, 4],
+      [0, 0],
+    ],
+  ],
+  '1': [
+    [
+      [1, 0],
+      [1, 4],
+    ],
+  ],
+  '2': [
+    [
+      [0, 4],
+      [2, 4],
+    ],
+    [
+      [2, 4],
+      [2, 2],
+    ],
+    [
+      [0, 2],
+      [2, 2],
+    ],
+    [
+      [0, 2],
+      [0, 0],
+    ],
+    [
+      [0, 0],
+      [2, 0],
+    ],
+  ],
+  '5': [
+    [
+      [0, 4],
+      [2, 4],
+    ],
+    [
+      [0, 4],
+      [0, 2],
+    ],
+    [
+      [0, 2],
+      [2, 2],
+    ],
+    [
+      [2, 2],
+      [2, 0],
+    ],
+    [
+      [0, 0],
+      [2, 0],
+    ],
+  ],
+  '6': [
+    [
+      [0, 4],
+      [0, 0],
+    ],
+    [
+      [0, 2],
+      [2, 2],
+    ],
+    [
+      [2, 2],
+      [2, 0],
+    ],
+    [
+      [0, 0],
+      [2, 0],
+    ],
+  ],
+  H: [
+    [
+      [0, 0],
+      [0, 4],
+    ],
+    [
+      [2, 0],
+      [2, 4],
+    ],
+    [
+      [0, 2],
+      [2, 2],
+    ],
+  ],
+  L: [
+    [
+      [0, 0],
+      [0, 4],
+    ],
+    [
+      [0, 0],
+      [2, 0],
+    ],
+  ],
+  F: [
+    [
+      [0, 0],
+      [0, 4],
+    ],
+    [
+      [0, 4],
+      [2, 4],
+    ],
+    [
+      [0, 2],
+      [2, 2],
+    ],
+  ],
+  '-': [
+    [
+      [0, 2],
+      [2, 2],
+    ],
+  ],
 };
 
 /** Cuts letters into a flat face: `plane` lies on it with its normal outwards; strokes are `depth` deep. */
@@ -53,7 +180,14 @@ export function engrave(solid: Shape3D, text: string, plane: Plane, height: numb
       const x = i * unit * 3.4;
       const [ax, bx] = [x + Math.min(x0, x1) * unit - wide, x + Math.max(x0, x1) * unit + wide];
       const [ay, by] = [Math.min(y0, y1) * unit - wide, Math.max(y0, y1) * unit + wide];
-      const cutter = polygon([[ax, ay], [bx, ay], [bx, by], [ax, by]]).sketchOnPlane(plane.clone()).extrude(-depth) as Solid;
+      const cutter = polygon([
+        [ax, ay],
+        [bx, ay],
+        [bx, by],
+        [ax, by],
+      ])
+        .sketchOnPlane(plane.clone())
+        .extrude(-depth) as Solid;
       result = result.cut(cutter);
     }
   });
@@ -61,5 +195,5 @@ export function engrave(solid: Shape3D, text: string, plane: Plane, height: numb
 }
 
 /** A round hole from a point along a direction. */
-export const hole = (radius: number, length: number, at: [number, number, number], along: [number, number, number]): Solid => makeCylinder(radius, length, at, along);
-
+export const hole = (radius: number, length: number, at: [number, number, number], along: [number, number, number]): Solid =>
+  makeCylinder(radius, length, at, along);

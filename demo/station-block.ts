@@ -6,31 +6,78 @@ import { engrave, hole, type P2, prismXZ, screw, turned } from './shapes.ts';
 export function stationBlock(): DemoModel {
   let body: Shape3D = makeBaseBox(100, 84, 70).translate([12, -4, 0]);
   body = body.chamfer(4, (e) => e.inDirection('Z')).fillet(2, (e) => e.inPlane('XY', 70));
-  body = body.fuse(turned([[0, -63], [18, -63], [20, -61], [20, -3], [19.4, -2.6], [19.4, 0.5], [0, 0.5]]));
+  body = body.fuse(
+    turned([
+      [0, -63],
+      [18, -63],
+      [20, -61],
+      [20, -3],
+      [19.4, -2.6],
+      [19.4, 0.5],
+      [0, 0.5],
+    ]),
+  );
   // Teeth of the serrated side, pitch 3.175 at 90 degrees, on a flat of the shank.
   const teeth: P2[] = [[14, -58]];
   for (let z = -56; z < -12; z += 3.175) teeth.push([15.2, z], [16.8, z + 1.6]);
   teeth.push([14, -10], [30, -10], [30, -58]);
-  const slab = prismXZ(teeth.map(([x, z]): P2 => [x, z]), 25, 50);
-  body = body.cut(slab.intersect(makeBaseBox(40, 50, 60).translate([34, 0, -62])) as Solid);
+  const slab = prismXZ(
+    teeth.map(([x, z]): P2 => [x, z]),
+    25,
+    50,
+  );
+  body = body.cut(slab.intersect(makeBaseBox(40, 50, 60).translate([34, 0, -62])));
   // Seat along the shank: bore 32 with three clamping screws.
   body = body.cut(hole(16, 72, [0, 0, -1], [0, 0, 1])).cut(hole(15.5, 64, [0, 0, -64], [0, 0, 1]));
   for (const z of [18, 35, 52]) body = body.cut(hole(4.2, 40, [0, -46, z], [0, 1, 0]));
   // Seat across: slot for a 25 shank on the top right, open to +X and upwards.
-  body = body.cut(prismXZ([[20, 30], [63, 30], [63, 55.001], [20, 55.001]], 60, 60 + 25));
+  body = body.cut(
+    prismXZ(
+      [
+        [20, 30],
+        [63, 30],
+        [63, 55.001],
+        [20, 55.001],
+      ],
+      60,
+      60 + 25,
+    ),
+  );
   for (const x of [30, 42, 54]) body = body.cut(hole(4.2, 30, [x, -12.5, 72], [0, 0, -1]));
-  for (const [x, y] of [[-30, 28], [54, 28], [-30, -38], [54, -38]]) body = body.cut(hole(3, 80, [x, y, -1], [0, 0, 1])).cut(hole(5, 9, [x, y, 62], [0, 0, 1]));
+  for (const [x, y] of [
+    [-30, 28],
+    [54, 28],
+    [-30, -38],
+    [54, -38],
+  ])
+    body = body.cut(hole(3, 80, [x, y, -1], [0, 0, 1])).cut(hole(5, 9, [x, y, 62], [0, 0, 1]));
   body = body.cut(hole(2.5, 60, [-39, 6, 20], [1, 0, 0])).cut(hole(5, 14, [-39, 6, 20], [1, 0, 0]));
   body = engrave(body, 'H-2025', makePlane('XZ', [-32, -46, 12]), 8, 0.4);
-  const clampScrews = [18, 35, 52].map((z, i) => ({ shape: screw(9, 8, 24, [0, 0, 0]).rotate(180, [0, 0, 0], [0, 0, 1]).translate([0, -44, z]) as Solid, name: `S${i + 1}`, colour: '#2f3337', role: 'hardware' as const }));
-  const topScrews = [30, 42, 54].map((x, i) => ({ shape: screw(9, 8, 20, [0, 0, 0]).rotate(90, [0, 0, 0], [1, 0, 0]).translate([x, -12.5, 71]) as Solid, name: `S${i + 4}`, colour: '#2f3337', role: 'hardware' as const }));
+  const clampScrews = [18, 35, 52].map((z, i) => ({
+    shape: screw(9, 8, 24, [0, 0, 0]).rotate(180, [0, 0, 0], [0, 0, 1]).translate([0, -44, z]),
+    name: `S${i + 1}`,
+    colour: '#2f3337',
+    role: 'hardware' as const,
+  }));
+  const topScrews = [30, 42, 54].map((x, i) => ({
+    shape: screw(9, 8, 20, [0, 0, 0]).rotate(90, [0, 0, 0], [1, 0, 0]).translate([x, -12.5, 71]),
+    name: `S${i + 4}`,
+    colour: '#2f3337',
+    role: 'hardware' as const,
+  }));
   return {
     file: 'station-block-40.step',
     unit: 'mm',
     name: 'Station block 40',
     kind: 'station block',
     bodies: [{ shape: body, name: 'BLK', colour: '#70767d', role: 'tool body' }, ...clampScrews, ...topScrews],
-    pose: { rotate: [{ axis: [0, 0, 1], deg: 90 }, { axis: [1, 0, 0], deg: 90 }], move: [-250, 40, 75.5] },
+    pose: {
+      rotate: [
+        { axis: [0, 0, 1], deg: 90 },
+        { axis: [1, 0, 0], deg: 90 },
+      ],
+      move: [-250, 40, 75.5],
+    },
     mount: { name: 'Serrated shank', connection: { standard: 'VDI', size: 40 }, frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } },
     seats: [
       { id: 's1', name: 'Bore along', connection: { standard: 'cylindrical', size: 32 }, frame: { origin: [0, 0, 70], z: [0, 0, 1], x: [1, 0, 0] } },

@@ -6,7 +6,7 @@ import { engrave, hole, type P2, polygon, prismXZ, screw } from './shapes.ts';
 const insert: RhombicInsert = { tip: [32, 150], angleDeg: 80, inscribedCircle: 12.7, thickness: 4.76, noseRadius: 0.8, holeDiameter: 5.16 };
 const SHIM = 3.18;
 
-const leftHand = (shape: Solid): Solid => shape.mirror('XZ') as Solid;
+const leftHand = (shape: Solid): Solid => shape.mirror('XZ');
 
 /** An outside turning holder, left hand, 25 x 25 shank, entering angle 95: five bodies. Mount on the back side, at the rear, at tip height. */
 export function turningHolder(): DemoModel {
@@ -24,14 +24,22 @@ export function turningHolder(): DemoModel {
   body = body.cut(hole(3, 12, [8, 0.5, 124], [0, -1, 0]));
   body = body.cut(hole(2.5, 118, [12.5, -17, -0.5], [0, 0, 1])).cut(hole(4.1, 12, [12.5, -17, -0.5], [0, 0, 1]));
   // Drawn right-handed so far; the tool is a left-hand one, so everything is mirrored, and the letters come after.
-  body = leftHand(body as Solid);
+  body = leftHand(body);
   body = engrave(body, 'HF-25L', makePlane('YZ', [25, 8, 30]), 6, 0.3);
   body = engrave(body, '2525-150', makePlane('YZ', [25, 8, 62]), 5, 0.25);
-  const shim = (polygon(corners).sketchOnPlane('XZ', [0, -insert.thickness, 0]).extrude(SHIM) as Solid).fillet(1.2, (e) => e.inDirection('Y')).cut(
-    makeCylinder(2.4, 8, [centre[0], 0, centre[1]], [0, -1, 0]),
-  ) as Solid;
-  const clampOutline: P2[] = [[3.5, 119], [12.5, 119], [centre[0] + 1.5, centre[1] - 1.5], [centre[0] - 2, centre[1] + 2.5], [3.5, 130]];
-  const clamp = (prismXZ(clampOutline, 5.4, 5.3).fillet(1, (e) => e.inPlane('XZ', -5.4)) as Solid).cut(hole(3.1, 12, [8, 8, 124], [0, -1, 0])) as Solid;
+  const shim = (polygon(corners).sketchOnPlane('XZ', [0, -insert.thickness, 0]).extrude(SHIM) as Solid)
+    .fillet(1.2, (e) => e.inDirection('Y'))
+    .cut(makeCylinder(2.4, 8, [centre[0], 0, centre[1]], [0, -1, 0]));
+  const clampOutline: P2[] = [
+    [3.5, 119],
+    [12.5, 119],
+    [centre[0] + 1.5, centre[1] - 1.5],
+    [centre[0] - 2, centre[1] + 2.5],
+    [3.5, 130],
+  ];
+  const clamp = prismXZ(clampOutline, 5.4, 5.3)
+    .fillet(1, (e) => e.inPlane('XZ', -5.4))
+    .cut(hole(3.1, 12, [8, 8, 124], [0, -1, 0]));
   return {
     file: 'hub-face-holder-25.step',
     unit: 'mm',
@@ -44,7 +52,13 @@ export function turningHolder(): DemoModel {
       { shape: leftHand(clamp), name: 'Boss-Extrude7', colour: '#777d84', role: 'hardware' },
       { shape: leftHand(screw(8.4, 6, 16, [8, 7.2, 124])), name: 'DIN-x', colour: '#55595e', role: 'hardware' },
     ],
-    pose: { rotate: [{ axis: [1, 0, 0], deg: 90 }, { axis: [0, 0, 1], deg: 180 }], move: [118.5, -42.25, 12] },
+    pose: {
+      rotate: [
+        { axis: [1, 0, 0], deg: 90 },
+        { axis: [0, 0, 1], deg: 180 },
+      ],
+      move: [118.5, -42.25, 12],
+    },
     mount: { name: 'Shank', connection: { standard: 'square', size: '25x25' }, frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } },
     seats: [],
     tips: [{ id: 't1', name: 'Corner', noseRadius: 0.8, noseCentre: [noseCentre[0], 0, noseCentre[1]] }],

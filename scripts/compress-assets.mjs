@@ -10,6 +10,9 @@ for (const file of walk(root)) {
   const bytes = readFileSync(file);
   if (bytes.length < 1500) continue;
   const quality = file.endsWith('.wasm') ? 9 : 11;
-  writeFileSync(`${file}.br`, brotliCompressSync(bytes, { params: { [constants.BROTLI_PARAM_QUALITY]: quality, [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length } }));
+  writeFileSync(
+    `${file}.br`,
+    brotliCompressSync(bytes, { params: { [constants.BROTLI_PARAM_QUALITY]: quality, [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length } }),
+  );
   writeFileSync(`${file}.gz`, gzipSync(bytes, { level: 9 }));
 }

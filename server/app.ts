@@ -3,7 +3,14 @@ import { join } from 'node:path';
 import express, { type Express, type Request, type Response } from 'express';
 
 const IMMUTABLE = 'public, max-age=31536000, immutable';
-const TYPES: Record<string, string> = { '.js': 'text/javascript', '.css': 'text/css', '.wasm': 'application/wasm', '.html': 'text/html', '.json': 'application/json', '.svg': 'image/svg+xml' };
+const TYPES: Record<string, string> = {
+  '.js': 'text/javascript',
+  '.css': 'text/css',
+  '.wasm': 'application/wasm',
+  '.html': 'text/html',
+  '.json': 'application/json',
+  '.svg': 'image/svg+xml',
+};
 
 /** The server: the built application, precompressed where a .br or .gz lies beside a file, and the demo data. */
 export function createApp(dist: string): Express {
@@ -38,7 +45,12 @@ function sendPrecompressed(root: string, path: string, req: Request, res: Respon
   const extension = /\.\w+$/.exec(path)?.[0] ?? '';
   if (!TYPES[extension] || path.includes('..')) return false;
   const accepted = req.acceptsEncodings();
-  const found = ([['br', '.br'], ['gzip', '.gz']] as const).find(([name, suffix]) => accepted.includes(name) && existsSync(join(root, `${path}${suffix}`)));
+  const found = (
+    [
+      ['br', '.br'],
+      ['gzip', '.gz'],
+    ] as const
+  ).find(([name, suffix]) => accepted.includes(name) && existsSync(join(root, `${path}${suffix}`)));
   if (!found) return false;
   res.setHeader('Content-Type', TYPES[extension]);
   res.setHeader('Content-Encoding', found[0]);

@@ -62,10 +62,17 @@ async function restore(): Promise<void> {
     store.dispatch(libraryLoaded(loaded.records));
     if (session) store.dispatch(sessionRestored(session));
     if (loaded.unreadable.length > 0)
-      showWarnings('Some records could not be read', loaded.unreadable.map((id) => issue('record.bad', { file: 'this browser', field: id, text: 'it is damaged, or from a newer version; it is kept as it is' })));
+      showWarnings(
+        'Some records could not be read',
+        loaded.unreadable.map((id) =>
+          issue('record.bad', { file: 'this browser', field: id, text: 'it is damaged, or from a newer version; it is kept as it is' }),
+        ),
+      );
   } catch (error) {
     store.dispatch(libraryLoaded({}));
-    showProblem(`This browser’s storage cannot be used (${error instanceof Error ? error.message : String(error)}). What you do stays in this tab only; write a package to keep it.`);
+    showProblem(
+      `This browser’s storage cannot be used (${error instanceof Error ? error.message : String(error)}). What you do stays in this tab only; write a package to keep it.`,
+    );
   }
 }
 

@@ -5,7 +5,12 @@ import { type AssemblyRecord, type Check, type ComponentRecord, freshGeometry, m
 import { sayConnection, SEATS_ON_FACE } from '#core/standards';
 import { checkJoin, type ComponentsById, placePieces, placeTips } from './join.ts';
 
-const check = (code: string, state: Check['state'], message: string, numbers: { value?: number; limit?: number } = {}): Check => ({ code, state, message, ...numbers });
+const check = (code: string, state: Check['state'], message: string, numbers: { value?: number; limit?: number } = {}): Check => ({
+  code,
+  state,
+  message,
+  ...numbers,
+});
 
 /** How far a component reaches along its mount's Z, in mm: [behind, in front of] the mount. */
 export function reachAlongMount(component: ComponentRecord, model: Model): [number, number] {
@@ -36,12 +41,22 @@ export function checkAssembly(assembly: AssemblyRecord, components: ComponentsBy
   return checks;
 }
 
-function checkPiece(piece: Piece, assembly: AssemblyRecord, components: ComponentsById, placed: Map<string, Motion>, models: Readonly<Record<string, Model | undefined>>): Check[] {
+function checkPiece(
+  piece: Piece,
+  assembly: AssemblyRecord,
+  components: ComponentsById,
+  placed: Map<string, Motion>,
+  models: Readonly<Record<string, Model | undefined>>,
+): Check[] {
   const component = components[piece.componentId];
   if (!component) return [check('component-there', 'fail', `The component of piece ${piece.id} is missing from the Shelf.`)];
   const out: Check[] = [];
   const { name } = component;
-  out.push(component.mount ? check('mount-set', 'pass', `${name}: mount ${sayConnection(component.mount.connection)}`) : check('mount-set', 'fail', `${name} has no mount.`));
+  out.push(
+    component.mount
+      ? check('mount-set', 'pass', `${name}: mount ${sayConnection(component.mount.connection)}`)
+      : check('mount-set', 'fail', `${name} has no mount.`),
+  );
   for (const c of [component.mount, ...component.seats]) {
     if (c && !isOrthonormal(c.frame)) out.push(check('frame-orthonormal', 'fail', `${name}: the frame of ${c.name} is not square.`));
   }
@@ -70,7 +85,12 @@ function checkSeating(piece: Piece, child: ComponentRecord, parent: ComponentRec
     out.push(
       off < 1e-6
         ? check('face-contact', 'pass', `${child.name} seats on its face`)
-        : check('face-contact', 'fail', `${child.name}: a ${sayConnection(mount.connection)} mount seats on its face, but stands off by ${roundTo(piece.stickOut, 3)} mm.`, { value: piece.stickOut, limit: 0 }),
+        : check(
+            'face-contact',
+            'fail',
+            `${child.name}: a ${sayConnection(mount.connection)} mount seats on its face, but stands off by ${roundTo(piece.stickOut, 3)} mm.`,
+            { value: piece.stickOut, limit: 0 },
+          ),
     );
     return out;
   }
@@ -80,7 +100,8 @@ function checkSeating(piece: Piece, child: ComponentRecord, parent: ComponentRec
   const needed = 2 * Number.parseFloat(String(mount.connection.size));
   const numbers = { value: roundTo(clamped, 3), limit: needed };
   if (clamped <= 0) out.push(check('clamping-length', 'fail', `${child.name} floats ${roundTo(-clamped, 3)} mm in front of its seat.`, numbers));
-  else if (clamped < needed) out.push(check('clamping-length', 'warn', `${child.name} is held over ${roundTo(clamped, 3)} mm; twice the shank (${needed} mm) is usual.`, numbers));
+  else if (clamped < needed)
+    out.push(check('clamping-length', 'warn', `${child.name} is held over ${roundTo(clamped, 3)} mm; twice the shank (${needed} mm) is usual.`, numbers));
   else out.push(check('clamping-length', 'pass', `${child.name} is held over ${roundTo(clamped, 3)} mm`, numbers));
   return out;
 }
@@ -88,15 +109,30 @@ function checkSeating(piece: Piece, child: ComponentRecord, parent: ComponentRec
 function checkGeometry(component: ComponentRecord, model: Model | undefined): Check[] {
   const out: Check[] = [];
   const open = model?.bodies.filter((b) => !b.closed && component.bodies.find((e) => e.id === b.id)?.role !== 'left out') ?? [];
-  if (model) out.push(open.length === 0 ? check('closed', 'pass', `${component.name}: all bodies closed`) : check('closed', 'fail', `${component.name}: ${open.map((b) => b.name).join(', ')} not closed.`));
+  if (model)
+    out.push(
+      open.length === 0
+        ? check('closed', 'pass', `${component.name}: all bodies closed`)
+        : check('closed', 'fail', `${component.name}: ${open.map((b) => b.name).join(', ')} not closed.`),
+    );
   for (const target of ['cutting', 'non-cutting'] as const) {
     const made = freshGeometry(component, target);
     if (!made) continue;
     const numbers = { value: made.growth.min, limit: 0 };
     out.push(
       made.growth.min >= -ENCLOSURE_SLACK && made.closed
-        ? check('growth', 'pass', `${component.name}, ${target}: growth ${roundTo(made.growth.min, 3).toFixed(3)} to ${roundTo(made.growth.max, 3).toFixed(3)} mm`, numbers)
-        : check('growth', 'fail', `${component.name}, ${target}: the ${made.mode} geometry ${made.closed ? `cuts ${(-made.growth.min).toFixed(4)} mm into the tool` : 'is not closed'}.`, numbers),
+        ? check(
+            'growth',
+            'pass',
+            `${component.name}, ${target}: growth ${roundTo(made.growth.min, 3).toFixed(3)} to ${roundTo(made.growth.max, 3).toFixed(3)} mm`,
+            numbers,
+          )
+        : check(
+            'growth',
+            'fail',
+            `${component.name}, ${target}: the ${made.mode} geometry ${made.closed ? `cuts ${(-made.growth.min).toFixed(4)} mm into the tool` : 'is not closed'}.`,
+            numbers,
+          ),
     );
   }
   return out;
@@ -109,7 +145,12 @@ function checkTips(assembly: AssemblyRecord, components: ComponentsById, placed:
     const numbers = { value: roundTo(tip.Y, 6), limit: CENTRE_HEIGHT_LIMIT };
     return Math.abs(tip.Y) <= CENTRE_HEIGHT_LIMIT
       ? check('centre-height', 'pass', `${tip.name}: on the turning plane within ${CENTRE_HEIGHT_LIMIT} mm`, numbers)
-      : check('centre-height', 'warn', `${tip.name} lies ${roundTo(tip.Y, 3)} mm off the turning plane: a 40 mm part changes by about ${roundTo((tip.Y * tip.Y) / 40 * 1000, 1)} µm on the radius.`, numbers);
+      : check(
+          'centre-height',
+          'warn',
+          `${tip.name} lies ${roundTo(tip.Y, 3)} mm off the turning plane: a 40 mm part changes by about ${roundTo(((tip.Y * tip.Y) / 40) * 1000, 1)} µm on the radius.`,
+          numbers,
+        );
   });
 }
 
@@ -117,6 +158,12 @@ function checkNames(assembly: AssemblyRecord, components: ComponentsById): Check
   const ids = assembly.pieces.map((p) => p.id);
   const doubled = ids.find((id, i) => ids.indexOf(id) !== i);
   if (doubled !== undefined) return [check('names-unique', 'fail', `Two pieces are called ${doubled}.`)];
-  const numbers = assembly.pieces.flatMap((p) => [p.stickOut, p.rollDeg, ...(components[p.componentId]?.tips ?? []).flatMap((t) => [...t.noseCentre, t.noseRadius])]);
-  return [numbers.every(Number.isFinite) ? check('numbers-finite', 'pass', 'Every number is finite') : check('numbers-finite', 'fail', 'A number is not finite.')];
+  const numbers = assembly.pieces.flatMap((p) => [
+    p.stickOut,
+    p.rollDeg,
+    ...(components[p.componentId]?.tips ?? []).flatMap((t) => [...t.noseCentre, t.noseRadius]),
+  ]);
+  return [
+    numbers.every(Number.isFinite) ? check('numbers-finite', 'pass', 'Every number is finite') : check('numbers-finite', 'fail', 'A number is not finite.'),
+  ];
 }

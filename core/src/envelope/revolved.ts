@@ -82,7 +82,7 @@ function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: Oute
       for (let k = 0; k <= n; k++) {
         const p: ProfilePoint = [a[0] + ((b[0] - a[0]) * k) / n, a[1] + ((b[1] - a[1]) * k) / n];
         const g = Math.max(0, -exactFinder(p[0], p[1]));
-        const area = ((length / n) * (k === 0 || k === n ? 0.5 : 1)) * p[1];
+        const area = (length / n) * (k === 0 || k === n ? 0.5 : 1) * p[1];
         max = Math.max(max, g);
         sum += g * area;
         weight += area;

@@ -71,7 +71,12 @@ export function makeGeometry(kernel: Kernel, request: GeometryRequest): Result<G
 
 type Made = Pick<GeometryResult, 'mesh' | 'growth' | 'profile'>;
 
-function makeOnce(kernel: Kernel, request: GeometryRequest, chordTolerance: number, report: (share: number, text: string) => void): Result<{ made: Made; sampled: SampledBody[] }> {
+function makeOnce(
+  kernel: Kernel,
+  request: GeometryRequest,
+  chordTolerance: number,
+  report: (share: number, text: string) => void,
+): Result<{ made: Made; sampled: SampledBody[] }> {
   const { bytes, file, bodies, mode } = request;
   const onProgress = (share: number, text: string) => report(0.1 + 0.6 * share, text);
   const sampled = sampleStep(kernel, bytes, file, { chordTolerance, ids: bodies, onProgress });

@@ -59,7 +59,7 @@ export async function packAssembly(kernel: Kernel, input: PackInput): Promise<Re
   }
   const folders = new Set<string>();
   for (const [index, piece] of assembly.pieces.entries()) {
-    const record = components[piece.componentId] as ComponentRecord;
+    const record = components[piece.componentId];
     const gaugeFromFile = placed.get(piece.id);
     if (!gaugeFromFile) return failed('join.no-mount', { piece: record.name });
     let folder = `parts/${index + 1}-${safeFileName(record.name)}`;
@@ -167,14 +167,26 @@ export function openPackage(bytes: Uint8Array, file: string): Result<OpenedPacka
     sources[record.value.id] = files[path];
   }
   const absent = assembly.value.pieces.find((p) => !components[p.componentId]);
-  if (absent) return { ok: false, issues: [issue('package.bad-manifest', { file, field: `assembly.pieces.${absent.id}`, text: `component ${absent.componentId} is not in the package` })] };
+  if (absent)
+    return {
+      ok: false,
+      issues: [issue('package.bad-manifest', { file, field: `assembly.pieces.${absent.id}`, text: `component ${absent.componentId} is not in the package` })],
+    };
   return done({ manifest, files, assembly: assembly.value, components, sources });
 }
 
 /** Reads a vendor file into a new component record and its model; the caller stores the bytes and the model's blob. */
 export function componentFromStep(
   kernel: Kernel,
-  given: { bytes: Uint8Array; fileName: string; id: string; now: string; modelBlobOf: (model: Model) => string; chordTolerance?: number; onProgress?: PackInput['onProgress'] },
+  given: {
+    bytes: Uint8Array;
+    fileName: string;
+    id: string;
+    now: string;
+    modelBlobOf: (model: Model) => string;
+    chordTolerance?: number;
+    onProgress?: PackInput['onProgress'];
+  },
 ) {
   const read = readStep(kernel, given.bytes, given.fileName, { chordTolerance: given.chordTolerance ?? DISPLAY_CHORD, onProgress: given.onProgress });
   if (!read.ok) return read;
@@ -183,7 +195,14 @@ export function componentFromStep(
     {
       id: given.id,
       name: given.fileName.replace(/\.(step|stp)$/i, '') || 'Component',
-      source: { blob: hashBytes(given.bytes), fileName: given.fileName, format: 'step', unit: model.unit, unitScale: model.unitScale, bytes: given.bytes.length },
+      source: {
+        blob: hashBytes(given.bytes),
+        fileName: given.fileName,
+        format: 'step',
+        unit: model.unit,
+        unitScale: model.unitScale,
+        bytes: given.bytes.length,
+      },
       modelBlob: given.modelBlobOf(model),
       now: given.now,
     },

@@ -37,7 +37,9 @@ export const recipeSchema = z.object({
         mount: markedSchema.nullable().default(null),
         seats: z.array(markedSchema.extend({ id: z.string().min(1) })).default([]),
         tips: z.array(tipSchema.partial({ origin: true, programmedPoint: true, name: true })).default([]),
-        geometry: z.array(z.object({ target: z.enum(['cutting', 'non-cutting']), mode: z.enum(['exact', 'revolved']), tolerance: z.number().positive() })).default([]),
+        geometry: z
+          .array(z.object({ target: z.enum(['cutting', 'non-cutting']), mode: z.enum(['exact', 'revolved']), tolerance: z.number().positive() }))
+          .default([]),
       }),
     )
     .min(1),
@@ -75,7 +77,11 @@ export function readRecipe(text: string, file: string): Result<Recipe> {
     return failed('record.bad', { file, field: 'recipe', text: error instanceof Error ? error.message : 'not JSON' });
   }
   const parsed = recipeSchema.safeParse(json);
-  if (!parsed.success) return { ok: false, issues: parsed.error.issues.slice(0, 5).map((i) => issue('record.bad', { file, field: i.path.join('.') || 'recipe', text: i.message })) };
+  if (!parsed.success)
+    return {
+      ok: false,
+      issues: parsed.error.issues.slice(0, 5).map((i) => issue('record.bad', { file, field: i.path.join('.') || 'recipe', text: i.message })),
+    };
   const recipe = parsed.data;
   const missing = (field: string, text: string) => failed('recipe.missing', { file, field, text });
   const ids = new Set(recipe.pieces.map((p) => p.id));
@@ -152,7 +158,13 @@ export function cookRecipe(
     version: ASSEMBLY_VERSION,
     id: 'assembly',
     name: recipe.name,
-    pieces: recipe.pieces.map((p) => ({ id: p.id, componentId: p.component, parent: p.parent ? { pieceId: p.parent.piece, seatId: p.parent.seat } : null, stickOut: p.stickOut, rollDeg: p.rollDeg })),
+    pieces: recipe.pieces.map((p) => ({
+      id: p.id,
+      componentId: p.component,
+      parent: p.parent ? { pieceId: p.parent.piece, seatId: p.parent.seat } : null,
+      stickOut: p.stickOut,
+      rollDeg: p.rollDeg,
+    })),
     createdAt: options.now,
     changedAt: options.now,
   };
@@ -173,7 +185,13 @@ export function makeRecordGeometry(
   const made = makeGeometry(kernel, { bytes, file: record.source.fileName, bodies, mode, tolerance, frame: mountFrameOf(record), onProgress });
   if (!made.ok) return made;
   const { mesh, profile, ...report } = made.value;
-  const blob = encodeModel({ format: 'step', unit: 'mm', unitScale: 1, chordTolerance: tolerance, bodies: [meshAsBody(mesh, report.volumeOut, report.closed)] });
+  const blob = encodeModel({
+    format: 'step',
+    unit: 'mm',
+    unitScale: 1,
+    chordTolerance: tolerance,
+    bodies: [meshAsBody(mesh, report.volumeOut, report.closed)],
+  });
   return done({
     geometry: {
       target,

@@ -18,7 +18,8 @@ export async function verifyPackage(kernel: Kernel, bytes: Uint8Array, file: str
   const { manifest, assembly, components } = opened.value;
   const checks: Check[] = [{ code: 'files', state: 'pass', message: `${manifest.files.length} files, each as it was packed` }];
   checks.push(...verifyNumbers(opened.value));
-  for (const piece of manifest.pieces) for (const part of piece.parts) checks.push(...(await verifyPart(kernel, opened.value, piece.componentId, piece.name, part)));
+  for (const piece of manifest.pieces)
+    for (const part of piece.parts) checks.push(...(await verifyPart(kernel, opened.value, piece.componentId, piece.name, part)));
   const models: Record<string, Model | undefined> = {};
   for (const [id, record] of Object.entries(components)) {
     const read = readStep(kernel, opened.value.sources[id], record.source.fileName);
@@ -51,13 +52,29 @@ async function verifyPart(kernel: Kernel, opened: OpenedPackage, componentId: st
   const checks: Check[] = meshes.map(([format, mesh]) => {
     const faults = validateMesh(mesh);
     const good = isClosedMesh(faults) && !faults.insideOut;
-    return { code: 'closed', state: good ? 'pass' : 'fail', message: good ? `${what}: ${format} closed` : `${what}: ${format} is not closed (${faults.openEdges} open, ${faults.badEdges} bad edges).` };
+    return {
+      code: 'closed',
+      state: good ? 'pass' : 'fail',
+      message: good ? `${what}: ${format} closed` : `${what}: ${format} is not closed (${faults.openEdges} open, ${faults.badEdges} bad edges).`,
+    };
   });
   const apart = Math.max(...meshes.map(([, mesh]) => boundsApart(mesh, meshes[0][1])));
   const volumes = meshes.map(([, mesh]) => meshVolume(mesh));
   const same = apart <= 1e-3 && volumes.every((v) => Math.abs(v - part.volume) <= 1e-4 * Math.abs(part.volume));
-  checks.push({ code: 'same-everywhere', state: same ? 'pass' : 'fail', message: same ? `${what}: STL, GLB and manifest agree` : `${what}: its files are not the same geometry.`, value: apart, limit: 1e-3 });
-  checks.push(verifyVolume(what, part, step.value.model.bodies.reduce((v, b) => v + b.volume, 0)));
+  checks.push({
+    code: 'same-everywhere',
+    state: same ? 'pass' : 'fail',
+    message: same ? `${what}: STL, GLB and manifest agree` : `${what}: its files are not the same geometry.`,
+    value: apart,
+    limit: 1e-3,
+  });
+  checks.push(
+    verifyVolume(
+      what,
+      part,
+      step.value.model.bodies.reduce((v, b) => v + b.volume, 0),
+    ),
+  );
   const growth = leastGrowth(kernel, opened, componentId, part, meshes[0][1]);
   const slack = part.profile ? ENCLOSURE_SLACK : SINGLE_PRECISION;
   checks.push({
@@ -80,7 +97,12 @@ function boundsApart(a: TriMesh, b: TriMesh): number {
 function verifyVolume(what: string, part: PackedPart, stepVolume: number): Check {
   const ratio = part.volume / stepVolume;
   const good = ratio > 1 - 1e-6 && ratio < 1.2;
-  return { code: 'volume', state: good ? 'pass' : 'fail', message: good ? `${what}: mesh and STEP have the same volume within ${((ratio - 1) * 100).toFixed(2)} %` : `${what}: mesh and STEP differ in volume.`, value: ratio };
+  return {
+    code: 'volume',
+    state: good ? 'pass' : 'fail',
+    message: good ? `${what}: mesh and STEP have the same volume within ${((ratio - 1) * 100).toFixed(2)} %` : `${what}: mesh and STEP differ in volume.`,
+    value: ratio,
+  };
 }
 
 // mm: what single precision of the STL leaves of a coordinate of 500 mm.

@@ -7,15 +7,27 @@ export const issueTexts = {
   'step.truncated': ['{file} ends before the STEP data do (line {line}): the end mark is missing.', 'Download or export the file again.'],
   'step.no-data': ['{file} has no STEP data section.', 'Export the model again as AP203, AP214 or AP242.'],
   'step.bad-number': ['{file}, line {line}: {text} is not a number that a model can contain.', 'The file is damaged; export it again.'],
-  'step.dangling': ['{file}, line {line}: #{from} refers to #{to}, which is not in the file.', 'Part of the file is missing, and the geometry would be wrong; export it again.'],
+  'step.dangling': [
+    '{file}, line {line}: #{from} refers to #{to}, which is not in the file.',
+    'Part of the file is missing, and the geometry would be wrong; export it again.',
+  ],
   'step.syntax': ['{file}, line {line}: the STEP text is damaged ({text}).', 'Download or export the file again.'],
   'step.no-solid': ['{file} has no solid body; it holds {found}.', 'Ask the vendor for a solid model, or sew the surfaces in the CAD system.'],
   'step.unreadable': ['The geometry kernel could not read {file} ({text}).', 'Export it again; AP214 or AP242 without assemblies works best.'],
-  'step.invalid-body': ['{file}: body {body} has invalid geometry.', 'It can be looked at, but check the body; envelopes of it are measured against its faces.'],
+  'step.invalid-body': [
+    '{file}: body {body} has invalid geometry.',
+    'It can be looked at, but check the body; envelopes of it are measured against its faces.',
+  ],
   'step.open-body': ['{file}: body {body} is not closed.', 'A simulation needs closed bodies; sew it in the CAD system.'],
   'step.absurd-size': ['{file}: body {body} measures {extent} mm across.', 'Check the unit of the file; a tool is between 0.1 mm and 10 m.'],
-  'kernel.timeout': ['The geometry kernel did not finish {job} within {seconds} s and was restarted.', 'The file may be damaged, or larger than this machine can handle.'],
-  'kernel.crashed': ['The geometry kernel failed during {job} ({text}) and was restarted.', 'Nothing is lost. If it happens again with this file, export the file anew.'],
+  'kernel.timeout': [
+    'The geometry kernel did not finish {job} within {seconds} s and was restarted.',
+    'The file may be damaged, or larger than this machine can handle.',
+  ],
+  'kernel.crashed': [
+    'The geometry kernel failed during {job} ({text}) and was restarted.',
+    'Nothing is lost. If it happens again with this file, export the file anew.',
+  ],
   'envelope.no-bodies': ['There is no body to make geometry from.', 'Give at least one body a role other than "left out".'],
   'envelope.bad-tolerance': ['A tolerance of {tolerance} mm cannot be used.', 'Choose a value between 0.001 and 5 mm.'],
   'envelope.axis-off': ['The axis passes {distance} mm away from the bodies.', 'Mark the mount on the axis of rotation first.'],
@@ -26,7 +38,10 @@ export const issueTexts = {
   'package.no-manifest': ['{file} has no manifest.json, so it is not a Ruota package.', 'Open it as the kind of file it is.'],
   'package.bad-manifest': ['{file}: the manifest is damaged at {field}: {text}.', 'Write the package again from where it came.'],
   'package.missing-file': ['{file}: {field} is named in the manifest but is not in the package.', 'Write the package again from where it came.'],
-  'package.changed-file': ['{file}: {field} is not the file that was packed (its content differs).', 'Write the package again; somebody or something changed it.'],
+  'package.changed-file': [
+    '{file}: {field} is not the file that was packed (its content differs).',
+    'Write the package again; somebody or something changed it.',
+  ],
   'package.newer': ['{file} was written by a newer version (format {version}; this one reads up to {limit}).', 'Update Ruota.'],
   'record.bad': ['{file}: {field}: {text}.', 'Correct the value there.'],
   'recipe.missing': ['{file}: {field} names {text}, which does not exist.', 'Correct the recipe.'],
@@ -36,7 +51,7 @@ export const issueTexts = {
   'join.no-seat': ['{piece} has no seat {seat}.', 'Mark the seat on the Bench.'],
   'number.not-a-length': ['"{text}" is not a length.', 'Write a number, a sum or a fraction, with mm or in: 12.5, 3/8 in, 25.4/2.'],
   'number.out-of-range': ['{text} is outside {min} to {max}.', 'Enter a value in that range.'],
-  'usage': ['{text}', ''],
+  usage: ['{text}', ''],
 } as const satisfies Record<string, readonly [what: string, help: string]>;
 
 export type IssueCode = keyof typeof issueTexts;

@@ -23,7 +23,12 @@ export function trsfOf(oc: OpenCascadeInstance, own: Own, { r, t }: Motion): gp_
 }
 
 /** The sub-shapes of a kind in the order of the explorer, each once; owned by the scope. */
-export function listSubShapes(oc: OpenCascadeInstance, own: Own, shape: TopoDS_Shape, kind: 'TopAbs_SOLID' | 'TopAbs_FACE' | 'TopAbs_EDGE' | 'TopAbs_VERTEX' | 'TopAbs_SHELL') {
+export function listSubShapes(
+  oc: OpenCascadeInstance,
+  own: Own,
+  shape: TopoDS_Shape,
+  kind: 'TopAbs_SOLID' | 'TopAbs_FACE' | 'TopAbs_EDGE' | 'TopAbs_VERTEX' | 'TopAbs_SHELL',
+) {
   const seen = new Set<number>();
   const found: { shape: TopoDS_Shape; hash: number }[] = [];
   const explorer = own(new oc.TopExp_Explorer(shape, kind as never));

@@ -98,7 +98,11 @@ function findData(text: string): number {
 }
 
 const isWord = (c: number) => (c >= 65 && c <= 90) || c === 95 || isDigit(c) || (c >= 97 && c <= 122);
-const excerpt = (text: string, from: number) => text.slice(from, from + 24).split(/[\n;]/)[0].trim();
+const excerpt = (text: string, from: number) =>
+  text
+    .slice(from, from + 24)
+    .split(/[\n;]/)[0]
+    .trim();
 
 function skipBlank(text: string, from: number): number {
   let i = from;

@@ -107,7 +107,16 @@ function sampleBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: string, ch
     pushEdgePoints(oc, solid, skin);
     const properties = own(new oc.GProp_GProps());
     oc.BRepGProp.VolumeProperties(solid, properties, 1e-9, true, true);
-    return { id, mesh, faceStart, surfaces, volume: properties.Mass(), points: Float64Array.from(points), pointTriangle: Uint32Array.from(pointTriangle), skin: Float64Array.from(skin) };
+    return {
+      id,
+      mesh,
+      faceStart,
+      surfaces,
+      volume: properties.Mass(),
+      points: Float64Array.from(points),
+      pointTriangle: Uint32Array.from(pointTriangle),
+      skin: Float64Array.from(skin),
+    };
   });
 }
 

@@ -125,7 +125,9 @@ function readProductNames(file: Part21File, byType: Map<string, number[]>): Map<
   // Vendors hang the solids on a second representation that is related to the named one.
   const related = new Map<number, number[]>();
   for (const id of byType.get('SHAPE_REPRESENTATION_RELATIONSHIP') ?? []) {
-    const [a, b] = argumentsOf(file, file.entities.get(id) as Part21Entity).slice(2).flatMap(referencesIn);
+    const [a, b] = argumentsOf(file, file.entities.get(id) as Part21Entity)
+      .slice(2)
+      .flatMap(referencesIn);
     related.set(a, [...(related.get(a) ?? []), b]);
     related.set(b, [...(related.get(b) ?? []), a]);
   }
@@ -144,7 +146,14 @@ function readProductNames(file: Part21File, byType: Map<string, number[]>): Map<
 
 // ISO 10303-46, draughting pre-defined colours.
 const NAMED_COLOURS: Record<string, string> = {
-  red: '#ff0000', green: '#00ff00', blue: '#0000ff', yellow: '#ffff00', magenta: '#ff00ff', cyan: '#00ffff', black: '#000000', white: '#ffffff',
+  red: '#ff0000',
+  green: '#00ff00',
+  blue: '#0000ff',
+  yellow: '#ffff00',
+  magenta: '#ff00ff',
+  cyan: '#00ffff',
+  black: '#000000',
+  white: '#ffffff',
 };
 
 function readColours(file: Part21File, byType: Map<string, number[]>): Map<number, string> {
@@ -156,7 +165,14 @@ function readColours(file: Part21File, byType: Map<string, number[]>): Map<numbe
     let colour: string | undefined;
     if (entity?.type === 'COLOUR_RGB') {
       const channels = argumentsOf(file, entity).slice(1, 4).map(Number);
-      if (channels.every((v) => v >= 0 && v <= 1)) colour = `#${channels.map((v) => Math.round(v * 255).toString(16).padStart(2, '0')).join('')}`;
+      if (channels.every((v) => v >= 0 && v <= 1))
+        colour = `#${channels
+          .map((v) =>
+            Math.round(v * 255)
+              .toString(16)
+              .padStart(2, '0'),
+          )
+          .join('')}`;
     } else if (entity?.type === 'DRAUGHTING_PRE_DEFINED_COLOUR') {
       colour = NAMED_COLOURS[argument(file, id, 0, stringOf) ?? ''];
     } else if (entity && depth > 0) {
@@ -172,7 +188,9 @@ function readColours(file: Part21File, byType: Map<string, number[]>): Map<numbe
     for (const id of byType.get(type) ?? []) {
       const args = argumentsOf(file, file.entities.get(id) as Part21Entity);
       const item = referencesIn(args[2] ?? '')[0];
-      const colour = referencesIn(args[1] ?? '').map((style) => colourBelow(style, 8)).find(Boolean);
+      const colour = referencesIn(args[1] ?? '')
+        .map((style) => colourBelow(style, 8))
+        .find(Boolean);
       if (item !== undefined && colour) colours.set(item, colour);
     }
   }
@@ -190,7 +208,9 @@ function commonColour(faces: readonly number[], colours: Map<number, string>): s
 }
 
 function facesOf(file: Part21File, solid: number): number[] {
-  const shells = argumentsOf(file, file.entities.get(solid) as Part21Entity).slice(1).flatMap(referencesIn);
+  const shells = argumentsOf(file, file.entities.get(solid) as Part21Entity)
+    .slice(1)
+    .flatMap(referencesIn);
   return shells.flatMap((shell) => {
     const type = file.entities.get(shell)?.type;
     const of = type === 'ORIENTED_CLOSED_SHELL' ? referencesOf(file, shell)[0] : shell;

@@ -145,7 +145,12 @@ function listSolids(oc: OpenCascadeInstance, own: Own, shape: TopoDS_Shape): Top
 function noSolid(oc: OpenCascadeInstance, own: Own, whole: TopoDS_Shape | undefined, file: string, facts: Pick<StepFacts, 'surfaceModels'>) {
   const shells = whole && !whole.IsNull() ? listSubShapes(oc, own, whole, 'TopAbs_SHELL').length : 0;
   const faces = whole && !whole.IsNull() ? listSubShapes(oc, own, whole, 'TopAbs_FACE').length : 0;
-  const found = faces > 0 ? `${faces} loose surfaces in ${Math.max(shells, 1)} shell${shells > 1 ? 's' : ''}` : facts.surfaceModels > 0 ? 'surfaces or curves only' : 'no geometry';
+  const found =
+    faces > 0
+      ? `${faces} loose surfaces in ${Math.max(shells, 1)} shell${shells > 1 ? 's' : ''}`
+      : facts.surfaceModels > 0
+        ? 'surfaces or curves only'
+        : 'no geometry';
   return failed('step.no-solid', { file, found });
 }
 

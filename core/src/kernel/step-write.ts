@@ -54,11 +54,11 @@ export function writeRevolvedStep(kernel: Kernel, runs: readonly (readonly Vec3[
 function writeShapes(oc: OpenCascadeInstance, own: Own, shapes: { name: string; shape: TopoDS_Shape }[]): Uint8Array {
   const writer = own(new oc.STEPControl_Writer());
   const range = own(new oc.Message_ProgressRange());
-  for (const { shape } of shapes) writer.Transfer(shape, 'STEPControl_AsIs' as never, true, range);
+  for (const { shape } of shapes) writer.Transfer(shape, 'STEPControl_AsIs', true, range);
   const path = '/export.step';
   const status = writer.Write(path) as unknown as string;
   if (status !== 'IFSelect_RetDone') throw new Error(`step-write.writeShapes: the kernel could not write; got ${status}`);
-  const text = new TextDecoder().decode(oc.FS.readFile(path) as Uint8Array);
+  const text = new TextDecoder().decode(oc.FS.readFile(path));
   oc.FS.unlink(path);
   const session = writer.WS();
   for (const mode of [1, 5, 6, 7]) session.ClearData(mode);
@@ -80,6 +80,9 @@ export function part21String(text: string): string {
     .replaceAll('\\', '\\\\')
     .replaceAll("'", "''")
     // biome-ignore lint: control characters are what is looked for
-    .replace(/[^\x20-\x7e]+/g, (run) => `\\X2\\${[...Array(run.length).keys()].map((i) => run.charCodeAt(i).toString(16).toUpperCase().padStart(4, '0')).join('')}\\X0\\`);
+    .replace(
+      /[^\x20-\x7e]+/g,
+      (run) => `\\X2\\${[...Array(run.length).keys()].map((i) => run.charCodeAt(i).toString(16).toUpperCase().padStart(4, '0')).join('')}\\X0\\`,
+    );
   return `'${escaped}'`;
 }

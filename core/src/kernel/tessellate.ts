@@ -45,7 +45,7 @@ function readNodes(oc: OpenCascadeInstance, shape: TopoDS_Shape, rough: Float64A
   const positions = new Float64Array(rough.length);
   let at = 0;
   withScope((own) => {
-    const explorer = own(new oc.TopExp_Explorer(shape, 'TopAbs_FACE' as never));
+    const explorer = own(new oc.TopExp_Explorer(shape, 'TopAbs_FACE'));
     const location = own(new oc.TopLoc_Location());
     for (; explorer.More(); explorer.Next()) {
       withScope((inner) => {

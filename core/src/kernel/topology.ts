@@ -160,4 +160,3 @@ function facesInward(s: BRepAdaptor_Surface, reversed: boolean, outwardAt: (p: V
   const normal: Vec3 = [du[1] * dv[2] - du[2] * dv[1], du[2] * dv[0] - du[0] * dv[2], du[0] * dv[1] - du[1] * dv[0]];
   return dot(normal, outwardAt(p)) < 0 !== reversed;
 }
-

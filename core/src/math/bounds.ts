@@ -25,15 +25,10 @@ export function joinBounds(boxes: readonly Bounds[]): Bounds | undefined {
   return boundsOfPoints(boxes.flatMap((b) => [...b.min, ...b.max]));
 }
 
-export const boundsCentre = (b: Bounds): Vec3 => [
-  (b.min[0] + b.max[0]) / 2,
-  (b.min[1] + b.max[1]) / 2,
-  (b.min[2] + b.max[2]) / 2,
-];
+export const boundsCentre = (b: Bounds): Vec3 => [(b.min[0] + b.max[0]) / 2, (b.min[1] + b.max[1]) / 2, (b.min[2] + b.max[2]) / 2];
 
 /** Length of the box's diagonal. */
-export const boundsDiagonal = (b: Bounds): number =>
-  Math.hypot(b.max[0] - b.min[0], b.max[1] - b.min[1], b.max[2] - b.min[2]);
+export const boundsDiagonal = (b: Bounds): number => Math.hypot(b.max[0] - b.min[0], b.max[1] - b.min[1], b.max[2] - b.min[2]);
 
 /** The eight corners. */
 export function boundsCorners({ min, max }: Bounds): Vec3[] {

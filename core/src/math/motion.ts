@@ -20,11 +20,7 @@ export const translation = (t: Vec3): Motion => ({ r: IDENTITY.r, t });
 
 /** Moves a direction: the rotation only. */
 export function turn({ r }: Motion, d: Vec3): Vec3 {
-  return [
-    r[0] * d[0] + r[1] * d[1] + r[2] * d[2],
-    r[3] * d[0] + r[4] * d[1] + r[5] * d[2],
-    r[6] * d[0] + r[7] * d[1] + r[8] * d[2],
-  ];
+  return [r[0] * d[0] + r[1] * d[1] + r[2] * d[2], r[3] * d[0] + r[4] * d[1] + r[5] * d[2], r[6] * d[0] + r[7] * d[1] + r[8] * d[2]];
 }
 
 /** Moves a point. */
@@ -62,9 +58,15 @@ export function rotationAbout(point: Vec3, axis: Vec3, angleRad: number): Motion
   const [c, s] = [exactCos(angleRad), exactSin(angleRad)];
   const k = 1 - c;
   const r: Motion['r'] = [
-    c + x * x * k, x * y * k - z * s, x * z * k + y * s,
-    y * x * k + z * s, c + y * y * k, y * z * k - x * s,
-    z * x * k - y * s, z * y * k + x * s, c + z * z * k,
+    c + x * x * k,
+    x * y * k - z * s,
+    x * z * k + y * s,
+    y * x * k + z * s,
+    c + y * y * k,
+    y * z * k - x * s,
+    z * x * k - y * s,
+    z * y * k + x * s,
+    c + z * z * k,
   ]; // prettier would break the matrix
   return { r, t: subtract(point, turn({ r, t: [0, 0, 0] }, point)) };
 }

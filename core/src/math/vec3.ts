@@ -5,20 +5,12 @@ export const add = (a: Vec3, b: Vec3): Vec3 => [a[0] + b[0], a[1] + b[1], a[2] +
 export const subtract = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 export const scale = (a: Vec3, factor: number): Vec3 => [a[0] * factor, a[1] * factor, a[2] * factor];
 export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-export const cross = (a: Vec3, b: Vec3): Vec3 => [
-  a[1] * b[2] - a[2] * b[1],
-  a[2] * b[0] - a[0] * b[2],
-  a[0] * b[1] - a[1] * b[0],
-];
+export const cross = (a: Vec3, b: Vec3): Vec3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
 export const length = (a: Vec3): number => Math.hypot(a[0], a[1], a[2]);
 export const distance = (a: Vec3, b: Vec3): number => length(subtract(a, b));
 
 /** `a + factor * b`. */
-export const addScaled = (a: Vec3, b: Vec3, factor: number): Vec3 => [
-  a[0] + b[0] * factor,
-  a[1] + b[1] * factor,
-  a[2] + b[2] * factor,
-];
+export const addScaled = (a: Vec3, b: Vec3, factor: number): Vec3 => [a[0] + b[0] * factor, a[1] + b[1] * factor, a[2] + b[2] * factor];
 
 /** The point between `a` and `b` at `t` (0 is `a`, 1 is `b`). */
 export const mix = (a: Vec3, b: Vec3, t: number): Vec3 => addScaled(a, subtract(b, a), t);

@@ -21,7 +21,10 @@ export async function writeGlb(meshes: readonly NamedMesh[], extras: Record<stri
   const document = new Document();
   document.getRoot().getAsset().generator = 'Ruota';
   const buffer = document.createBuffer();
-  const root = document.createNode('ruota').setScale([MM_TO_M, MM_TO_M, MM_TO_M]).setExtras({ ...extras, fileUnit: 'mm under a node scaled to metres' });
+  const root = document
+    .createNode('ruota')
+    .setScale([MM_TO_M, MM_TO_M, MM_TO_M])
+    .setExtras({ ...extras, fileUnit: 'mm under a node scaled to metres' });
   for (const { name, colour, mesh } of meshes) {
     if (mesh.triangles.length === 0) continue;
     const [r, g, b] = [1, 3, 5].map((i) => linear(parseInt(colour.slice(i, i + 2), 16) / 255));
@@ -50,7 +53,13 @@ export async function readGlb(bytes: Uint8Array, file: string): Promise<Result<N
         const [r, g, b] = primitive.getMaterial()?.getBaseColorFactor() ?? [0.5, 0.5, 0.5];
         meshes.push({
           name: node.getName(),
-          colour: `#${[r, g, b].map((v) => Math.round(255 * (v <= 0.0031308 ? v * 12.92 : 1.055 * v ** (1 / 2.4) - 0.055)).toString(16).padStart(2, '0')).join('')}`,
+          colour: `#${[r, g, b]
+            .map((v) =>
+              Math.round(255 * (v <= 0.0031308 ? v * 12.92 : 1.055 * v ** (1 / 2.4) - 0.055))
+                .toString(16)
+                .padStart(2, '0'),
+            )
+            .join('')}`,
           mesh: { positions: inMillimetres(node, p), triangles: indices ? Uint32Array.from(indices) : Uint32Array.from({ length: p.length / 3 }, (_, i) => i) },
         });
       }

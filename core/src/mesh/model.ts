@@ -18,7 +18,14 @@ export type Surface =
       readonly concave: boolean;
     }
   | { readonly kind: 'sphere'; readonly centre: Vec3; readonly radius: number; readonly concave: boolean }
-  | { readonly kind: 'torus'; readonly centre: Vec3; readonly axis: Vec3; readonly majorRadius: number; readonly minorRadius: number; readonly concave: boolean }
+  | {
+      readonly kind: 'torus';
+      readonly centre: Vec3;
+      readonly axis: Vec3;
+      readonly majorRadius: number;
+      readonly minorRadius: number;
+      readonly concave: boolean;
+    }
   | { readonly kind: 'free' };
 
 export interface FaceFacts {

@@ -18,10 +18,7 @@ export function meshVolume({ positions: p, triangles: t }: TriMesh): number {
   let six = 0;
   for (let i = 0; i < t.length; i += 3) {
     const [a, b, c] = [t[i] * 3, t[i + 1] * 3, t[i + 2] * 3];
-    six +=
-      p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) +
-      p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]) +
-      p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c]);
+    six += p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) + p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]) + p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c]);
   }
   return six / 6;
 }

@@ -1,4 +1,17 @@
-import { compose, frameFromWorld, IDENTITY, type Motion, radFromDeg, rotationAbout, rotationBetween, translation, addScaled, type Frame, type Vec3, assertNever } from '#core/math';
+import {
+  compose,
+  frameFromWorld,
+  IDENTITY,
+  type Motion,
+  radFromDeg,
+  rotationAbout,
+  rotationBetween,
+  translation,
+  addScaled,
+  type Frame,
+  type Vec3,
+  assertNever,
+} from '#core/math';
 import type { Model } from '#core/mesh';
 import { hashPlain } from './hash.ts';
 import { COMPONENT_VERSION, type ComponentRecord, type MadeGeometry, type PoseStep, type Tip } from './schemas.ts';
@@ -77,7 +90,12 @@ export function bodiesFor(record: Pick<ComponentRecord, 'bodies'>, target: Geome
 }
 
 /** The key of made geometry: source, bodies, axis, mode and tolerance. Equal keys mean an equal result. */
-export function geometryInputs(record: Pick<ComponentRecord, 'source' | 'bodies' | 'mount'>, target: GeometryTarget, mode: MadeGeometry['mode'], tolerance: number): string {
+export function geometryInputs(
+  record: Pick<ComponentRecord, 'source' | 'bodies' | 'mount'>,
+  target: GeometryTarget,
+  mode: MadeGeometry['mode'],
+  tolerance: number,
+): string {
   const { origin, z } = mountFrameOf(record);
   return hashPlain({ source: record.source.blob, bodies: bodiesFor(record, target), mode, tolerance, axis: mode === 'revolved' ? { origin, z } : null });
 }

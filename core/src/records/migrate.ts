@@ -24,7 +24,7 @@ export function readRecord(raw: unknown, file: string): Result<AnyRecord> {
     version = Number(record.version);
   }
   const parsed = (isComponent ? componentSchema : assemblySchema).safeParse(record);
-  if (parsed.success) return done(parsed.data as AnyRecord);
+  if (parsed.success) return done(parsed.data);
   return {
     ok: false,
     issues: parsed.error.issues.slice(0, 5).map((i) => issue('record.bad', { file, field: i.path.join('.') || 'record', text: i.message })),

@@ -10,7 +10,11 @@ export const PACKAGE_VERSION = 1;
 const LARGEST_UNPACKED = 600e6;
 const MOST_FILES = 5000;
 
-const fileName = z.string().min(1).max(300).regex(/^[\w.-]+(\/[\w.-]+)*$/, 'not a plain path inside the package');
+const fileName = z
+  .string()
+  .min(1)
+  .max(300)
+  .regex(/^[\w.-]+(\/[\w.-]+)*$/, 'not a plain path inside the package');
 
 /** One light geometry of a piece in the gauge frame: its files and how they were made. */
 export const packedPartSchema = z.object({
@@ -66,7 +70,10 @@ export type PackageFiles = Readonly<Record<string, Uint8Array>>;
 export function writePackage(manifest: Omit<Manifest, 'files'>, files: PackageFiles): Uint8Array {
   const listed = Object.entries(files).map(([path, bytes]) => ({ path, sha256: hashBytes(bytes), bytes: bytes.length }));
   const whole: Manifest = { ...manifest, files: listed };
-  const entries = Object.entries(files).map(([path, bytes]): [string, [Uint8Array, { level: 6; mtime: string }]] => [path, [bytes, { level: 6, mtime: '2026-01-01' }]]);
+  const entries = Object.entries(files).map(([path, bytes]): [string, [Uint8Array, { level: 6; mtime: string }]] => [
+    path,
+    [bytes, { level: 6, mtime: '2026-01-01' }],
+  ]);
   return zipSync({ 'manifest.json': [strToU8(JSON.stringify(whole, null, 1)), { mtime: '2026-01-01' }], ...Object.fromEntries(entries) });
 }
 
@@ -137,10 +144,17 @@ export function readPackage(bytes: Uint8Array, file: string): Result<{ manifest:
   }
   const parsed = manifestSchema.safeParse(json);
   if (!parsed.success)
-    return { ok: false, issues: parsed.error.issues.slice(0, 3).map((i) => issue('package.bad-manifest', { file, field: i.path.join('.') || 'manifest', text: i.message })) };
+    return {
+      ok: false,
+      issues: parsed.error.issues.slice(0, 3).map((i) => issue('package.bad-manifest', { file, field: i.path.join('.') || 'manifest', text: i.message })),
+    };
   const manifest = parsed.data;
   if (manifest.version > PACKAGE_VERSION) return failed('package.newer', { file, version: manifest.version, limit: PACKAGE_VERSION });
-  const named = [...manifest.files.map((f) => f.path), ...Object.values(manifest.sources), ...manifest.pieces.flatMap((p) => p.parts.flatMap((part) => Object.values(part.files)))];
+  const named = [
+    ...manifest.files.map((f) => f.path),
+    ...Object.values(manifest.sources),
+    ...manifest.pieces.flatMap((p) => p.parts.flatMap((part) => Object.values(part.files))),
+  ];
   const missing = named.find((path) => !files[path]);
   if (missing !== undefined) return failed('package.missing-file', { file, field: missing });
   const changed = manifest.files.find((f) => hashBytes(files[f.path]) !== f.sha256);

@@ -78,7 +78,16 @@ export const madeGeometrySchema = z.object({
 });
 export type MadeGeometry = z.infer<typeof madeGeometrySchema>;
 
-export const bodyEntrySchema = z.object({ id, name, colour: z.string().regex(/^#[0-9a-f]{6}$/).optional(), role: roleSchema, hidden: z.boolean().default(false) });
+export const bodyEntrySchema = z.object({
+  id,
+  name,
+  colour: z
+    .string()
+    .regex(/^#[0-9a-f]{6}$/)
+    .optional(),
+  role: roleSchema,
+  hidden: z.boolean().default(false),
+});
 export type BodyEntry = z.infer<typeof bodyEntrySchema>;
 
 export const COMPONENT_KINDS = ['turning tool', 'boring bar', 'holder', 'adapter', 'station block', 'cutter', 'other'] as const;
@@ -90,7 +99,14 @@ export const componentSchema = z.object({
   id,
   name: name.min(1),
   componentKind: z.enum(COMPONENT_KINDS),
-  source: z.object({ blob: hash, fileName: name.min(1), format: z.literal('step'), unit: z.string().max(20), unitScale: z.number().positive(), bytes: z.number().int().positive() }),
+  source: z.object({
+    blob: hash,
+    fileName: name.min(1),
+    format: z.literal('step'),
+    unit: z.string().max(20),
+    unitScale: z.number().positive(),
+    bytes: z.number().int().positive(),
+  }),
   /** The tessellated model that is drawn; derived from the source. */
   model: z.object({ blob: hash, faces: z.number().int(), triangles: z.number().int() }),
   bodies: z.array(bodyEntrySchema).min(1),

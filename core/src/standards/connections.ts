@@ -29,7 +29,14 @@ export const USUAL_SIZES: Record<ConnectionStandard, readonly (number | string)[
 };
 
 /** ISO 15488: the range of shank diameters in mm that a collet of each size clamps. */
-export const ER_RANGES: Readonly<Record<number, readonly [number, number]>> = { 11: [0.5, 7], 16: [0.5, 10], 20: [1, 13], 25: [1, 16], 32: [2, 20], 40: [3, 26] };
+export const ER_RANGES: Readonly<Record<number, readonly [number, number]>> = {
+  11: [0.5, 7],
+  16: [0.5, 10],
+  20: [1, 13],
+  25: [1, 16],
+  32: [2, 20],
+  40: [3, 26],
+};
 
 /** Standards that seat on a face: there is no stick-out to choose. */
 export const SEATS_ON_FACE: readonly ConnectionStandard[] = ['PSC', 'HSK-A', 'BT', 'SK', '7/24', 'VDI', 'bolted face'];

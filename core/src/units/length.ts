@@ -14,7 +14,10 @@ const unitFactors: Record<string, number> = { mm: 1, cm: 10, m: 1000, in: MM_PER
  */
 export function parseLength(text: string, unit: LengthUnit): Result<number> {
   const bad = failed('number.not-a-length', { text });
-  const tokens = text.trim().toLowerCase().match(/\d+(?:[.,]\d*)?(?:e[+-]?\d+)?|[.,]\d+|[a-zµ"]+|[-+*/()]|\S/g);
+  const tokens = text
+    .trim()
+    .toLowerCase()
+    .match(/\d+(?:[.,]\d*)?(?:e[+-]?\d+)?|[.,]\d+|[a-zµ"]+|[-+*/()]|\S/g);
   if (!tokens) return bad;
   let at = 0;
   // Each value carries its power of length: 0 while no unit was seen, 1 with one.

@@ -26,7 +26,11 @@ const subscribe = (listener: () => void) => {
 };
 
 /** Runs a job of the geometry worker with its progress shown and a button to stop it; says failures itself. */
-export async function runShown<T>(title: string, options: Pick<JobOptions, 'job' | 'limitSeconds'>, call: Parameters<typeof geometryClient.run>[1]): Promise<T | undefined> {
+export async function runShown<T>(
+  title: string,
+  options: Pick<JobOptions, 'job' | 'limitSeconds'>,
+  call: Parameters<typeof geometryClient.run>[1],
+): Promise<T | undefined> {
   const abort = new AbortController();
   const id = nextId++;
   set([...jobs, { id, title, share: 0, text: 'Waiting', startedAt: Date.now(), cancel: () => abort.abort() }]);

@@ -39,7 +39,7 @@ const touches = (change: Change, ids: readonly string[]) => ids.some((id) => id 
  */
 export const librarySlice = createSlice({
   name: 'library',
-  initialState: initialState as LibraryState,
+  initialState: initialState,
   reducers: {
     libraryLoaded: (state, action: PayloadAction<RecordsById>) => ({ ...state, loaded: true, records: { ...action.payload, ...state.records } }),
     recordsChanged: {
@@ -48,25 +48,40 @@ export const librarySlice = createSlice({
         const before = Object.fromEntries(Object.keys(payload.after).map((id) => [id, (state.records as RecordsById)[id] ?? null]));
         const last = state.past.at(-1);
         const change: Change = { id: (last?.id ?? 0) + 1, label: payload.label, at: payload.at, before, after: payload.after };
-        return { ...(state as LibraryState), records: applied(state.records as RecordsById, payload.after), past: [...(state.past as Change[]), change].slice(-MOST_CHANGES), future: [] };
+        return {
+          ...(state as LibraryState),
+          records: applied(state.records, payload.after),
+          past: [...(state.past as Change[]), change].slice(-MOST_CHANGES),
+          future: [],
+        };
       },
     },
     undone: (state) => {
       const change = state.past.at(-1) as Change | undefined;
       if (!change) return state;
-      return { ...(state as LibraryState), records: applied(state.records as RecordsById, change.before), past: state.past.slice(0, -1) as Change[], future: [change, ...(state.future as Change[])] };
+      return {
+        ...(state as LibraryState),
+        records: applied(state.records, change.before),
+        past: state.past.slice(0, -1),
+        future: [change, ...(state.future as Change[])],
+      };
     },
     redone: (state) => {
       const change = state.future[0] as Change | undefined;
       if (!change) return state;
-      return { ...(state as LibraryState), records: applied(state.records as RecordsById, change.after), past: [...(state.past as Change[]), change], future: state.future.slice(1) as Change[] };
+      return {
+        ...(state as LibraryState),
+        records: applied(state.records, change.after),
+        past: [...(state.past as Change[]), change],
+        future: state.future.slice(1),
+      };
     },
     /** Records that changed outside of this tab; not a step of the history here. */
     foreignChanged: (state, { payload }: PayloadAction<Record<string, AnyRecord | null>>) => {
       const ids = Object.keys(payload);
       return {
         ...(state as LibraryState),
-        records: applied(state.records as RecordsById, payload),
+        records: applied(state.records, payload),
         past: (state.past as Change[]).filter((c) => !touches(c, ids)),
         future: (state.future as Change[]).filter((c) => !touches(c, ids)),
       };

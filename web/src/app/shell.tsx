@@ -22,7 +22,8 @@ export function Shell() {
   const fault = useAppSelector((s) => s.session.saveFault);
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme('light');
-  const open = (files: File[]) => void openFiles(files).then((opened) => opened && navigate(opened.kind === 'component' ? `/bench/${opened.id}` : `/build/${opened.id}`));
+  const open = (files: File[]) =>
+    void openFiles(files).then((opened) => opened && navigate(opened.kind === 'component' ? `/bench/${opened.id}` : `/build/${opened.id}`));
   return (
     <div className="shell">
       <a href="#main" className="skip-link">
@@ -46,11 +47,17 @@ export function Shell() {
               </Tooltip>
             </Menu.Target>
             <Menu.Dropdown p="xs">
-              <SegmentedControl size="xs" aria-label="Shown unit" data={['mm', 'inch']} value={unit} onChange={(u) => dispatch(unitChosen(u as 'mm' | 'inch'))} />
+              <SegmentedControl size="xs" aria-label="Shown unit" data={['mm', 'inch']} value={unit} onChange={(u) => dispatch(unitChosen(u))} />
             </Menu.Dropdown>
           </Menu>
           <Tooltip label={scheme === 'dark' ? 'Light' : 'Dark'} position="right">
-            <ActionIcon variant="subtle" color="gray" size="lg" aria-label={scheme === 'dark' ? 'Switch to light' : 'Switch to dark'} onClick={() => setColorScheme(scheme === 'dark' ? 'light' : 'dark')}>
+            <ActionIcon
+              variant="subtle"
+              color="gray"
+              size="lg"
+              aria-label={scheme === 'dark' ? 'Switch to light' : 'Switch to dark'}
+              onClick={() => setColorScheme(scheme === 'dark' ? 'light' : 'dark')}
+            >
               {scheme === 'dark' ? <IconSun size={19} stroke={1.6} /> : <IconMoon size={19} stroke={1.6} />}
             </ActionIcon>
           </Tooltip>

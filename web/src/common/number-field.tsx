@@ -29,7 +29,8 @@ export function NumberField(props: Props) {
     if (text === shown) return setFault(null);
     const read = kind === 'length' ? parseLength(text, unit) : parseAngleDeg(text);
     if (!read.ok) return setFault(read.issues.map(say).join(' '));
-    if (read.value < min || read.value > max) return setFault(`Between ${kind === 'length' ? formatLength(min, unit) : min} and ${kind === 'length' ? formatLength(max, unit) : max}`);
+    if (read.value < min || read.value > max)
+      return setFault(`Between ${kind === 'length' ? formatLength(min, unit) : min} and ${kind === 'length' ? formatLength(max, unit) : max}`);
     setFault(null);
     if (Math.abs(read.value - value) > 1e-12) onCommit(read.value);
     else setText(shown);

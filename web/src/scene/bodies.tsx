@@ -15,7 +15,8 @@ export const ROLE_LOOK: Record<BodyRole, { colour: string; metalness: number; ro
   'left out': { colour: '#9aa0a4', metalness: 0, roughness: 1 },
 };
 
-export const matrixOfMotion = ({ r, t }: Motion): Matrix4 => new Matrix4().set(r[0], r[1], r[2], t[0], r[3], r[4], r[5], t[1], r[6], r[7], r[8], t[2], 0, 0, 0, 1);
+export const matrixOfMotion = ({ r, t }: Motion): Matrix4 =>
+  new Matrix4().set(r[0], r[1], r[2], t[0], r[3], r[4], r[5], t[1], r[6], r[7], r[8], t[2], 0, 0, 0, 1);
 
 function Body({ body, role, edgeColour }: { body: BodyGeometry; role: BodyRole; edgeColour: string }) {
   const { surface, edges } = gpuBodyOf(body);
@@ -25,7 +26,15 @@ function Body({ body, role, edgeColour }: { body: BodyGeometry; role: BodyRole; 
     <>
       {!ghost && (
         <mesh geometry={surface}>
-          <meshStandardMaterial color={look.colour} metalness={look.metalness} roughness={look.roughness} side={FrontSide} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1} />
+          <meshStandardMaterial
+            color={look.colour}
+            metalness={look.metalness}
+            roughness={look.roughness}
+            side={FrontSide}
+            polygonOffset
+            polygonOffsetFactor={1}
+            polygonOffsetUnits={1}
+          />
         </mesh>
       )}
       <lineSegments geometry={edges}>

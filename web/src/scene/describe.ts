@@ -29,7 +29,9 @@ export function describePick(body: BodyGeometry, pick: PickRef, stageFromModel: 
         return `line, length ${mm(edge.curve.length)}`;
       case 'circle': {
         const whole = edge.curve.sweepRad > 2 * Math.PI - 1e-6;
-        const size = whole ? `circle, diameter ${mm(2 * edge.curve.radius)}` : `rounded edge, radius ${mm(edge.curve.radius)}, ${formatAngleDeg(roundTo(degFromRad(edge.curve.sweepRad), 1))}`;
+        const size = whole
+          ? `circle, diameter ${mm(2 * edge.curve.radius)}`
+          : `rounded edge, radius ${mm(edge.curve.radius)}, ${formatAngleDeg(roundTo(degFromRad(edge.curve.sweepRad), 1))}`;
         return `${size}, axis ${along(edge.curve.axis)}`;
       }
       default:

@@ -77,7 +77,12 @@ export function FrameGlyph({ frame, kind, label, size, quiet }: StageFrame & { s
       <Arrow from={frame.origin} along={frame.z} length={size} label={quiet ? '' : 'towards work'} colour={ACCENT} />
       {!quiet && <Arrow from={frame.origin} along={frame.x} length={size * 0.8} label="radial" colour={ACCENT} />}
       {!quiet && <Arrow from={frame.origin} along={yOf(frame)} length={size * 0.8} label="up" colour={ACCENT} />}
-      <Html position={addScaled(addScaled(frame.origin, frame.x, -half * 1.15), frame.z, -half * 0.3)} center zIndexRange={[20, 10]} className="stage-label strong">
+      <Html
+        position={addScaled(addScaled(frame.origin, frame.x, -half * 1.15), frame.z, -half * 0.3)}
+        center
+        zIndexRange={[20, 10]}
+        className="stage-label strong"
+      >
         {label}
       </Html>
     </>

@@ -22,7 +22,12 @@ export function pickAt(items: readonly StageItem[], view: Viewport, x: number, y
   const direct = castRay(items, view, x, y);
   if (direct.length > 0) return withEdges(direct, view, x, y, true);
   const r = EDGE_REACH - 1;
-  const around = [[r, 0], [-r, 0], [0, r], [0, -r]].flatMap(([dx, dy]) => castRay(items, view, x + dx, y + dy).slice(0, 1));
+  const around = [
+    [r, 0],
+    [-r, 0],
+    [0, r],
+    [0, -r],
+  ].flatMap(([dx, dy]) => castRay(items, view, x + dx, y + dy).slice(0, 1));
   return withEdges(around, view, x, y, false);
 }
 
@@ -105,7 +110,9 @@ function nearEdges(body: BodyGeometry, face: number, project: Project, x: number
         const away = Math.hypot(x - last.x - t * dx, y - last.y - t * dy);
         if (away < best) {
           best = away;
-          point = [0, 1, 2].map((k) => (last as NonNullable<typeof last>).stage[k] + t * (next.stage[k] - (last as NonNullable<typeof last>).stage[k])) as unknown as Vec3;
+          point = [0, 1, 2].map(
+            (k) => (last as NonNullable<typeof last>).stage[k] + t * (next.stage[k] - (last as NonNullable<typeof last>).stage[k]),
+          ) as unknown as Vec3;
         }
       }
       last = next;

@@ -211,5 +211,19 @@ function zoomToFit(camera: ThreeOrthographicCamera, bounds: NonNullable<ReturnTy
   const inverse = camera.matrixWorld.clone().invert();
   const points = boundsCorners(bounds).map((c) => new Vector3(...c).applyMatrix4(inverse));
   const spread = (pick: (v: Vector3) => number) => Math.max(...points.map(pick)) - Math.min(...points.map(pick));
-  return 0.88 * Math.min(width / Math.max(1e-6, spread((v) => v.x)), height / Math.max(1e-6, spread((v) => v.y)));
+  return (
+    0.88 *
+    Math.min(
+      width /
+        Math.max(
+          1e-6,
+          spread((v) => v.x),
+        ),
+      height /
+        Math.max(
+          1e-6,
+          spread((v) => v.y),
+        ),
+    )
+  );
 }

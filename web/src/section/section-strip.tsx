@@ -52,7 +52,10 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, unit
   const z1 = Math.max(extent.z1, ...tipReach.map(([z]) => z));
   const x0 = half ? Math.min(0, ...tipReach.map(([, x]) => x)) : Math.min(extent.x0, 0);
   const x1 = Math.max(extent.x1, ...tipReach.map(([, x]) => x));
-  const scale = Math.max(0.01, Math.min((width - MARGIN.left - MARGIN.right) / Math.max(1e-6, z1 - z0), (height - MARGIN.top - MARGIN.bottom) / Math.max(1e-6, x1 - x0)));
+  const scale = Math.max(
+    0.01,
+    Math.min((width - MARGIN.left - MARGIN.right) / Math.max(1e-6, z1 - z0), (height - MARGIN.top - MARGIN.bottom) / Math.max(1e-6, x1 - x0)),
+  );
   const left = MARGIN.left + Math.max(0, (width - MARGIN.left - MARGIN.right - (z1 - z0) * scale) / 2);
   const top = MARGIN.top + Math.max(0, (height - MARGIN.top - MARGIN.bottom - (x1 - x0) * scale) / 2);
   const sx = (z: number) => left + (z - z0) * scale;
@@ -79,7 +82,12 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, unit
           <rect width={width} height={height} fill="url(#mm-grid)" />
           <g clipPath="url(#half)">
             {cuts.map((cut, i) => (
-              <path key={`${cut.role} ${i}`} d={cut.loops.map((l) => pathOf(l, sx, sy)).join('')} className={`cut cut-${cut.role.replace(' ', '-')}`} fillRule="evenodd" />
+              <path
+                key={`${cut.role} ${i}`}
+                d={cut.loops.map((l) => pathOf(l, sx, sy)).join('')}
+                className={`cut cut-${cut.role.replace(' ', '-')}`}
+                fillRule="evenodd"
+              />
             ))}
             {profile?.map((run) => (
               <polyline key={run[0]?.[0]} points={run.map(([z, r]) => `${sx(z)},${sy(r)}`).join(' ')} className="strip-profile" />
@@ -100,8 +108,19 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, unit
               <path d={`M${sx(t.p[2]) - 6} ${sy(t.p[0])}h12M${sx(t.p[2])} ${sy(t.p[0]) - 6}v12`} className="strip-nose" />
             </g>
           ))}
-          <Across x={Math.min(width - 96, sx(Math.max(z1, tip ? tip.p[2] : z1)) + 46)} y0={sy(0)} y1={sy(tip ? tip.p[0] : x1)} from={sx(tip ? tip.p[2] : z1)} label={tip ? `WF ${mm(tip.p[0])}` : half ? `⌀ ${mm(2 * x1)}` : mm(x1)} />
-          <Along y={Math.min(height - 12, bottom + 24)} x0={sx(hasMount ? 0 : z0)} x1={sx(tip ? tip.p[2] : z1)} label={tip ? `LF ${mm(tip.p[2])}` : mm(z1 - (hasMount ? 0 : z0))} />
+          <Across
+            x={Math.min(width - 96, sx(Math.max(z1, tip ? tip.p[2] : z1)) + 46)}
+            y0={sy(0)}
+            y1={sy(tip ? tip.p[0] : x1)}
+            from={sx(tip ? tip.p[2] : z1)}
+            label={tip ? `WF ${mm(tip.p[0])}` : half ? `⌀ ${mm(2 * x1)}` : mm(x1)}
+          />
+          <Along
+            y={Math.min(height - 12, bottom + 24)}
+            x0={sx(hasMount ? 0 : z0)}
+            x1={sx(tip ? tip.p[2] : z1)}
+            label={tip ? `LF ${mm(tip.p[2])}` : mm(z1 - (hasMount ? 0 : z0))}
+          />
           <text x={12} y={height - 10} className="strip-label">
             {half ? 'half-section' : 'section'}, {scaleText(scale)}
           </text>

@@ -91,4 +91,5 @@ export function startAutosave(notify: Notify): () => void {
   };
 }
 
-export const restoreSession = () => readSetting<{ unit?: 'mm' | 'inch'; lastComponent?: string | null; lastAssembly?: string | null }>('session').catch(() => null);
+export const restoreSession = () =>
+  readSetting<{ unit?: 'mm' | 'inch'; lastComponent?: string | null; lastAssembly?: string | null }>('session').catch(() => null);

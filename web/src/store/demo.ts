@@ -25,6 +25,8 @@ export async function bringBackDemo(): Promise<void> {
     if (Object.keys(missing).length === 0) showDone('The demo data is all there.');
     else store.dispatch(recordsChanged('Brought back the demo data', missing));
   } catch (error) {
-    showIssues('Bringing back the demo data', [issue('record.bad', { file: 'demo data', field: 'server', text: error instanceof Error ? error.message : String(error) })]);
+    showIssues('Bringing back the demo data', [
+      issue('record.bad', { file: 'demo data', field: 'server', text: error instanceof Error ? error.message : String(error) }),
+    ]);
   }
 }

@@ -43,12 +43,15 @@ async function openFile(file: File): Promise<Opened | undefined> {
 
 async function openStepFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): Promise<Opened | undefined> {
   const id = newId();
-  const opened = await runShown<OpenedStep>(`Opening ${fileName}`, { job: `opening ${fileName}`, limitSeconds: readLimitSeconds(bytes.length) }, (remote, progress) =>
-    remote.openStep(bytes, fileName, id, now(), progress),
+  const opened = await runShown<OpenedStep>(
+    `Opening ${fileName}`,
+    { job: `opening ${fileName}`, limitSeconds: readLimitSeconds(bytes.length) },
+    (remote, progress) => remote.openStep(bytes, fileName, id, now(), progress),
   );
   if (!opened) return undefined;
   const saved = await Promise.all([putBlob(bytes, opened.record.source.blob), putBlob(opened.model, opened.record.model.blob)]);
-  if (saved.some((s) => !s.saved)) showProblem(`${fileName} is open, but this browser's storage is full: it will be gone when the tab closes. Remove something, or write a package.`);
+  if (saved.some((s) => !s.saved))
+    showProblem(`${fileName} is open, but this browser's storage is full: it will be gone when the tab closes. Remove something, or write a package.`);
   const record = { ...opened.record, name: freeName(opened.record.name) };
   store.dispatch(recordsChanged(`Opened ${fileName}`, { [id]: record }));
   store.dispatch(componentOpened(id));
@@ -64,8 +67,10 @@ interface OpenedPackageAnswer {
 }
 
 async function openPackageFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): Promise<Opened | undefined> {
-  const opened = await runShown<OpenedPackageAnswer>(`Opening ${fileName}`, { job: `opening ${fileName}`, limitSeconds: 120 + readLimitSeconds(bytes.length) }, (remote, progress) =>
-    remote.openPackage(bytes, fileName, progress),
+  const opened = await runShown<OpenedPackageAnswer>(
+    `Opening ${fileName}`,
+    { job: `opening ${fileName}`, limitSeconds: 120 + readLimitSeconds(bytes.length) },
+    (remote, progress) => remote.openPackage(bytes, fileName, progress),
   );
   if (!opened) return undefined;
   // New ids: what is on the Shelf already stays as it is.
@@ -110,7 +115,8 @@ export function deleteRecord(record: AnyRecord): boolean {
 
 export function renameRecord(record: AnyRecord, name: string): void {
   const trimmed = name.trim().slice(0, 200);
-  if (trimmed && trimmed !== record.name) store.dispatch(recordsChanged(`Renamed ${record.name} to ${trimmed}`, { [record.id]: { ...record, name: trimmed, changedAt: now() } }));
+  if (trimmed && trimmed !== record.name)
+    store.dispatch(recordsChanged(`Renamed ${record.name} to ${trimmed}`, { [record.id]: { ...record, name: trimmed, changedAt: now() } }));
 }
 
 /** A new assembly that begins with a component. */

@@ -35,7 +35,10 @@ export function useModels(hashes: readonly string[]): Readonly<Record<string, Lo
     let live = true;
     for (const hash of key ? key.split(' ') : []) {
       void loadModel(hash).then((model) => {
-        if (live) setModels((before) => (before[hash]?.state === 'ready' ? before : { ...before, [hash]: model ? { state: 'ready', value: model } : { state: 'missing' } }));
+        if (live)
+          setModels((before) =>
+            before[hash]?.state === 'ready' ? before : { ...before, [hash]: model ? { state: 'ready', value: model } : { state: 'missing' } },
+          );
       });
     }
     return () => {

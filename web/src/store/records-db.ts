@@ -16,7 +16,7 @@ const known = new Map<string, number>();
 /** One tab at a time: read, compare and write must not interleave. Without Web Locks (plain http from afar) it is not guarded. */
 function exclusively<T>(work: () => Promise<T>): Promise<T> {
   const locks = navigator.locks as LockManager | undefined;
-  return locks ? (locks.request('ruota-records', work) as Promise<T>) : work();
+  return locks ? locks.request('ruota-records', work) : work();
 }
 
 export interface LoadedRecords {

@@ -3,7 +3,10 @@ import { type Issue, issue } from '#core/issues';
 import type { GeometryApi, JobAnswer, Progress } from './geometry.worker.ts';
 
 /** How a job ended: three different things. */
-export type JobResult<T> = { readonly state: 'done'; readonly value: T } | { readonly state: 'cancelled' } | { readonly state: 'failed'; readonly issues: readonly Issue[] };
+export type JobResult<T> =
+  | { readonly state: 'done'; readonly value: T }
+  | { readonly state: 'cancelled' }
+  | { readonly state: 'failed'; readonly issues: readonly Issue[] };
 
 export interface JobOptions {
   /** What is being done, for messages: "opening holder.step". */
@@ -77,8 +80,12 @@ class GeometryClient {
         resolve(result);
       };
       const abort = () => end({ state: 'cancelled' }, true);
-      const crash = (event: ErrorEvent) => end({ state: 'failed', issues: [issue('kernel.crashed', { job, text: event.message || 'the worker could not be loaded' })] }, true);
-      const timer = setTimeout(() => end({ state: 'failed', issues: [issue('kernel.timeout', { job, seconds: Math.round(limitSeconds) })] }, true), limitSeconds * 1000);
+      const crash = (event: ErrorEvent) =>
+        end({ state: 'failed', issues: [issue('kernel.crashed', { job, text: event.message || 'the worker could not be loaded' })] }, true);
+      const timer = setTimeout(
+        () => end({ state: 'failed', issues: [issue('kernel.timeout', { job, seconds: Math.round(limitSeconds) })] }, true),
+        limitSeconds * 1000,
+      );
       signal?.addEventListener('abort', abort);
       worker?.addEventListener('error', crash);
       const progress = Comlink.proxy((share: number, text: string) => {
@@ -90,7 +97,8 @@ class GeometryClient {
           if (answer.ok) end({ state: 'done', value: answer.value }, false);
           else end({ state: 'failed', issues: answer.issues }, 'lost' in answer);
         },
-        (error: unknown) => end({ state: 'failed', issues: [issue('kernel.crashed', { job, text: error instanceof Error ? error.message : String(error) })] }, true),
+        (error: unknown) =>
+          end({ state: 'failed', issues: [issue('kernel.crashed', { job, text: error instanceof Error ? error.message : String(error) })] }, true),
       );
     });
   }

@@ -56,7 +56,14 @@ const api = {
     return answer.ok ? Comlink.transfer(answer, [answer.value.model.buffer]) : answer;
   },
 
-  async makeGeometry(record: ComponentRecord, bytes: Uint8Array, target: MadeGeometry['target'], mode: MadeGeometry['mode'], tolerance: number, progress: Progress) {
+  async makeGeometry(
+    record: ComponentRecord,
+    bytes: Uint8Array,
+    target: MadeGeometry['target'],
+    mode: MadeGeometry['mode'],
+    tolerance: number,
+    progress: Progress,
+  ) {
     const answer = await guarded(`making ${mode} geometry`, (k) => makeRecordGeometry(k, record, bytes, target, mode, tolerance, progress));
     return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
   },

@@ -15,21 +15,24 @@ export const setHidden = (id: string, bodyId: string, hidden: boolean) =>
   changeComponent(id, hidden ? 'Hid a body' : 'Showed a body', (r) => ({ bodies: r.bodies.map((b) => (b.id === bodyId ? { ...b, hidden } : b)) }));
 
 export const showOnly = (id: string, bodyId: string | null) =>
-  changeComponent(id, bodyId ? 'Showed one body' : 'Showed all bodies', (r) => ({ bodies: r.bodies.map((b) => ({ ...b, hidden: bodyId !== null && b.id !== bodyId })) }));
+  changeComponent(id, bodyId ? 'Showed one body' : 'Showed all bodies', (r) => ({
+    bodies: r.bodies.map((b) => ({ ...b, hidden: bodyId !== null && b.id !== bodyId })),
+  }));
 
 // Pose
 
 type NewStep = PoseStep extends infer S ? (S extends PoseStep ? Omit<S, 'id'> : never) : never;
-const addStep = (id: string, step: NewStep) => changeComponent(id, step.note, (r) => ({ pose: [...r.pose, { ...step, id: newId() } as PoseStep] }));
+const addStep = (id: string, step: NewStep) => changeComponent(id, step.note, (r) => ({ pose: [...r.pose, { ...step, id: newId() }] }));
 
-export const rotateAbout = (id: string, point: Vec3, axis: Vec3, angleDeg: number, note: string) => addStep(id, { kind: 'rotate', point, axis, angleDeg, note });
+export const rotateAbout = (id: string, point: Vec3, axis: Vec3, angleDeg: number, note: string) =>
+  addStep(id, { kind: 'rotate', point, axis, angleDeg, note });
 export const moveBy = (id: string, by: Vec3, note = 'Moved') => addStep(id, { kind: 'move', by, note });
 export const alignTo = (id: string, point: Vec3, from: Vec3, to: Vec3, note: string) => addStep(id, { kind: 'align', point, from, to, note });
 
 export const removeStep = (id: string, stepId: string) => changeComponent(id, 'Removed a pose step', (r) => ({ pose: r.pose.filter((s) => s.id !== stepId) }));
 
 export const editStep = (id: string, stepId: string, change: { angleDeg: number } | { by: Vec3 }) =>
-  changeComponent(id, 'Edited a pose step', (r) => ({ pose: r.pose.map((s) => (s.id === stepId ? ({ ...s, ...change } as PoseStep) : s)) }));
+  changeComponent(id, 'Edited a pose step', (r) => ({ pose: r.pose.map((s) => (s.id === stepId ? { ...s, ...change } : s)) }));
 
 export function moveStep(id: string, stepId: string, by: -1 | 1): void {
   changeComponent(id, 'Moved a pose step', (r) => {
@@ -78,7 +81,9 @@ export function setMount(id: string, frame: Frame, connection: ConnectionSize, o
 }
 
 export function addSeat(id: string, frame: Frame, connection: ConnectionSize, origin: FactOrigin): void {
-  changeComponent(id, `Seat: ${sayConnection(connection)}`, (r) => ({ seats: [...r.seats, { id: newId(), name: `Seat ${r.seats.length + 1}`, frame, connection, origin }] }));
+  changeComponent(id, `Seat: ${sayConnection(connection)}`, (r) => ({
+    seats: [...r.seats, { id: newId(), name: `Seat ${r.seats.length + 1}`, frame, connection, origin }],
+  }));
 }
 
 /** Changes the mount (seatId null) or a seat; a change by hand makes its origin "typed". */
@@ -122,6 +127,17 @@ export const removeTip = (id: string, tipId: string) => changeComponent(id, 'Rem
 export const typedOrigin: FactOrigin = { from: 'typed', evidence: '' };
 export function addTypedTip(id: string): void {
   changeComponent(id, 'Tip, typed', (r) => ({
-    tips: [...r.tips, { id: newId(), name: `Tip ${r.tips.length + 1}`, noseRadius: 0.8, noseCentre: mountFrameOf(r).origin, corner: { x: 1, z: 1 }, programmedPoint: 'virtual tip', origin: typedOrigin }],
+    tips: [
+      ...r.tips,
+      {
+        id: newId(),
+        name: `Tip ${r.tips.length + 1}`,
+        noseRadius: 0.8,
+        noseCentre: mountFrameOf(r).origin,
+        corner: { x: 1, z: 1 },
+        programmedPoint: 'virtual tip',
+        origin: typedOrigin,
+      },
+    ],
   }));
 }

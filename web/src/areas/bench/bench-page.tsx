@@ -54,7 +54,13 @@ function BenchWork({ record }: { record: ComponentRecord }) {
   const toBuild = () => navigate(`/build/${startAssembly(record)}`);
   const header = (
     <AreaHeader title={record.name} onRename={(name) => renameRecord(record, name)} note={`${record.source.fileName} · ${record.model.faces} faces`}>
-      <Button size="xs" disabled={!record.mount} title={record.mount ? '' : 'Mark the mount first'} leftSection={<IconBuildingBridge2 size={16} />} onClick={toBuild}>
+      <Button
+        size="xs"
+        disabled={!record.mount}
+        title={record.mount ? '' : 'Mark the mount first'}
+        leftSection={<IconBuildingBridge2 size={16} />}
+        onClick={toBuild}
+      >
         Start an assembly
       </Button>
     </AreaHeader>
@@ -64,7 +70,10 @@ function BenchWork({ record }: { record: ComponentRecord }) {
       <div className="area">
         {header}
         <div className="empty-area">
-          <p>The geometry of {record.name} is not in this browser’s storage any more. Open {record.source.fileName} again; what was marked can be seen in a package.</p>
+          <p>
+            The geometry of {record.name} is not in this browser’s storage any more. Open {record.source.fileName} again; what was marked can be seen in a
+            package.
+          </p>
         </div>
       </div>
     );
@@ -111,7 +120,13 @@ function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, 
   const frames = useMemo(
     () => [
       ...(mount ? [{ key: 'mount', kind: 'mount' as const, frame: moveFrame(posed, mount.frame), label: `mount, ${sayConnection(mount.connection)}` }] : []),
-      ...seats.map((s) => ({ key: s.id, kind: 'seat' as const, frame: moveFrame(posed, s.frame), label: `${s.name}, ${sayConnection(s.connection)}`, quiet: mount !== null })),
+      ...seats.map((s) => ({
+        key: s.id,
+        kind: 'seat' as const,
+        frame: moveFrame(posed, s.frame),
+        label: `${s.name}, ${sayConnection(s.connection)}`,
+        quiet: mount !== null,
+      })),
     ],
     [mount, seats, posed],
   );
@@ -195,7 +210,7 @@ function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, 
                 { value: 'simulation', label: `Simulation · ${record.geometry.reduce((n, g) => n + g.trianglesOut, 0).toLocaleString('en')} tri` },
               ]}
               value={shown}
-              onChange={(v) => setShown(v as 'source' | 'simulation')}
+              onChange={(v) => setShown(v)}
             />
           )}
         </Stage>
@@ -239,7 +254,8 @@ function useSimulationItems(record: ComponentRecord, source: readonly StageItem[
 function actionText(model: Model, pick: PickRef, picks: readonly PickRef[], arm: Arm): string {
   if (arm === 'tip') return noseFromPick(model, pick) ? 'click takes it as nose' : 'not a rounded edge';
   if (arm === 'mount' || arm === 'seat') {
-    if (frameFromPicks(model, [pick], arm)) return `click puts the ${arm} ${pick.kind === 'edge' ? 'at its centre' : picks.length > 0 ? 'where the axis meets it' : 'at its middle'}`;
+    if (frameFromPicks(model, [pick], arm))
+      return `click puts the ${arm} ${pick.kind === 'edge' ? 'at its centre' : picks.length > 0 ? 'where the axis meets it' : 'at its middle'}`;
     return axisOfPick(model, pick) ? `click takes it as the ${arm}’s axis; then pick the face where it ends` : 'pick a circle, a flat face or a cylinder';
   }
   return picks.some((p) => samePick(p, pick)) ? 'click lets it go' : 'click picks it';
@@ -267,7 +283,13 @@ function PickedPanel({ id, model, pose, picks, setPicks, posed, unit, arm }: Pic
   const offers = arm ? [] : poseOffers(id, model, pose, picks);
   return (
     <Paper className="picked-panel" withBorder shadow="xs" role="group" aria-label="Picked">
-      {arm && <p className="picked-arm">{arm === 'tip' ? 'Pick the rounded edge of the cutting corner.' : `Pick a circle or a flat face for the ${arm}, or a cylinder and the face where it ends.`}</p>}
+      {arm && (
+        <p className="picked-arm">
+          {arm === 'tip'
+            ? 'Pick the rounded edge of the cutting corner.'
+            : `Pick a circle or a flat face for the ${arm}, or a cylinder and the face where it ends.`}
+        </p>
+      )}
       {picks.map((p) => {
         const body = model.bodies.find((b) => b.id === p.body);
         return (
@@ -297,4 +319,3 @@ function PickedPanel({ id, model, pose, picks, setPicks, posed, unit, arm }: Pic
     </Paper>
   );
 }
-

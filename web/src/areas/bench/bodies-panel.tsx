@@ -35,13 +35,19 @@ export function BodiesPanel({ record }: { record: ComponentRecord }) {
               data={roleSchema.options}
               value={body.role}
               allowDeselect={false}
-              onChange={(role) => role && setRole(record.id, body.id, role as BodyRole)}
+              onChange={(role) => role && setRole(record.id, body.id, role)}
               comboboxProps={{ width: 130 }}
             />
             <ActionIcon size="sm" variant="subtle" color="gray" aria-label={`Show only ${body.name}`} onClick={() => showOnly(record.id, body.id)}>
               <IconFocus2 size={15} />
             </ActionIcon>
-            <ActionIcon size="sm" variant="subtle" color="gray" aria-label={`${body.hidden ? 'Show' : 'Hide'} ${body.name}`} onClick={() => setHidden(record.id, body.id, !body.hidden)}>
+            <ActionIcon
+              size="sm"
+              variant="subtle"
+              color="gray"
+              aria-label={`${body.hidden ? 'Show' : 'Hide'} ${body.name}`}
+              onClick={() => setHidden(record.id, body.id, !body.hidden)}
+            >
               {body.hidden ? <IconEyeOff size={15} /> : <IconEye size={15} />}
             </ActionIcon>
           </div>

@@ -11,18 +11,33 @@ const AXES: Record<string, Vec3> = { '+X': [1, 0, 0], '-X': [-1, 0, 0], '+Y': [0
 const axisName = (d: Vec3): string | null => Object.entries(AXES).find(([, a]) => a[0] * d[0] + a[1] * d[1] + a[2] * d[2] > 1 - 1e-9)?.[0] ?? null;
 
 /** Standard, size and frame of a connection, typed; coordinates are those of the stage. */
-export function ConnectionEditor({ componentId, seatId, connection, pose, unit }: { componentId: string; seatId: string | null; connection: Connection; pose: readonly PoseStep[]; unit: LengthUnit }) {
+export function ConnectionEditor({
+  componentId,
+  seatId,
+  connection,
+  pose,
+  unit,
+}: {
+  componentId: string;
+  seatId: string | null;
+  connection: Connection;
+  pose: readonly PoseStep[];
+  unit: LengthUnit;
+}) {
   const posed: Motion = posedFromFile(pose);
   const onStage = moveFrame(posed, connection.frame);
   const label = seatId === null ? 'the mount' : connection.name;
-  const setFrame = (frame: Frame, what: string) => editConnection(componentId, seatId, `${what} of ${label}`, () => ({ frame: moveFrame(invert(posed), frame) }));
+  const setFrame = (frame: Frame, what: string) =>
+    editConnection(componentId, seatId, `${what} of ${label}`, () => ({ frame: moveFrame(invert(posed), frame) }));
   const { standard, size } = connection.connection;
   const setConnection = (next: { standard: ConnectionStandard; size: number | string }) =>
     editConnection(componentId, seatId, `Connection of ${label}`, (c) => ({ connection: next, origin: c.origin }));
   const turnX = (deg: number) => setFrame({ ...onStage, x: turn(rotationAbout([0, 0, 0], onStage.z, radFromDeg(deg)), onStage.x) }, 'X');
   return (
     <div className="frame-editor">
-      {seatId !== null && <NameField value={connection.name} onCommit={(name) => editConnection(componentId, seatId, `Renamed ${label}`, (c) => ({ name, origin: c.origin }))} />}
+      {seatId !== null && (
+        <NameField value={connection.name} onCommit={(name) => editConnection(componentId, seatId, `Renamed ${label}`, (c) => ({ name, origin: c.origin }))} />
+      )}
       <Group gap={6} wrap="nowrap">
         <Select
           size="xs"
@@ -30,7 +45,14 @@ export function ConnectionEditor({ componentId, seatId, connection, pose, unit }
           data={[...CONNECTION_STANDARDS]}
           value={standard}
           allowDeselect={false}
-          onChange={(s) => s && s !== standard && setConnection({ standard: s as ConnectionStandard, size: USUAL_SIZES[s as ConnectionStandard].includes(size) ? size : (USUAL_SIZES[s as ConnectionStandard][0] ?? '') })}
+          onChange={(s) =>
+            s &&
+            s !== standard &&
+            setConnection({
+              standard: s,
+              size: USUAL_SIZES[s].includes(size) ? size : (USUAL_SIZES[s][0] ?? ''),
+            })
+          }
         />
         <SizeField label={`Size of ${label}`} standard={standard} size={size} onCommit={(s) => setConnection({ standard, size: s })} />
       </Group>
@@ -81,7 +103,17 @@ export function ConnectionEditor({ componentId, seatId, connection, pose, unit }
   );
 }
 
-function SizeField({ label, standard, size, onCommit }: { label: string; standard: ConnectionStandard; size: number | string; onCommit: (size: number | string) => void }) {
+function SizeField({
+  label,
+  standard,
+  size,
+  onCommit,
+}: {
+  label: string;
+  standard: ConnectionStandard;
+  size: number | string;
+  onCommit: (size: number | string) => void;
+}) {
   const [text, setText] = useState(String(size));
   useEffect(() => setText(String(size)), [size]);
   const fault = sizeFault(standard, text);
@@ -120,5 +152,14 @@ function NameField({ value, onCommit }: { value: string; onCommit: (name: string
   const [text, setText] = useState(value);
   useEffect(() => setText(value), [value]);
   const commit = () => (text.trim() && text.trim() !== value ? onCommit(text.trim().slice(0, 100)) : setText(value));
-  return <TextInput size="xs" aria-label="Name of the seat" value={text} onChange={(e) => setText(e.currentTarget.value)} onBlur={commit} onKeyDown={(e) => e.key === 'Enter' && commit()} />;
+  return (
+    <TextInput
+      size="xs"
+      aria-label="Name of the seat"
+      value={text}
+      onChange={(e) => setText(e.currentTarget.value)}
+      onBlur={commit}
+      onKeyDown={(e) => e.key === 'Enter' && commit()}
+    />
+  );
 }

@@ -34,7 +34,9 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
       );
       if (!result) return;
       await putBlob(result.blob, result.geometry.blob);
-      changeComponent(record.id, `Made ${mode} geometry, ${target}`, (r) => ({ geometry: [...r.geometry.filter((g) => g.target !== target), result.geometry] }));
+      changeComponent(record.id, `Made ${mode} geometry, ${target}`, (r) => ({
+        geometry: [...r.geometry.filter((g) => g.target !== target), result.geometry],
+      }));
     } finally {
       setBusy(false);
     }
@@ -62,9 +64,18 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
           aria-label={`Kind of ${TITLES[target].toLowerCase()}`}
           data={target === 'cutting' ? ['exact'] : ['exact', 'revolved']}
           value={mode}
-          onChange={(m) => setMode(m as MadeGeometry['mode'])}
+          onChange={(m) => setMode(m)}
         />
-        <NumberField kind="length" unit={unit} aria-label={`Tolerance of ${TITLES[target].toLowerCase()}`} value={tolerance} min={0.001} max={5} onCommit={setTolerance} w={94} />
+        <NumberField
+          kind="length"
+          unit={unit}
+          aria-label={`Tolerance of ${TITLES[target].toLowerCase()}`}
+          value={tolerance}
+          min={0.001}
+          max={5}
+          onCommit={setTolerance}
+          w={94}
+        />
         <Button size="xs" variant={made ? 'default' : 'filled'} loading={busy} onClick={() => void make()}>
           Make
         </Button>

@@ -7,7 +7,19 @@ export type EntryState = 'set' | 'missing' | 'warn' | 'fail';
 const STATE_WORDS: Record<EntryState, string> = { set: 'set', missing: 'to decide', warn: 'look at this', fail: 'wrong' };
 
 /** One line of the Ledger: what it is, its value, where that came from; anything else below. */
-export function LedgerEntry({ title, value, note, state, children }: { title: string; value?: ReactNode; note?: ReactNode; state: EntryState; children?: ReactNode }) {
+export function LedgerEntry({
+  title,
+  value,
+  note,
+  state,
+  children,
+}: {
+  title: string;
+  value?: ReactNode;
+  note?: ReactNode;
+  state: EntryState;
+  children?: ReactNode;
+}) {
   return (
     <section className="ledger-entry" aria-label={title}>
       <div className="ledger-line">

@@ -48,7 +48,9 @@ export function Ledger({ record, model, unit, arm, onArm }: LedgerProps) {
       <TipsEntry {...{ record, model, unit, arm, onArm }} />
       <GeometryEntry key={`cutting ${record.id}`} record={record} target="cutting" unit={unit} />
       <GeometryEntry key={`holder ${record.id}`} record={record} target="non-cutting" unit={unit} />
-      {seats.length === 0 && !mount && tips.length === 0 && <p className="ledger-hint">Point at the model: whatever is under the pointer is named. Tab goes to what lies behind.</p>}
+      {seats.length === 0 && !mount && tips.length === 0 && (
+        <p className="ledger-hint">Point at the model: whatever is under the pointer is named. Tab goes to what lies behind.</p>
+      )}
     </div>
   );
 }
@@ -62,7 +64,7 @@ function KindSelect({ record }: { record: ComponentRecord }) {
       data={[...COMPONENT_KINDS]}
       value={record.componentKind}
       allowDeselect={false}
-      onChange={(k) => k && changeComponent(record.id, `Kind: ${k}`, () => ({ componentKind: k as ComponentRecord['componentKind'] }))}
+      onChange={(k) => k && changeComponent(record.id, `Kind: ${k}`, () => ({ componentKind: k }))}
     />
   );
 }
@@ -97,11 +99,21 @@ function MountEntry({ record, unit, arm, onArm }: LedgerProps) {
   const [open, setOpen] = useState(false);
   const { mount } = record;
   return (
-    <LedgerEntry title="Mount" state={mount ? 'set' : 'missing'} value={mount ? sayConnection(mount.connection) : undefined} note={mount ? sayOrigin(mount.origin) : 'the connection towards the machine'}>
+    <LedgerEntry
+      title="Mount"
+      state={mount ? 'set' : 'missing'}
+      value={mount ? sayConnection(mount.connection) : undefined}
+      note={mount ? sayOrigin(mount.origin) : 'the connection towards the machine'}
+    >
       <Group gap={6}>
         <ArmButton what="mount" arm={arm} onArm={onArm} label={mount ? 'Pick again' : 'Pick on the model'} />
         {!mount && (
-          <Button size="compact-xs" variant="subtle" color="gray" onClick={() => setMount(record.id, fileFrame, { standard: 'cylindrical', size: 16 }, typedOrigin)}>
+          <Button
+            size="compact-xs"
+            variant="subtle"
+            color="gray"
+            onClick={() => setMount(record.id, fileFrame, { standard: 'cylindrical', size: 16 }, typedOrigin)}
+          >
             Type it
           </Button>
         )}
@@ -112,7 +124,9 @@ function MountEntry({ record, unit, arm, onArm }: LedgerProps) {
           </Button>
         )}
       </Group>
-      <Collapse expanded={open && mount !== null}>{mount && <ConnectionEditor componentId={record.id} seatId={null} connection={mount} pose={record.pose} unit={unit} />}</Collapse>
+      <Collapse expanded={open && mount !== null}>
+        {mount && <ConnectionEditor componentId={record.id} seatId={null} connection={mount} pose={record.pose} unit={unit} />}
+      </Collapse>
     </LedgerEntry>
   );
 }
@@ -146,7 +160,12 @@ function SeatsEntry({ record, unit, arm, onArm }: LedgerProps) {
       ))}
       <Group gap={6}>
         <ArmButton what="seat" arm={arm} onArm={onArm} label="Pick a seat" />
-        <Button size="compact-xs" variant="subtle" color="gray" onClick={() => addSeat(record.id, mountFrameOf(record), { standard: 'cylindrical', size: 16 }, typedOrigin)}>
+        <Button
+          size="compact-xs"
+          variant="subtle"
+          color="gray"
+          onClick={() => addSeat(record.id, mountFrameOf(record), { standard: 'cylindrical', size: 16 }, typedOrigin)}
+        >
           Type one
         </Button>
       </Group>
@@ -155,7 +174,8 @@ function SeatsEntry({ record, unit, arm, onArm }: LedgerProps) {
 }
 
 const CORNERS = ['+X +Z', '+X -Z', '-X -Z', '-X +Z', '+X', '-X', '+Z', '-Z', 'none'] as const;
-const cornerText = ({ x, z }: Tip['corner']): string => [x === 0 ? '' : x > 0 ? '+X' : '-X', z === 0 ? '' : z > 0 ? '+Z' : '-Z'].filter(Boolean).join(' ') || 'none';
+const cornerText = ({ x, z }: Tip['corner']): string =>
+  [x === 0 ? '' : x > 0 ? '+X' : '-X', z === 0 ? '' : z > 0 ? '+Z' : '-Z'].filter(Boolean).join(' ') || 'none';
 const cornerOfText = (text: string): Tip['corner'] => ({
   x: text.includes('+X') ? 1 : text.includes('-X') ? -1 : 0,
   z: text.includes('+Z') ? 1 : text.includes('-Z') ? -1 : 0,
@@ -200,7 +220,8 @@ function TipsEntry({ record, unit, arm, onArm }: LedgerProps) {
             )}
             {record.mount && off && (
               <p className="ledger-hint warn">
-                The tip lies {mm(Math.abs(p[1]))} off the turning plane: a 40 mm part changes by about {roundTo(((p[1] * p[1]) / 40) * 1000, 1)} µm on the radius.
+                The tip lies {mm(Math.abs(p[1]))} off the turning plane: a 40 mm part changes by about {roundTo(((p[1] * p[1]) / 40) * 1000, 1)} µm on the
+                radius.
               </p>
             )}
             <Collapse expanded={open === tip.id}>
@@ -224,7 +245,11 @@ function TipEditor({ record, tip, unit }: { record: ComponentRecord; tip: Tip; u
   const c = move(frameFromWorld(mount), tip.noseCentre);
   const setCentre = (k: number, v: number) => {
     const next = c.map((old, i) => (i === k ? v : old)) as unknown as Vec3;
-    const y: Vec3 = [mount.z[1] * mount.x[2] - mount.z[2] * mount.x[1], mount.z[2] * mount.x[0] - mount.z[0] * mount.x[2], mount.z[0] * mount.x[1] - mount.z[1] * mount.x[0]];
+    const y: Vec3 = [
+      mount.z[1] * mount.x[2] - mount.z[2] * mount.x[1],
+      mount.z[2] * mount.x[0] - mount.z[0] * mount.x[2],
+      mount.z[0] * mount.x[1] - mount.z[1] * mount.x[0],
+    ];
     const noseCentre = [0, 1, 2].map((i) => mount.origin[i] + next[0] * mount.x[i] + next[1] * y[i] + next[2] * mount.z[i]) as unknown as Vec3;
     editTip(record.id, tip.id, 'Nose centre', { noseCentre, origin: typedOrigin });
   };
@@ -236,7 +261,15 @@ function TipEditor({ record, tip, unit }: { record: ComponentRecord; tip: Tip; u
         ))}
       </div>
       <Group gap={6} wrap="nowrap" align="end">
-        <NumberField kind="length" unit={unit} label="nose radius" min={0} max={500} value={tip.noseRadius} onCommit={(noseRadius) => editTip(record.id, tip.id, 'Nose radius', { noseRadius, origin: typedOrigin })} />
+        <NumberField
+          kind="length"
+          unit={unit}
+          label="nose radius"
+          min={0}
+          max={500}
+          value={tip.noseRadius}
+          onCommit={(noseRadius) => editTip(record.id, tip.id, 'Nose radius', { noseRadius, origin: typedOrigin })}
+        />
         <Select
           size="xs"
           label="corner points to"
@@ -252,7 +285,7 @@ function TipEditor({ record, tip, unit }: { record: ComponentRecord; tip: Tip; u
         data={['virtual tip', 'nose centre']}
         value={tip.programmedPoint}
         allowDeselect={false}
-        onChange={(p) => p && editTip(record.id, tip.id, `Programmed point: ${p}`, { programmedPoint: p as Tip['programmedPoint'] })}
+        onChange={(p) => p && editTip(record.id, tip.id, `Programmed point: ${p}`, { programmedPoint: p })}
       />
     </div>
   );

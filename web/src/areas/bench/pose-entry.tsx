@@ -30,10 +30,24 @@ export function PoseEntry({ record, unit }: { record: ComponentRecord; unit: Len
           </span>
           <Group gap={4} wrap="nowrap" align="center">
             <StepFields id={id} step={step} unit={unit} />
-            <ActionIcon size="sm" variant="subtle" color="gray" aria-label={`Move step ${i + 1} up`} disabled={i === 0} onClick={() => moveStep(id, step.id, -1)}>
+            <ActionIcon
+              size="sm"
+              variant="subtle"
+              color="gray"
+              aria-label={`Move step ${i + 1} up`}
+              disabled={i === 0}
+              onClick={() => moveStep(id, step.id, -1)}
+            >
               <IconArrowUp size={14} />
             </ActionIcon>
-            <ActionIcon size="sm" variant="subtle" color="gray" aria-label={`Move step ${i + 1} down`} disabled={i === pose.length - 1} onClick={() => moveStep(id, step.id, 1)}>
+            <ActionIcon
+              size="sm"
+              variant="subtle"
+              color="gray"
+              aria-label={`Move step ${i + 1} down`}
+              disabled={i === pose.length - 1}
+              onClick={() => moveStep(id, step.id, 1)}
+            >
               <IconArrowDown size={14} />
             </ActionIcon>
             <ActionIcon size="sm" variant="subtle" color="gray" aria-label={`Remove step ${i + 1}`} onClick={() => removeStep(id, step.id)}>
@@ -43,7 +57,16 @@ export function PoseEntry({ record, unit }: { record: ComponentRecord; unit: Len
         </div>
       ))}
       <Group gap={6} wrap="nowrap" align="end">
-        <Select size="xs" w={64} label="Turn about" aria-label="Turn about" data={Object.keys(AXES)} value={axis} allowDeselect={false} onChange={(a) => a && setAxis(a)} />
+        <Select
+          size="xs"
+          w={64}
+          label="Turn about"
+          aria-label="Turn about"
+          data={Object.keys(AXES)}
+          value={axis}
+          allowDeselect={false}
+          onChange={(a) => a && setAxis(a)}
+        />
         <NumberField kind="angle" aria-label="Angle" value={angle} onCommit={setAngle} w={90} />
         <Button size="xs" variant="default" onClick={() => rotateAbout(id, [0, 0, 0], AXES[axis], angle, `Turned about ${axis}`)}>
           Turn
@@ -51,7 +74,15 @@ export function PoseEntry({ record, unit }: { record: ComponentRecord; unit: Len
       </Group>
       <div className="triple with-button">
         {[0, 1, 2].map((k) => (
-          <NumberField key={k} kind="length" unit={unit} label={'XYZ'[k]} aria-label={`Move along ${'XYZ'[k]}`} value={by[k]} onCommit={(v) => setBy(by.map((b, i) => (i === k ? v : b)) as unknown as Vec3)} />
+          <NumberField
+            key={k}
+            kind="length"
+            unit={unit}
+            label={'XYZ'[k]}
+            aria-label={`Move along ${'XYZ'[k]}`}
+            value={by[k]}
+            onCommit={(v) => setBy(by.map((b, i) => (i === k ? v : b)) as unknown as Vec3)}
+          />
         ))}
         <Button size="xs" variant="default" disabled={by.every((v) => v === 0)} onClick={() => moveBy(id, by)}>
           Move
@@ -62,7 +93,10 @@ export function PoseEntry({ record, unit }: { record: ComponentRecord; unit: Len
 }
 
 function StepFields({ id, step, unit }: { id: string; step: PoseStep; unit: LengthUnit }) {
-  if (step.kind === 'rotate') return <NumberField kind="angle" aria-label="Angle of the step" value={step.angleDeg} onCommit={(angleDeg) => editStep(id, step.id, { angleDeg })} w={96} />;
+  if (step.kind === 'rotate')
+    return (
+      <NumberField kind="angle" aria-label="Angle of the step" value={step.angleDeg} onCommit={(angleDeg) => editStep(id, step.id, { angleDeg })} w={96} />
+    );
   if (step.kind === 'move')
     return (
       <>

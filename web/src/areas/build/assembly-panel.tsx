@@ -62,15 +62,20 @@ export function AssemblyPanel({ record, components, models, tips, checks, gaugeL
         <PieceRow key={piece.id} {...{ piece, record, components, models, unit, selected, onSelect }} depth={0} />
       ))}
       <h2>
-        Checks <span className={`check-sum ${worst}`}>{worst === 'pass' ? `all ${checks.length} pass` : `${checks.filter((c) => c.state !== 'pass').length} to look at`}</span>
+        Checks{' '}
+        <span className={`check-sum ${worst}`}>
+          {worst === 'pass' ? `all ${checks.length} pass` : `${checks.filter((c) => c.state !== 'pass').length} to look at`}
+        </span>
       </h2>
       <ul className="checks">
-        {[...checks].sort((a, b) => ORDER[a.state] - ORDER[b.state]).map((c, i) => (
-          <li key={`${c.code} ${c.message} ${i}`} className={c.state}>
-            <span className={`ledger-mark ${c.state === 'pass' ? 'set' : c.state}`} role="img" aria-label={c.state} />
-            {c.message}
-          </li>
-        ))}
+        {[...checks]
+          .sort((a, b) => ORDER[a.state] - ORDER[b.state])
+          .map((c, i) => (
+            <li key={`${c.code} ${c.message} ${i}`} className={c.state}>
+              <span className={`ledger-mark ${c.state === 'pass' ? 'set' : c.state}`} role="img" aria-label={c.state} />
+              {c.message}
+            </li>
+          ))}
       </ul>
     </div>
   );
@@ -131,8 +136,21 @@ function PieceRow(props: RowProps) {
   );
 }
 
-function SeatingEditor({ piece, record, component, model, unit }: { piece: Piece; record: AssemblyRecord; component: ComponentRecord; model: Model | undefined; unit: LengthUnit }) {
-  const set = (label: string, change: Partial<Piece>) => changeAssembly(record.id, label, (r) => ({ pieces: r.pieces.map((p) => (p.id === piece.id ? { ...p, ...change } : p)) }));
+function SeatingEditor({
+  piece,
+  record,
+  component,
+  model,
+  unit,
+}: {
+  piece: Piece;
+  record: AssemblyRecord;
+  component: ComponentRecord;
+  model: Model | undefined;
+  unit: LengthUnit;
+}) {
+  const set = (label: string, change: Partial<Piece>) =>
+    changeAssembly(record.id, label, (r) => ({ pieces: r.pieces.map((p) => (p.id === piece.id ? { ...p, ...change } : p)) }));
   const onFace = component.mount !== null && SEATS_ON_FACE.includes(component.mount.connection.standard);
   const reach = model && reachAlongMount(component, model);
   return (
@@ -148,7 +166,14 @@ function SeatingEditor({ piece, record, component, model, unit }: { piece: Piece
         />
       )}
       {!onFace && (
-        <NumberField kind="length" unit={unit} label="stick-out" title="From the seat to the mount of the piece" value={piece.stickOut} onCommit={(v) => set(`Stick-out of ${component.name}`, { stickOut: v })} />
+        <NumberField
+          kind="length"
+          unit={unit}
+          label="stick-out"
+          title="From the seat to the mount of the piece"
+          value={piece.stickOut}
+          onCommit={(v) => set(`Stick-out of ${component.name}`, { stickOut: v })}
+        />
       )}
       <NumberField kind="angle" label="roll" value={piece.rollDeg} onCommit={(v) => set(`Roll of ${component.name}`, { rollDeg: v })} />
     </div>

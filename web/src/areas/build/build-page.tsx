@@ -31,7 +31,8 @@ export default function BuildPage() {
   useEffect(() => {
     if (record) store.dispatch(assemblyOpened(record.id));
   }, [record]);
-  if (!record) return <EmptyArea title="Build" text="There is no assembly yet. Mark a component’s mount on the Bench and start one from there, or open a package." />;
+  if (!record)
+    return <EmptyArea title="Build" text="There is no assembly yet. Mark a component’s mount on the Bench and start one from there, or open a package." />;
   return (
     <div className="area">
       <AreaHeader
@@ -39,7 +40,15 @@ export default function BuildPage() {
         onRename={(name) => renameRecord(record, name)}
         note={
           assemblies.length > 1 ? (
-            <Select size="xs" w={210} aria-label="Other assembly" placeholder="other assemblies" value={null} data={assemblies.filter((a) => a.id !== record.id).map((a) => ({ value: a.id, label: a.name }))} onChange={(v) => v && navigate(`/build/${v}`)} />
+            <Select
+              size="xs"
+              w={210}
+              aria-label="Other assembly"
+              placeholder="other assemblies"
+              value={null}
+              data={assemblies.filter((a) => a.id !== record.id).map((a) => ({ value: a.id, label: a.name }))}
+              onChange={(v) => v && navigate(`/build/${v}`)}
+            />
           ) : (
             `${record.pieces.length} pieces`
           )
@@ -56,7 +65,10 @@ export default function BuildPage() {
 
 /** Models of an assembly's components by component id, as far as they are loaded. */
 function useAssemblyModels(record: AssemblyRecord, components: Readonly<Record<string, ComponentRecord>>): Record<string, Model | undefined> {
-  const used = useMemo(() => [...new Set(record.pieces.map((p) => p.componentId))].map((id) => components[id]).filter((c) => c !== undefined), [record.pieces, components]);
+  const used = useMemo(
+    () => [...new Set(record.pieces.map((p) => p.componentId))].map((id) => components[id]).filter((c) => c !== undefined),
+    [record.pieces, components],
+  );
   const models = useModels(useMemo(() => used.map((c) => c.model.blob), [used]));
   return useMemo(
     () =>
@@ -93,7 +105,9 @@ function BuildWork({ record }: { record: AssemblyRecord }) {
   );
   const frames = useMemo(() => {
     const first = components[record.pieces[0]?.componentId ?? ''];
-    const gauge = first?.mount ? [{ key: 'gauge', kind: 'mount' as const, frame: IDENTITY_FRAME, label: `gauge line, ${sayConnection(first.mount.connection)}` }] : [];
+    const gauge = first?.mount
+      ? [{ key: 'gauge', kind: 'mount' as const, frame: IDENTITY_FRAME, label: `gauge line, ${sayConnection(first.mount.connection)}` }]
+      : [];
     const open = record.pieces.flatMap((piece) => {
       const motion = placed.get(piece.id);
       const seats = components[piece.componentId]?.seats ?? [];
@@ -127,7 +141,10 @@ function BuildWork({ record }: { record: AssemblyRecord }) {
       const found = bodyOf(items, pick);
       const piece = record.pieces.find((p) => p.id === pick.item);
       if (!found || !piece) return undefined;
-      return { text: `${components[piece.componentId]?.name ?? ''}: ${describePick(found.body, pick, found.item.stageFromModel, unit)}`, action: 'click selects the piece' };
+      return {
+        text: `${components[piece.componentId]?.name ?? ''}: ${describePick(found.body, pick, found.item.stageFromModel, unit)}`,
+        action: 'click selects the piece',
+      };
     },
     [items, record.pieces, components, unit],
   );
@@ -140,7 +157,15 @@ function BuildWork({ record }: { record: AssemblyRecord }) {
     <WorkLayout
       id="build"
       stage={
-        <Stage items={items} frames={frames} tips={stageTips} view={IDENTITY_FRAME} fitKey={`${record.id} ${record.pieces.length} ${items.length}`} describe={describe} onPick={(p) => setSelected(p.item)}>
+        <Stage
+          items={items}
+          frames={frames}
+          tips={stageTips}
+          view={IDENTITY_FRAME}
+          fitKey={`${record.id} ${record.pieces.length} ${items.length}`}
+          describe={describe}
+          onPick={(p) => setSelected(p.item)}
+        >
           {loading && (
             <p className="stage-note" role="status">
               Loading models…
@@ -149,7 +174,9 @@ function BuildWork({ record }: { record: AssemblyRecord }) {
         </Stage>
       }
       strip={<SectionStrip items={items} frame={IDENTITY_FRAME} hasMount half={false} tips={stripTips} unit={unit} />}
-      side={<AssemblyPanel {...{ record, components, models, tips, checks, unit, selected }} gaugeLength={gaugeLengthOf(record, tips)} onSelect={setSelected} />}
+      side={
+        <AssemblyPanel {...{ record, components, models, tips, checks, unit, selected }} gaugeLength={gaugeLengthOf(record, tips)} onSelect={setSelected} />
+      }
     />
   );
 }

@@ -27,7 +27,17 @@ export default function HandoverPage() {
     <div className="area">
       <AreaHeader
         title="Handover"
-        note={<Select size="xs" w={240} aria-label="Assembly" allowDeselect={false} value={record.id} data={assemblies.map((a) => ({ value: a.id, label: a.name }))} onChange={(v) => v && navigate(`/handover/${v}`)} />}
+        note={
+          <Select
+            size="xs"
+            w={240}
+            aria-label="Assembly"
+            allowDeselect={false}
+            value={record.id}
+            data={assemblies.map((a) => ({ value: a.id, label: a.name }))}
+            onChange={(v) => v && navigate(`/handover/${v}`)}
+          />
+        }
       >
         <OpenButton size="xs" />
       </AreaHeader>
@@ -53,7 +63,8 @@ function HandoverWork({ record }: { record: AssemblyRecord }) {
     for (const { componentId } of record.pieces) {
       const component = components[componentId];
       const bytes = component && (await getBlob(component.source.blob));
-      if (!component || !bytes) return showProblem(`The vendor file of ${component?.name ?? componentId} is not in this browser’s storage; open it again before handing over.`);
+      if (!component || !bytes)
+        return showProblem(`The vendor file of ${component?.name ?? componentId} is not in this browser’s storage; open it again before handing over.`);
       used[componentId] = component;
       sources[componentId] = bytes;
     }
@@ -112,7 +123,8 @@ function HandoverWork({ record }: { record: AssemblyRecord }) {
                 .filter((t) => bodiesFor(component, t).length > 0)
                 .map((target) => {
                   const plan = chosenGeometry(component, target);
-                  const done = written?.manifest.pieces.find((p) => p.piece === piece.id)?.parts.find((p) => p.target === target) ?? freshGeometry(component, target);
+                  const done =
+                    written?.manifest.pieces.find((p) => p.piece === piece.id)?.parts.find((p) => p.target === target) ?? freshGeometry(component, target);
                   return (
                     <Table.Tr key={`${piece.id} ${target}`}>
                       <Table.Td>{component.name}</Table.Td>
@@ -121,8 +133,12 @@ function HandoverWork({ record }: { record: AssemblyRecord }) {
                       <Table.Td>
                         {plan.mode}, <span className="number">{plan.tolerance}</span>
                       </Table.Td>
-                      <Table.Td className="number">{done ? `${roundTo(done.growth.min, 3).toFixed(3)} … ${done.growth.max.toFixed(3)}` : 'when written'}</Table.Td>
-                      <Table.Td className="number">{done ? ('triangles' in done ? done.triangles : done.trianglesOut).toLocaleString('en') : 'when written'}</Table.Td>
+                      <Table.Td className="number">
+                        {done ? `${roundTo(done.growth.min, 3).toFixed(3)} … ${done.growth.max.toFixed(3)}` : 'when written'}
+                      </Table.Td>
+                      <Table.Td className="number">
+                        {done ? ('triangles' in done ? done.triangles : done.trianglesOut).toLocaleString('en') : 'when written'}
+                      </Table.Td>
                     </Table.Tr>
                   );
                 });
@@ -140,12 +156,14 @@ function HandoverWork({ record }: { record: AssemblyRecord }) {
         {fails.length > 0 && <CheckList title="Mend this before handing over" checks={fails} />}
         {written && (
           <p className="written" role="status">
-            {written.name} is written: {(written.bytes / 1e6).toFixed(2)} MB, {written.manifest.pieces.reduce((n, p) => n + p.parts.length, 0)} parts in GLB, STL and STEP,{' '}
-            {written.manifest.checks.filter((c) => c.state === 'pass').length} checks passed
+            {written.name} is written: {(written.bytes / 1e6).toFixed(2)} MB, {written.manifest.pieces.reduce((n, p) => n + p.parts.length, 0)} parts in GLB,
+            STL and STEP, {written.manifest.checks.filter((c) => c.state === 'pass').length} checks passed
             {written.manifest.checks.some((c) => c.state !== 'pass') ? `, ${written.manifest.checks.filter((c) => c.state !== 'pass').length} to look at` : ''}.
           </p>
         )}
-        {written && written.manifest.checks.some((c) => c.state !== 'pass') && <CheckList title="To look at" checks={written.manifest.checks.filter((c) => c.state !== 'pass')} />}
+        {written && written.manifest.checks.some((c) => c.state !== 'pass') && (
+          <CheckList title="To look at" checks={written.manifest.checks.filter((c) => c.state !== 'pass')} />
+        )}
       </section>
       <aside className="sheet side">
         <h2>What is in the package</h2>
@@ -156,7 +174,8 @@ function HandoverWork({ record }: { record: AssemblyRecord }) {
           <li>the vendor files as they came</li>
         </ul>
         <p>
-          L, Q and Y are measured from the gauge line: L along Z towards the work, Q radially, Y above the turning plane. The command <code>ruota verify</code> checks a package again from its own files.
+          L, Q and Y are measured from the gauge line: L along Z towards the work, Q radially, Y above the turning plane. The command <code>ruota verify</code>{' '}
+          checks a package again from its own files.
         </p>
       </aside>
     </div>

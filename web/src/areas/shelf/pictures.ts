@@ -1,5 +1,18 @@
 import localforage from 'localforage';
-import { Color, DirectionalLight, Group, HemisphereLight, LineBasicMaterial, LineSegments, Mesh, MeshStandardMaterial, OrthographicCamera, Scene, Vector3, WebGLRenderer } from 'three';
+import {
+  Color,
+  DirectionalLight,
+  Group,
+  HemisphereLight,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  MeshStandardMaterial,
+  OrthographicCamera,
+  Scene,
+  Vector3,
+  WebGLRenderer,
+} from 'three';
 import { addScaled, boundsCentre, boundsCorners, boundsDiagonal, joinBounds, yOf } from '#core/math';
 import type { Model } from '#core/mesh';
 import { type ComponentRecord, hashPlain } from '#core/records';
@@ -15,7 +28,13 @@ let queue: Promise<unknown> = Promise.resolve();
 
 /** A picture of a component as an object URL; drawn once for each look and kept. Undefined where its model is gone. */
 export function pictureOf(record: ComponentRecord): Promise<string | undefined> {
-  const key = hashPlain({ model: record.model.blob, roles: record.bodies.map((b) => b.role), mount: record.mount?.frame ?? null, tips: record.tips.length, look: 3 });
+  const key = hashPlain({
+    model: record.model.blob,
+    roles: record.bodies.map((b) => b.role),
+    mount: record.mount?.frame ?? null,
+    tips: record.tips.length,
+    look: 3,
+  });
   const drawn = queue.then(async () => {
     const known = await stored.getItem<Blob>(key).catch(() => null);
     const blob = known ?? (await draw(record));
@@ -39,7 +58,14 @@ async function draw(record: ComponentRecord): Promise<Blob | undefined> {
   for (const body of shown) {
     const look = ROLE_LOOK[record.bodies.find((e) => e.id === body.id)?.role ?? 'tool body'];
     const gpu = gpuBodyOf(body);
-    const surface = new MeshStandardMaterial({ color: new Color(look.colour), metalness: look.metalness, roughness: look.roughness, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
+    const surface = new MeshStandardMaterial({
+      color: new Color(look.colour),
+      metalness: look.metalness,
+      roughness: look.roughness,
+      polygonOffset: true,
+      polygonOffsetFactor: 1,
+      polygonOffsetUnits: 1,
+    });
     const lines = new LineBasicMaterial({ color: '#22303a', transparent: true, opacity: 0.5 });
     made.push(surface, lines);
     group.add(new Mesh(gpu.surface, surface), new LineSegments(gpu.edges, lines));

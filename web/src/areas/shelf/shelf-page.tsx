@@ -35,12 +35,23 @@ export default function ShelfPage() {
       </AreaHeader>
       <div className="shelf">
         <Group gap="sm" className="shelf-filter">
-          <TextInput leftSection={<IconSearch size={16} />} placeholder="Name, connection, file…" aria-label="Search" value={text} onChange={(e) => setText(e.currentTarget.value)} w={280} />
+          <TextInput
+            leftSection={<IconSearch size={16} />}
+            placeholder="Name, connection, file…"
+            aria-label="Search"
+            value={text}
+            onChange={(e) => setText(e.currentTarget.value)}
+            w={280}
+          />
           <Select placeholder="any kind" aria-label="Kind" clearable data={[...COMPONENT_KINDS, 'assembly']} value={kind} onChange={setKind} w={170} />
         </Group>
         {shown.length === 0 && (
           <div className="empty-area">
-            <p>{total === 0 ? 'The Shelf is empty. Drop a vendor’s STEP file anywhere on this window, or bring back the demo data.' : 'Nothing matches. Fewer words find more.'}</p>
+            <p>
+              {total === 0
+                ? 'The Shelf is empty. Drop a vendor’s STEP file anywhere on this window, or bring back the demo data.'
+                : 'Nothing matches. Fewer words find more.'}
+            </p>
           </div>
         )}
         {assemblies.length > 0 && <h2>Assemblies</h2>}
@@ -62,7 +73,10 @@ export default function ShelfPage() {
 
 const kindOf = (r: AnyRecord): string => (r.kind === 'assembly' ? 'assembly' : r.componentKind);
 const searchText = (r: AnyRecord): string =>
-  (r.kind === 'assembly' ? `${r.name} assembly` : [r.name, r.componentKind, r.source.fileName, r.source.unit, ...[r.mount, ...r.seats].map((c) => (c ? sayConnection(c.connection) : ''))].join(' ')).toLowerCase();
+  (r.kind === 'assembly'
+    ? `${r.name} assembly`
+    : [r.name, r.componentKind, r.source.fileName, r.source.unit, ...[r.mount, ...r.seats].map((c) => (c ? sayConnection(c.connection) : ''))].join(' ')
+  ).toLowerCase();
 
 function Card({ record }: { record: AnyRecord }) {
   const [renaming, setRenaming] = useState(false);
@@ -124,14 +138,16 @@ function Card({ record }: { record: AnyRecord }) {
   );
 }
 
-const componentNote = (r: ComponentRecord): string => [r.componentKind, r.mount ? sayConnection(r.mount.connection) : 'no mount yet', r.source.unit].join(' · ');
+const componentNote = (r: ComponentRecord): string =>
+  [r.componentKind, r.mount ? sayConnection(r.mount.connection) : 'no mount yet', r.source.unit].join(' · ');
 
 // An assembly shows its outermost piece's picture beside the first one's.
 function Picture({ record }: { record: AnyRecord }) {
   const components = useAppSelector((s) => s.library.records);
   const shown = useMemo((): ComponentRecord[] => {
     if (record.kind === 'component') return [record];
-    const ids = record.pieces.length > 1 ? [record.pieces[0].componentId, record.pieces[record.pieces.length - 1].componentId] : record.pieces.map((p) => p.componentId);
+    const ids =
+      record.pieces.length > 1 ? [record.pieces[0].componentId, record.pieces[record.pieces.length - 1].componentId] : record.pieces.map((p) => p.componentId);
     return ids.map((id) => components[id]).filter((r): r is ComponentRecord => r?.kind === 'component');
   }, [record, components]);
   return (

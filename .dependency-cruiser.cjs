@@ -1,0 +1,32 @@
+// The direction of imports (docs and architecture): web, cli, server, demo -> core; inside core one way only.
+const core = (name) => `^core/src/${name}/`;
+// Each folder may use itself and what stands before it.
+const ORDER = ['math', 'issues', 'units', 'standards', 'mesh', 'outline', 'records', 'kernel', 'envelope', 'assembly', 'handover'];
+const forbidden = ORDER.map((name, i) => ({
+  name: `${name}-only-uses-what-stands-before-it`,
+  severity: 'error',
+  from: { path: core(name) },
+  to: { path: ORDER.slice(i + 1).map(core) },
+})).filter((rule) => rule.to.path.length > 0);
+module.exports = {
+  forbidden: [
+    ...forbidden,
+    { name: 'core-stands-alone', severity: 'error', from: { path: '^core/' }, to: { path: '^(web|cli|server|demo|e2e|bench)/' } },
+    { name: 'core-has-no-platform', severity: 'error', from: { path: '^core/src/.*(?<!\\.test)\\.ts$' }, to: { dependencyTypes: ['core'] } },
+    {
+      name: 'core-folders-by-their-index',
+      severity: 'error',
+      from: { path: '^core/src/([^/]+)/' },
+      to: { path: '^core/src/([^/]+)/(?!index\\.ts$)', pathNot: '^core/src/$1/' },
+    },
+    { name: 'kernel-has-one-door', severity: 'error', from: { pathNot: '^(core/src/kernel|demo|web/src/workers)/' }, to: { path: 'node_modules/replicad' } },
+    { name: 'users-by-index', severity: 'error', from: { path: '^(web|cli|server|demo)/' }, to: { path: '^core/src/[^/]+/(?!index\\.ts$)' } },
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'types', 'default'], extensions: ['.ts', '.tsx', '.mjs', '.js', '.json'] },
+  },
+};

@@ -1,0 +1,10 @@
+export default {
+  testEnvironment: 'node',
+  roots: ['<rootDir>/core', '<rootDir>/cli', '<rootDir>/server', '<rootDir>/web/src'],
+  testMatch: ['**/*.test.ts'],
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  transform: { '^.+\\.tsx?$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'es6' } }] },
+  // One process: V8 shares the compiled kernel between the test files.
+  maxWorkers: 1,
+  testTimeout: 120_000,
+};

@@ -1,0 +1,5 @@
+import { ensureBuilt, ensureInstalled, run } from './ready.mjs';
+
+ensureInstalled();
+ensureBuilt();
+run(process.execPath, ['--import', 'tsx', 'server/main.ts']);
