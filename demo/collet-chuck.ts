@@ -1,4 +1,4 @@
-import { makePlane, type Shape3D, type Solid } from 'replicad';
+import { makePlane, type Shape3D } from 'replicad';
 import type { DemoModel } from './model.ts';
 import { engrave, hole, type P2, prismXZ, turned } from './shapes.ts';
 

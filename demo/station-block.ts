@@ -1,4 +1,4 @@
-import { makeBaseBox, makePlane, type Shape3D, type Solid } from 'replicad';
+import { makeBaseBox, makePlane, type Shape3D } from 'replicad';
 import type { DemoModel } from './model.ts';
 import { engrave, hole, type P2, prismXZ, screw, turned } from './shapes.ts';
 

@@ -1,6 +1,6 @@
 import { ActionIcon, Group, Paper, Select, Text, Tooltip } from '@mantine/core';
 import { IconEye, IconEyeOff, IconFocus2 } from '@tabler/icons-react';
-import { type BodyRole, type ComponentRecord, roleSchema } from '#core/records';
+import { type ComponentRecord, roleSchema } from '#core/records';
 import { ROLE_LOOK } from '../../scene/bodies.tsx';
 import { setHidden, setRole, showOnly } from './bench-actions.ts';
 
