@@ -62,7 +62,7 @@ const number = (v: number, digits = 3) => roundTo(v, digits).toFixed(digits);
 const vector = (v: Vec3) => v.map((c) => number(c)).join(', ');
 
 function inspect(kernel: Kernel, bytes: Uint8Array, file: string, progress: Say): CommandOutput {
-  const { model, warnings } = unwrap(readStep(kernel, bytes, file, { onProgress: (_, text) => progress(text) }));
+  const { model, warnings } = unwrap(readStep(kernel, bytes, file, { exactProperties: true, onProgress: (_, text) => progress(text) }));
   const bodies = model.bodies.map((b) => ({
     id: b.id,
     name: b.name,

@@ -12,7 +12,7 @@ export function colletChuck(): DemoModel {
   let body: Shape3D = turned([
     [17, -32],
     [TAPER_SMALL - 0.8, -32],
-    [TAPER_SMALL, -31.2],
+    [24 - 31.2 / 9.98 / 2, -31.2],
     [24, 0],
     [31.5, 0],
     [31.5, 11.2],

@@ -1,10 +1,12 @@
 import { failed, type Result, done } from '#core/issues';
 import type { SampledBody } from '#core/kernel';
-import { ENCLOSURE_SLACK } from '#core/math';
-import { depthInProfile, type OuterProfile, type ProfilePoint, profileVolume } from '#core/outline';
+import { boundsOfPoints, ENCLOSURE_SLACK, frameFromWorld, fromZAndX, joinBounds } from '#core/math';
+import { movePoints } from '#core/mesh';
+import { type OuterProfile, profileDepthFinder, type ProfilePoint, profileVolume } from '#core/outline';
 import { type Axis, zrOfPoints } from './axis.ts';
-import { computeRadiusCells, profileOfCells, simplifyProfile } from './outer-profile.ts';
+import { profileOfEnvelope, simplifyProfile } from './outer-profile.ts';
 import { SEGMENT_SIZE, sweptSegments } from './swept-segments.ts';
+import { chordsOfSegments, dropHidden, type Pieces, upperEnvelope } from './upper-envelope.ts';
 
 /** Growth of an envelope over the original, mm; a negative least growth means that it cuts into the tool. */
 export interface Growth {
@@ -32,28 +34,40 @@ export const isUsableTolerance = (mm: number): boolean => Number.isFinite(mm) &&
 export function computeRevolvedEnvelope(bodies: readonly SampledBody[], axis: Axis, tolerance: number): Result<RevolvedEnvelope> {
   if (!isUsableTolerance(tolerance)) return failed('envelope.bad-tolerance', { tolerance });
   if (bodies.length === 0) return failed('envelope.no-bodies');
-  const segments = bodies.flatMap((body) => sweptSegments(body, axis));
-  const least = leastRadius(segments);
-  if (least > 0) {
-    const far = farthestReach(segments);
-    if (least > far / 2) return failed('envelope.axis-off', { distance: least.toFixed(1) });
-  }
-  const exact = profileOfCells(computeRadiusCells(segments));
+  const swept = bodies.map((body) => sweptSegments(body, axis));
+  const off = axisDistance(bodies, axis);
+  if (off.beside > off.across / 2) return failed('envelope.axis-off', { distance: off.beside.toFixed(1) });
+  const exactness = tolerance * EXACTNESS;
+  const chords = swept.map(({ segments }) => chordsOfSegments(dropHidden(segments, SEGMENT_SIZE), SEGMENT_SIZE, exactness));
+  const exact = profileOfEnvelope(upperEnvelope(joinPieces(chords.map((c) => upperEnvelope(c.pieces)))));
   const profile = simplifyProfile(exact, tolerance);
   const { growth, samples } = measureGrowth(bodies, axis, profile, exact);
-  return done({ profile, exact, growth, volume: profileVolume(profile), samples });
+  // Against the true faces the profile may stand out further: by the chords, and by what the tessellation blurs.
+  const max = growth.max + Math.max(...chords.map((c) => c.gap)) + Math.max(...swept.map((s) => s.blur));
+  return done({ profile, exact, growth: { ...growth, max }, volume: profileVolume(profile), samples });
 }
 
-const reach = (s: readonly number[], i: number, k: number) => Math.hypot(s[i + 2] + k * s[i + 4], s[i + 3] + k * s[i + 5]);
-function leastRadius(s: readonly number[]): number {
-  let least = Infinity;
-  for (let i = 0; i < s.length; i += SEGMENT_SIZE) least = Math.min(least, reach(s, i, 0), reach(s, i, 1));
-  return least;
+// Share of the tolerance that the chords of swept edges may stand out.
+const EXACTNESS = 0.03;
+
+function joinPieces(parts: readonly Pieces[]): Pieces {
+  const out = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
 }
-function farthestReach(s: readonly number[]): number {
-  let far = 0;
-  for (let i = 0; i < s.length; i += SEGMENT_SIZE) far = Math.max(far, reach(s, i, 0), reach(s, i, 1));
-  return far;
+
+// How far the axis passes beside the bodies' box across it, and how wide that box is; an axis far beside is a mistake.
+function axisDistance(bodies: readonly SampledBody[], { origin, direction }: Axis): { beside: number; across: number } {
+  const frame = fromZAndX(origin, direction);
+  const frameFromModel = frameFromWorld(frame);
+  const box = joinBounds(bodies.map((b) => boundsOfPoints(movePoints(frameFromModel, b.mesh.positions))).filter((b) => b !== undefined));
+  if (!box) return { beside: 0, across: 0 };
+  const gap = (k: 0 | 1) => Math.max(0, box.min[k], -box.max[k]);
+  return { beside: Math.hypot(gap(0), gap(1)), across: Math.hypot(box.max[0] - box.min[0], box.max[1] - box.min[1]) };
 }
 
 /**
@@ -62,7 +76,7 @@ function farthestReach(s: readonly number[]): number {
  * profile, the distance to the exact outer profile.
  */
 function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: OuterProfile, exact: OuterProfile) {
-  const finder = depthFinder(profile);
+  const finder = profileDepthFinder(profile);
   let min = Infinity;
   let samples = 0;
   for (const body of bodies) {
@@ -72,7 +86,7 @@ function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: Oute
       samples += zr.length / 2;
     }
   }
-  const exactFinder = depthFinder(exact);
+  const exactFinder = profileDepthFinder(exact);
   let [sum, weight, max] = [0, 0, 0];
   for (const run of profile) {
     for (let i = 2; i < run.length - 1; i++) {
@@ -91,26 +105,4 @@ function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: Oute
   }
   // Depths of a few 1e-12 are noise of the square roots.
   return { growth: { min: Math.abs(min) < ENCLOSURE_SLACK / 100 ? 0 : min, mean: weight > 0 ? sum / weight : 0, max }, samples };
-}
-
-// depthInProfile for many points: first only the pieces over the point's z decide, exact enough to rank; the true
-// distance is computed only for points that lie near the border.
-function depthFinder(profile: OuterProfile): (z: number, r: number) => number {
-  const pieces = profile.flatMap((run) => run.slice(1).map((to, i) => ({ from: run[i], to }))).filter(({ from, to }) => to[0] > from[0]);
-  const starts = Float64Array.from(pieces, (p) => p.from[0]);
-  return (z, r) => {
-    let [low, high] = [0, starts.length];
-    while (low + 1 < high) {
-      const mid = (low + high) >> 1;
-      if (starts[mid] <= z) low = mid;
-      else high = mid;
-    }
-    const piece = pieces[low];
-    if (piece && z >= piece.from[0] && z <= piece.to[0]) {
-      const limit = piece.from[1] + ((piece.to[1] - piece.from[1]) * (z - piece.from[0])) / (piece.to[0] - piece.from[0]);
-      // Straight below the border and far from it: the exact depth does not matter for the least.
-      if (limit - r > 1) return 1;
-    }
-    return depthInProfile(profile, [z, r]);
-  };
 }

@@ -5,7 +5,7 @@ import { type Axis, isSameLine, zrOf, zrOfPoints } from './axis.ts';
 
 /**
  * A piece of what spins: at height z its largest radius is |a + t b| + loss, t from 0 at z0 to 1 at z1 - the distance
- * of a straight edge from the axis, which is convex in z. Packed 7 numbers a piece:
+ * of a straight edge from the axis, which is convex in z. Packed 8 numbers a piece:
  *   z0, z1 (z0 <= z1), ax, ay (across the axis at z0), bx, by (change until z1), loss (mm, added outside),
  *   end (mm, how far beyond z0 and z1 it can reach)
  */
@@ -14,18 +14,25 @@ export const SEGMENT_SIZE = 8;
 const COAXIAL_MM = 1e-5;
 const COAXIAL_RAD = 1e-7;
 
+/** The swept pieces of a body, and how far (mm) they may stand outside its true faces by what the tessellation blurs. */
+export interface SweptBody {
+  readonly segments: readonly number[];
+  readonly blur: number;
+}
+
 /**
  * Everything of a body that can be outermost when it spins. Faces of revolution about the axis give their own
  * generatrix, exact; planes give their triangles' edges, exact; any other face gives its triangles' edges and what
  * its tessellation has lost, measured on the true face.
  */
-export function sweptSegments(body: SampledBody, axis: Axis): number[] {
+export function sweptSegments(body: SampledBody, axis: Axis): SweptBody {
   const { mesh, faceStart, surfaces } = body;
   const out: number[] = [];
   const [u, v] = acrossAxes(axis);
   const zr = zrOfPoints(axis, mesh.positions);
   const flat = flatCoordinates(axis, u, v, mesh.positions);
-  const losses = measureLosses(body);
+  const { losses, gains } = measureLosses(body);
+  let blur = 0;
   surfaces.forEach((surface, face) => {
     const [first, last] = [faceStart[face], faceStart[face + 1]];
     if (first === last) return;
@@ -33,6 +40,7 @@ export function sweptSegments(body: SampledBody, axis: Axis): number[] {
     // A cylinder along the axis ends where its edges end.
     const along = surface.kind === 'cylinder' && Math.abs(dot(surface.axis, axis.direction)) > 1 - 1e-12;
     const end = along ? 0 : losses[face];
+    blur = Math.max(blur, Math.hypot(losses[face], end) + gains[face]);
     for (let i = 3 * first; i < 3 * last; i += 3) {
       for (let k = 0; k < 3; k++) {
         const a = mesh.triangles[i + k];
@@ -43,7 +51,7 @@ export function sweptSegments(body: SampledBody, axis: Axis): number[] {
       }
     }
   });
-  return out;
+  return { segments: out, blur };
 }
 
 function acrossAxes({ direction: d }: Axis): [Vec3, Vec3] {
@@ -67,10 +75,11 @@ function flatCoordinates({ origin: o }: Axis, u: Vec3, v: Vec3, p: Float64Array)
 /**
  * How far, per face, the true face stands outside its triangles (mm); 0 where the triangles lie outside, as in a bore.
  * Measured at the middles and the centre of each triangle, where a chord loses most, and raised by a fifth for what lies
- * between the measured points.
+ * between the measured points. Gains are the other way: how far the triangles stand outside the face.
  */
-export function measureLosses({ surfaces, faceStart, mesh, points, pointTriangle }: SampledBody): Float64Array {
+export function measureLosses({ surfaces, faceStart, mesh, points, pointTriangle }: SampledBody): { losses: Float64Array; gains: Float64Array } {
   const losses = new Float64Array(surfaces.length);
+  const gains = new Float64Array(surfaces.length);
   let face = 0;
   for (let i = 0; i < pointTriangle.length; i++) {
     const t = pointTriangle[i];
@@ -78,8 +87,9 @@ export function measureLosses({ surfaces, faceStart, mesh, points, pointTriangle
     if (t < faceStart[face]) face = faceStart.findLastIndex((start) => start <= t);
     const d = distanceToTrianglePlane(mesh.positions, mesh.triangles, t, points[3 * i], points[3 * i + 1], points[3 * i + 2]);
     if (d > losses[face]) losses[face] = d;
+    if (-d > gains[face]) gains[face] = -d;
   }
-  return losses.map((d) => (d > 1e-9 ? 1.2 * d + 1e-6 : 0));
+  return { losses: losses.map((d) => (d > 1e-9 ? 1.2 * d + 1e-6 : 0)), gains };
 }
 
 /** Signed distance of a point from the plane of a triangle, positive outside; 0 for a degenerate triangle. */

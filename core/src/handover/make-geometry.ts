@@ -35,8 +35,8 @@ export interface GeometryResult {
 
 /**
  * Makes simulation geometry from bodies of a STEP file. Exact: the tessellation, pushed out by its own sag; each body
- * stays apart. Revolved: the outer envelope about the frame's Z. A third of the tolerance each goes to the
- * tessellation, the simplification and the flats, so that the sum keeps it.
+ * stays apart. Revolved: the outer envelope about the frame's Z. The tolerance is shared out to the tessellation, the
+ * simplification and the flats, so that the sum keeps it.
  */
 export function makeGeometry(kernel: Kernel, request: GeometryRequest): Result<GeometryResult> {
   const start = performance.now();
@@ -45,7 +45,7 @@ export function makeGeometry(kernel: Kernel, request: GeometryRequest): Result<G
   if (!Number.isFinite(tolerance) || tolerance < 0.001 || tolerance > 5) return failed('envelope.bad-tolerance', { tolerance });
   if (bodies.length === 0) return failed('envelope.no-bodies');
   report(0.05, 'Reading the file');
-  let chordTolerance = mode === 'exact' ? tolerance * 0.45 : tolerance * 0.3;
+  let chordTolerance = mode === 'exact' ? tolerance * 0.45 : tolerance * 0.22;
   let attempt = makeOnce(kernel, request, chordTolerance, report);
   // The kernel's chords may miss their tolerance on cones (0.062 for 0.022 was seen): once more, finer.
   for (let retry = 0; retry < 3 && attempt.ok && attempt.value.made.growth.max > tolerance; retry++) {
@@ -101,13 +101,13 @@ function makeExact(sampled: readonly SampledBody[]): Result<Made> {
 
 function makeRevolved(sampled: readonly SampledBody[], { frame, tolerance }: GeometryRequest): Result<Made> {
   const axis = { origin: frame.origin, direction: frame.z };
-  const envelope = computeRevolvedEnvelope(sampled, axis, tolerance * 0.35);
+  const envelope = computeRevolvedEnvelope(sampled, axis, tolerance * 0.3);
   if (!envelope.ok) return envelope;
   const { profile, growth } = envelope.value;
   const faults = validateProfile(profile);
   if (faults.length > 0) throw new Error(`make-geometry.makeRevolved: a bad profile; ${faults.join('; ')}`);
   const largest = Math.max(...profile.flat().map(([, r]) => r));
-  const flats = flatsAround(largest, tolerance * 0.3);
+  const flats = flatsAround(largest, tolerance * 0.25);
   const mesh = weld(revolveToMesh(profile, axis, flats), 1e-7);
   return done({ mesh, profile, growth: { min: growth.min, mean: growth.mean, max: growth.max + flatsGrowth(largest, flats) } });
 }

@@ -46,7 +46,7 @@ async function verifyPart(kernel: Kernel, opened: OpenedPackage, componentId: st
   const what = `${name}, ${part.target}`;
   const stl = readStl(opened.files[part.files.stl], part.files.stl);
   const glb = await readGlb(opened.files[part.files.glb], part.files.glb);
-  const step = readStep(kernel, opened.files[part.files.step], part.files.step);
+  const step = readStep(kernel, opened.files[part.files.step], part.files.step, { exactProperties: true });
   if (!stl.ok || !glb.ok || !step.ok) return [{ code: 'readable', state: 'fail', message: `${what}: one of its files cannot be read.` }];
   const meshes: [string, TriMesh][] = [['STL', weld(stl.value)], ...glb.value.map((m): [string, TriMesh] => ['GLB', weld(m.mesh)])];
   const checks: Check[] = meshes.map(([format, mesh]) => {

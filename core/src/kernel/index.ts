@@ -3,3 +3,4 @@ export { liveHandleCount } from './scope.ts';
 export { checkStepText, LARGEST_STEP_FILE, readStep, type ReadModel, type ReadStepOptions } from './step-read.ts';
 export { type SampledBody, sampleStep } from './sample-faces.ts';
 export { part21String, type StepPart, writeRevolvedStep, writeStepPart } from './step-write.ts';
+export { type PlainSolid, writePlainStep } from './plain-solids.ts';

@@ -51,7 +51,8 @@ export function writeRevolvedStep(kernel: Kernel, runs: readonly (readonly Vec3[
   });
 }
 
-function writeShapes(oc: OpenCascadeInstance, own: Own, shapes: { name: string; shape: TopoDS_Shape }[]): Uint8Array {
+/** Shapes as a STEP file in mm, one product each, with their names; equal shapes give equal bytes. */
+export function writeShapes(oc: OpenCascadeInstance, own: Own, shapes: { name: string; shape: TopoDS_Shape }[]): Uint8Array {
   const writer = own(new oc.STEPControl_Writer());
   const range = own(new oc.Message_ProgressRange());
   for (const { shape } of shapes) writer.Transfer(shape, 'STEPControl_AsIs', true, range);

@@ -47,9 +47,10 @@ export async function readGlb(bytes: Uint8Array, file: string): Promise<Result<N
     const meshes: NamedMesh[] = [];
     for (const node of document.getRoot().listNodes()) {
       for (const primitive of node.getMesh()?.listPrimitives() ?? []) {
-        const p = primitive.getAttribute('POSITION')?.getArray();
+        // The library's array type names DOM types that the core does not know.
+        const p = primitive.getAttribute('POSITION')?.getArray() as unknown as ArrayLike<number> | null | undefined;
         if (!p) continue;
-        const indices = primitive.getIndices()?.getArray();
+        const indices = primitive.getIndices()?.getArray() as unknown as ArrayLike<number> | null | undefined;
         const [r, g, b] = primitive.getMaterial()?.getBaseColorFactor() ?? [0.5, 0.5, 0.5];
         meshes.push({
           name: node.getName(),

@@ -1,0 +1,224 @@
+/**
+ * Straight pieces over z, packed: [z0, r0, z1, r1, ...] in mm, z0 < z1. In an envelope they are sorted and do not overlap.
+ */
+export type Pieces = Float64Array;
+
+const PIECE = 4;
+
+/**
+ * The upper envelope of straight pieces: at each z the largest r of the pieces over it, as pieces from left to right.
+ * Merges in pairs from the bottom up (Hershberger 1989 gives O(n log n) for segments); ends count as part of a piece.
+ */
+export function upperEnvelope(pieces: Pieces): Pieces {
+  const count = pieces.length / PIECE;
+  if (count < 2) return pieces.slice();
+  // Neighbours along z are merged first, so that most of them are hidden early and the upper levels stay short.
+  const order = Uint32Array.from({ length: count }, (_, i) => i).sort((a, b) => pieces[PIECE * a] - pieces[PIECE * b]);
+  let current = new Float64Array(pieces.length);
+  order.forEach((from, to) => current.set(pieces.subarray(PIECE * from, PIECE * from + PIECE), PIECE * to));
+  let starts = Uint32Array.from({ length: count + 1 }, (_, i) => i);
+  while (starts.length > 2) {
+    const runs = starts.length - 1;
+    const out = new PieceWriter(current.length + PIECE * 64);
+    const next = new Uint32Array(Math.ceil(runs / 2) + 1);
+    for (let k = 0; k < runs; k += 2) {
+      const last = k + 2 < runs ? starts[k + 2] : starts[runs];
+      mergeEnvelopes(current, starts[k], starts[k + 1], last, out);
+      next[k / 2 + 1] = out.count;
+    }
+    current = out.packed();
+    starts = next;
+  }
+  return current;
+}
+
+// Pieces of a merge; a piece that goes on along the same source line is lengthened instead of added.
+class PieceWriter {
+  #data: Float64Array<ArrayBuffer>;
+  count = 0;
+  #source = -1;
+
+  constructor(capacity: number) {
+    this.#data = new Float64Array(capacity);
+  }
+
+  /** Forgets what the last piece came from: the next one is never joined to it. */
+  cut(): void {
+    this.#source = -1;
+  }
+
+  add(source: number, z0: number, r0: number, z1: number, r1: number): void {
+    const at = PIECE * this.count;
+    if (source === this.#source && this.#data[at - 2] === z0) {
+      this.#data[at - 2] = z1;
+      this.#data[at - 1] = r1;
+      return;
+    }
+    if (at + PIECE > this.#data.length) {
+      const larger = new Float64Array(2 * this.#data.length);
+      larger.set(this.#data);
+      this.#data = larger;
+    }
+    this.#data[at] = z0;
+    this.#data[at + 1] = r0;
+    this.#data[at + 2] = z1;
+    this.#data[at + 3] = r1;
+    this.#source = source;
+    this.count++;
+  }
+
+  packed(): Float64Array<ArrayBuffer> {
+    return this.#data.slice(0, PIECE * this.count);
+  }
+}
+
+// Sweeps over two envelopes, `p` from piece a to b and from b to c, and writes the higher one.
+function mergeEnvelopes(p: Pieces, from: number, middle: number, end: number, out: PieceWriter): void {
+  let [a, b] = [from, middle];
+  let z = -Infinity;
+  out.cut();
+  for (;;) {
+    while (a < middle && p[PIECE * a + 2] <= z) a++;
+    while (b < end && p[PIECE * b + 2] <= z) b++;
+    if (a >= middle && b >= end) return;
+    const startA = a < middle ? Math.max(p[PIECE * a], z) : Infinity;
+    const startB = b < end ? Math.max(p[PIECE * b], z) : Infinity;
+    z = Math.min(startA, startB);
+    const hasA = startA <= z;
+    const hasB = startB <= z;
+    // Up to the next place where one of the two ends or begins.
+    const stopA = a < middle ? (hasA ? p[PIECE * a + 2] : p[PIECE * a]) : Infinity;
+    const stopB = b < end ? (hasB ? p[PIECE * b + 2] : p[PIECE * b]) : Infinity;
+    const stop = Math.min(stopA, stopB);
+    if (hasA && hasB) addHigher(p, a, b, z, stop, out);
+    else {
+      const one = hasA ? a : b;
+      out.add(one, z, heightAt(p, one, z), stop, heightAt(p, one, stop));
+    }
+    z = stop;
+  }
+}
+
+function addHigher(p: Pieces, a: number, b: number, z0: number, z1: number, out: PieceWriter): void {
+  const [a0, a1, b0, b1] = [heightAt(p, a, z0), heightAt(p, a, z1), heightAt(p, b, z0), heightAt(p, b, z1)];
+  const [d0, d1] = [a0 - b0, a1 - b1];
+  if (d0 >= 0 && d1 >= 0) out.add(a, z0, a0, z1, a1);
+  else if (d0 <= 0 && d1 <= 0) out.add(b, z0, b0, z1, b1);
+  else {
+    const z = Math.min(z1, Math.max(z0, z0 + ((z1 - z0) * d0) / (d0 - d1)));
+    const r = Math.max(heightAt(p, a, z), heightAt(p, b, z));
+    const [first, second] = d0 > 0 ? [a, b] : [b, a];
+    if (z > z0) out.add(first, z0, Math.max(a0, b0), z, r);
+    if (z1 > z) out.add(second, z, r, z1, Math.max(a1, b1));
+  }
+}
+
+function heightAt(p: Pieces, piece: number, z: number): number {
+  const i = PIECE * piece;
+  const [z0, r0, z1, r1] = [p[i], p[i + 1], p[i + 2], p[i + 3]];
+  if (z <= z0) return r0;
+  if (z >= z1) return r1;
+  return r0 + ((r1 - r0) * (z - z0)) / (z1 - z0);
+}
+
+const BUCKETS = 1024;
+// mm. An edge must not hide itself by rounding.
+const SURELY_LOWER = 1e-9;
+
+/**
+ * The swept edges that can be outermost: others lie, with all they can reach, below edges that pass over whole stretches of z.
+ * Packed as they came. Measured on a torus across the axis, 12,000 edges: 97 % go, and the envelope takes a twentieth.
+ */
+export function dropHidden(segments: ArrayLike<number>, size: number): Float64Array {
+  const n = segments.length / size;
+  let [low, high] = [Infinity, -Infinity];
+  for (let i = 0; i < n; i++) {
+    low = Math.min(low, segments[i * size]);
+    high = Math.max(high, segments[i * size + 1]);
+  }
+  const width = (high - low) / BUCKETS;
+  const all = Float64Array.from(segments);
+  if (!(width > 0)) return all;
+  const floor = new Float64Array(BUCKETS);
+  const bucketOf = (z: number) => Math.min(BUCKETS - 1, Math.max(0, Math.floor((z - low) / width)));
+  for (let i = 0; i < all.length; i += size) {
+    const [z0, z1] = [all[i], all[i + 1]];
+    for (let b = Math.ceil((z0 - low) / width); b < BUCKETS && low + (b + 1) * width <= z1; b++) {
+      const [ax, ay, bx, by] = [all[i + 2], all[i + 3], all[i + 4], all[i + 5]];
+      const [t0, t1] = [(low + b * width - z0) / (z1 - z0), (low + (b + 1) * width - z0) / (z1 - z0)];
+      const bb = bx * bx + by * by;
+      const t = bb > 0 ? Math.min(t1, Math.max(t0, -(ax * bx + ay * by) / bb)) : t0;
+      const least = Math.hypot(ax + t * bx, ay + t * by);
+      if (least > floor[b]) floor[b] = least;
+    }
+  }
+  let kept = 0;
+  for (let i = 0; i < all.length; i += size) {
+    const [ax, ay, bx, by, loss, end] = [all[i + 2], all[i + 3], all[i + 4], all[i + 5], all[i + 6], all[i + 7]];
+    const reach = Math.max(Math.hypot(ax, ay), Math.hypot(ax + bx, ay + by)) + loss;
+    let hidden = true;
+    for (let b = bucketOf(all[i] - end); hidden && b <= bucketOf(all[i + 1] + end); b++) hidden = reach < floor[b] - SURELY_LOWER;
+    // What reaches past the last bucket is seen there whatever its height.
+    if (hidden && all[i] - end >= low && all[i + 1] + end <= high) continue;
+    all.copyWithin(kept, i, i + size);
+    kept += size;
+  }
+  return all.slice(0, kept);
+}
+
+// Far more than any swept edge needs at a thousandth of a millimetre; a guard against absurd input.
+const MOST_HALVINGS = 12;
+
+/**
+ * Straight pieces above the swept edges (see swept-segments): the distance of a straight edge from the axis is convex in z, so
+ * its chords lie above it, by at most `exactness` (mm). Where an edge carries a loss, its pieces stand out by it in r and reach
+ * beyond both ends by its end allowance. `gap` is the largest height of a chord above its edge that was let stand. Edges across the axis have no extent in z and count only with that allowance.
+ */
+export function chordsOfSegments(segments: ArrayLike<number>, segmentSize: number, exactness: number): { pieces: Pieces; gap: number } {
+  const out: number[] = [];
+  let gap = 0;
+  for (let i = 0; i < segments.length; i += segmentSize) {
+    const [z0, z1, ax, ay, bx, by] = [segments[i], segments[i + 1], segments[i + 2], segments[i + 3], segments[i + 4], segments[i + 5]];
+    const [loss, end] = [segments[i + 6], segments[i + 7]];
+    const radiusAt = (t: number) => Math.hypot(ax + t * bx, ay + t * by);
+    if (z1 - z0 <= SAME_HEIGHT) {
+      const r = Math.max(radiusAt(0), radiusAt(1)) + loss;
+      if (end > 0) out.push(z0 - end, r, z1 + end, r);
+      continue;
+    }
+    const add = (t0: number, r0: number, t1: number, r1: number) => {
+      const [from, to] = [z0 + t0 * (z1 - z0), z0 + t1 * (z1 - z0)];
+      if (to > from) pushReaching(out, from, r0 + loss, to, r1 + loss, end);
+    };
+    const halve = (t0: number, r0: number, t1: number, r1: number, depth: number) => {
+      const t = (t0 + t1) / 2;
+      const r = radiusAt(t);
+      // The gap under a chord of a convex function is concave: in the middle it is at least half of its largest value.
+      const above = (r0 + r1) / 2 - r;
+      if (depth >= MOST_HALVINGS || above <= exactness / 2) {
+        if (2 * above > gap) gap = 2 * above;
+        add(t0, r0, t1, r1);
+      } else {
+        halve(t0, r0, t, r, depth + 1);
+        halve(t, r, t1, r1, depth + 1);
+      }
+    };
+    const bb = bx * bx + by * by;
+    const nearest = bb > 0 ? -(ax * bx + ay * by) / bb : -1;
+    if (nearest > 0 && nearest < 1) {
+      const r = radiusAt(nearest);
+      halve(0, radiusAt(0), nearest, r, 0);
+      halve(nearest, r, 1, radiusAt(1), 0);
+    } else halve(0, radiusAt(0), 1, radiusAt(1), 0);
+  }
+  return { pieces: Float64Array.from(out), gap };
+}
+
+const SAME_HEIGHT = 1e-7;
+
+// The largest r within `end` of each z: the piece moved towards its lower side, and level beyond its higher end.
+function pushReaching(out: number[], z0: number, r0: number, z1: number, r1: number, end: number): void {
+  if (end <= 0) out.push(z0, r0, z1, r1);
+  else if (r1 >= r0) out.push(z0 - end, r0, z1 - end, r1, z1 - end, r1, z1 + end, r1);
+  else out.push(z0 - end, r0, z0 + end, r0, z0 + end, r0, z1 + end, r1);
+}
