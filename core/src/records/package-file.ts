@@ -14,7 +14,7 @@ const fileName = z
   .string()
   .min(1)
   .max(300)
-  .regex(/^[\w.-]+(\/[\w.-]+)*$/, 'not a plain path inside the package');
+  .regex(/^(?!\.+(\/|$))[\w.-]+(\/(?!\.+(\/|$))[\w.-]+)*$/, 'not a plain path inside the package');
 
 /** One light geometry of a piece in the gauge frame: its files and how they were made. */
 export const packedPartSchema = z.object({

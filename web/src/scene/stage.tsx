@@ -17,6 +17,8 @@ export interface StageProps {
   readonly picks?: readonly PickRef[];
   /** The frame that the view stands by: Y is up, Z comes towards the viewer. */
   readonly view: Frame;
+  /** Pixels at the left that a panel covers: the model is fitted beside it. */
+  readonly insetLeft?: number;
   /** A new value fits the view again. */
   readonly fitKey: string;
   /** What is under the pointer in words, and what a click would do. */
@@ -38,7 +40,7 @@ const PICK_COLOUR = '#1c9a8c';
 
 /** The 3D view: bodies, frames, tips, pointing and picking. Draws only when something changed. */
 export function Stage(props: StageProps) {
-  const { items, frames = [], tips = [], picks = [], describe, onPick, view, fitKey, children } = props;
+  const { items, frames = [], tips = [], picks = [], describe, onPick, view, fitKey, insetLeft = 0, children } = props;
   const dark = useComputedColorScheme('light') === 'dark';
   const [hover, setHover] = useState<Hover>(NO_HOVER);
   const [refit, setRefit] = useState(0);
@@ -108,7 +110,7 @@ export function Stage(props: StageProps) {
         }}
         resize={{ debounce: 30 }}
       >
-        <StageView view={view} bounds={bounds} fitKey={`${fitKey} ${refit}`} />
+        <StageView view={view} bounds={bounds} fitKey={`${fitKey} ${refit}`} insetLeft={insetLeft} />
         <hemisphereLight args={['#ffffff', dark ? '#3a444c' : '#b9b2a4', 1.5]} />
         {items.map((item) => (
           <ItemBodies key={item.key} item={item} edgeColour={dark ? '#0b0f12' : '#22303a'} />
@@ -166,7 +168,7 @@ function boundsOfItems(items: readonly StageItem[]) {
 }
 
 // Camera and controls: stands by the view frame, fits the bounds when asked, then leaves the camera to the person.
-function StageView({ view, bounds, fitKey }: { view: Frame; bounds: ReturnType<typeof boundsOfItems>; fitKey: string }) {
+function StageView({ view, bounds, fitKey, insetLeft }: { view: Frame; bounds: ReturnType<typeof boundsOfItems>; fitKey: string; insetLeft: number }) {
   const { size, invalidate, get } = useThree();
   const controls = useThree((s) => s.controls) as unknown as { target: Vector3; update(): void } | null;
   const fitted = useRef<{ key: string; controls: unknown }>({ key: '', controls: null });
@@ -189,9 +191,11 @@ function StageView({ view, bounds, fitKey }: { view: Frame; bounds: ReturnType<t
     camera.far = away * 6;
     camera.lookAt(...target);
     camera.updateMatrixWorld();
-    camera.zoom = zoomToFit(camera, bounds, size.width, size.height);
+    camera.zoom = zoomToFit(camera, bounds, size.width - insetLeft, size.height);
     camera.updateProjectionMatrix();
-    controls.target.set(...target);
+    const aside = new Vector3().setFromMatrixColumn(camera.matrixWorld, 0).multiplyScalar(-insetLeft / 2 / camera.zoom);
+    camera.position.add(aside);
+    controls.target.set(...target).add(aside);
     controls.update();
     invalidate();
   });

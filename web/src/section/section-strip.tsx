@@ -60,7 +60,8 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, unit
   const top = MARGIN.top + Math.max(0, (height - MARGIN.top - MARGIN.bottom - (x1 - x0) * scale) / 2);
   const sx = (z: number) => left + (z - z0) * scale;
   const sy = (x: number) => top + (x1 - x) * scale;
-  const tip = placed[0];
+  // Without a mount there is nothing to measure a tip from.
+  const tip = hasMount ? placed[0] : undefined;
   const mm = (v: number) => formatLength(v, unit);
   const bottom = sy(x0);
   const grid = niceStep(scale);

@@ -104,6 +104,8 @@ interface BenchStageProps {
 }
 
 const ITEM = 'component';
+// Pixels; half of what the list of bodies covers: it hides only the corner of a slanting model.
+const PANEL_SHARE = 150;
 
 function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, setShown }: BenchStageProps) {
   const { id, pose, mount, seats, tips } = record;
@@ -195,6 +197,7 @@ function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, 
           picks={shown === 'source' ? picks : []}
           view={view}
           fitKey={`${record.id} ${mount ? 'mounted' : ''}`}
+          insetLeft={PANEL_SHARE}
           describe={shown === 'source' ? describe : undefined}
           onPick={onPick}
         >

@@ -1,0 +1,179 @@
+import { describe, expect, it } from '@jest/globals';
+import { strToU8, zipSync } from 'fflate';
+import { move } from '#core/math';
+import {
+  ASSEMBLY_VERSION,
+  COMPONENT_VERSION,
+  cornerTowards,
+  geometryInputs,
+  hashBytes,
+  type ComponentRecord,
+  posedFromFile,
+  readPackage,
+  readRecord,
+  safeFileName,
+  unzipWithLimit,
+  virtualTipOf,
+  writePackage,
+} from './index.ts';
+
+const HASH = 'a'.repeat(64);
+const plain: ComponentRecord = {
+  kind: 'component',
+  version: COMPONENT_VERSION,
+  id: 'c1',
+  name: 'Holder',
+  componentKind: 'turning tool',
+  source: { blob: HASH, fileName: 'h.step', format: 'step', unit: 'mm', unitScale: 1, bytes: 10 },
+  model: { blob: HASH, faces: 6, triangles: 12 },
+  bodies: [{ id: 'b1', name: 'x', role: 'tool body', hidden: false }],
+  pose: [],
+  mount: {
+    id: 'mount',
+    name: '',
+    frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] },
+    connection: { standard: 'square', size: '25x25' },
+    origin: { from: 'typed', evidence: '' },
+  },
+  seats: [],
+  tips: [],
+  geometry: [],
+  createdAt: '2026-01-01',
+  changedAt: '2026-01-01',
+};
+const codeOf = (r: ReturnType<typeof readRecord>) => (r.ok ? 'ok' : `${r.issues[0].code} ${r.issues[0].values.field ?? ''}`.trim());
+
+describe('records', () => {
+  it('come back as they were stored', () => {
+    expect(readRecord(JSON.parse(JSON.stringify(plain)), 'x')).toEqual({ ok: true, value: plain });
+  });
+  it('of the first version are brought up to date', () => {
+    const { componentKind: _, ...old } = plain;
+    expect(readRecord({ ...old, version: 1 }, 'x')).toMatchObject({ ok: true, value: { version: COMPONENT_VERSION, componentKind: 'other' } });
+  });
+  it.each([
+    ['of a newer version', { ...plain, version: 99 }, 'package.newer'],
+    ['that are no object', 'text', 'record.bad record'],
+    ['of another kind', { ...plain, kind: 'machine' }, 'record.bad kind'],
+    [
+      'with NaN in a frame',
+      { ...plain, mount: { ...plain.mount, frame: { ...plain.mount?.frame, origin: [Number.NaN, 0, 0] } } },
+      'record.bad mount.frame.origin.0',
+    ],
+    ['with a skew frame', { ...plain, mount: { ...plain.mount, frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0.1] } } }, 'record.bad mount.frame'],
+    [
+      'with an absurd length',
+      { ...plain, mount: { ...plain.mount, frame: { origin: [1e9, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } } },
+      'record.bad mount.frame.origin.0',
+    ],
+    ['without bodies', { ...plain, bodies: [] }, 'record.bad bodies'],
+    ['with a role that does not exist', { ...plain, bodies: [{ ...plain.bodies[0], role: 'handle' }] }, 'record.bad bodies.0.role'],
+  ])('%s are refused with the place', (_, raw, code) => expect(codeOf(readRecord(raw, 'x'))).toBe(code));
+
+  it('change the hash of their geometry with what it is made from, and with nothing else', () => {
+    const base = geometryInputs(plain, 'non-cutting', 'exact', 0.05);
+    expect(geometryInputs({ ...plain, ...{ name: 'other', tips: [] } }, 'non-cutting', 'exact', 0.05)).toBe(base);
+    expect(geometryInputs({ ...plain, bodies: [{ ...plain.bodies[0], role: 'left out' }] }, 'non-cutting', 'exact', 0.05)).not.toBe(base);
+    expect(geometryInputs(plain, 'non-cutting', 'exact', 0.06)).not.toBe(base);
+    expect(geometryInputs(plain, 'non-cutting', 'revolved', 0.05)).not.toBe(base);
+  });
+});
+
+describe('pose and tip', () => {
+  it('steps apply in order: turn, then move', () => {
+    const at = move(
+      posedFromFile([
+        { id: '1', kind: 'rotate', point: [0, 0, 0], axis: [0, 0, 1], angleDeg: 90, note: '' },
+        { id: '2', kind: 'move', by: [0, 0, 5], note: '' },
+        { id: '3', kind: 'align', point: [0, 0, 0], from: [0, 0, 1], to: [1, 0, 0], note: '' },
+      ]),
+      [10, 0, 0],
+    );
+    // (10,0,0) -> (0,10,0) -> (0,10,5) -> Z onto X: (5,10,0).
+    expect(at.map((v) => Math.round(v * 1e9) / 1e9 + 0)).toEqual([5, 10, 0]);
+  });
+  it('virtual tip is the corner of the two tangents: P = C + r (sx, sz)', () => {
+    const mount = { origin: [0, 0, 0] as const, z: [0, 0, 1] as const, x: [1, 0, 0] as const };
+    const tip = {
+      id: 't',
+      name: '',
+      noseRadius: 0.8,
+      noseCentre: [31.2, 0, 149.2] as const,
+      programmedPoint: 'virtual tip' as const,
+      origin: { from: 'typed' as const, evidence: '' },
+    };
+    expect(virtualTipOf({ ...tip, corner: { x: 1, z: 1 } }, mount).map((v) => Math.round(v * 1e9) / 1e9)).toEqual([32, 0, 150]);
+    expect(virtualTipOf({ ...tip, corner: { x: 0, z: -1 } }, mount).map((v) => Math.round(v * 1e9) / 1e9)).toEqual([31.2, 0, 148.4]);
+    expect(cornerTowards([0.7, 0.1, -0.7], mount)).toEqual({ x: 1, z: -1 });
+  });
+});
+
+describe('package files', () => {
+  const manifest = {
+    format: 'ruota-package' as const,
+    version: 1,
+    name: 'a',
+    createdAt: '',
+    unit: 'mm' as const,
+    gaugeLength: null,
+    tips: [],
+    pieces: [],
+    checks: [],
+    assembly: { version: ASSEMBLY_VERSION },
+    components: [],
+    sources: {},
+  };
+  const whole = writePackage(manifest, { 'a/b.stl': Uint8Array.of(1, 2, 3) });
+  const code = (bytes: Uint8Array) => {
+    const r = readPackage(bytes, 'p.zip');
+    return r.ok ? 'ok' : r.issues[0].code;
+  };
+  const zipOf = (files: Record<string, unknown>) =>
+    zipSync(Object.fromEntries(Object.entries(files).map(([k, v]) => [k, v instanceof Uint8Array ? v : strToU8(JSON.stringify(v))])));
+
+  it('come back with every file', () => {
+    const r = readPackage(whole, 'p.zip');
+    expect(r.ok && [...r.value.files['a/b.stl']]).toEqual([1, 2, 3]);
+  });
+  it('are the same bytes for the same content', () => {
+    expect(hashBytes(writePackage(manifest, { 'a/b.stl': Uint8Array.of(1, 2, 3) }))).toBe(hashBytes(whole));
+  });
+  it.each([
+    ['empty', new Uint8Array(0), 'file.empty'],
+    ['no zip', strToU8('hello there'), 'package.not-zip'],
+    ['cut off', whole.subarray(0, whole.length / 2), 'package.not-zip'],
+    ['without a manifest', zipOf({ 'x.txt': 'x' }), 'package.no-manifest'],
+    ['with a manifest that is no JSON', zipSync({ 'manifest.json': strToU8('{"a":') }), 'package.bad-manifest'],
+    ['with a manifest of another shape', zipOf({ 'manifest.json': { ...manifest, gaugeLength: 'long', files: [] } }), 'package.bad-manifest'],
+    [
+      'with a path that leads out',
+      zipOf({ 'manifest.json': { ...manifest, files: [{ path: '../../etc/passwd', sha256: HASH, bytes: 1 }] } }),
+      'package.bad-manifest',
+    ],
+    ['with a file missing', zipOf({ 'manifest.json': { ...manifest, files: [{ path: 'a.stl', sha256: HASH, bytes: 1 }] } }), 'package.missing-file'],
+    [
+      'with a file changed',
+      zipOf({ 'a.stl': Uint8Array.of(9), 'manifest.json': { ...manifest, files: [{ path: 'a.stl', sha256: HASH, bytes: 1 }] } }),
+      'package.changed-file',
+    ],
+    ['of a newer version', zipOf({ 'manifest.json': { ...manifest, version: 7, files: [] } }), 'package.newer'],
+  ])('%s: refused', (_, bytes, expected) => expect(code(bytes)).toBe(expected));
+
+  it('that unpack to too much are stopped on the way', () => {
+    const bomb = zipSync({ 'manifest.json': new Uint8Array(30e6) });
+    expect(bomb.length).toBeLessThan(100_000);
+    const r = unzipWithLimit(bomb, 'bomb.zip', 5e6);
+    expect(!r.ok && r.issues[0].code).toBe('package.bomb');
+  });
+});
+
+describe('safeFileName', () => {
+  it.each([
+    ['../../etc/passwd', 'etc-passwd'],
+    ['<img src=x onerror=alert(1)>', 'img-src-x-onerror-alert-1'],
+    ['=HYPERLINK("x")', 'HYPERLINK-x'],
+    ['', 'unnamed'],
+    ['...', 'unnamed'],
+    ['Hülse 32/16', 'Hu-lse-32-16'],
+  ])('%s becomes %s', (name, expected) => expect(safeFileName(name)).toBe(expected));
+});

@@ -1,0 +1,144 @@
+// What a person does with the application, in their words: open, point, pick, read numbers.
+import { readFileSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { expect, type Page } from '@playwright/test';
+
+export const demoFile = (name: string) => join(import.meta.dirname, '../demo/models', name);
+
+/** Opens the application in a fresh browser profile and fails the test on any error of the page. */
+export async function openRuota(page: Page, path = '/shelf'): Promise<void> {
+  page.on('pageerror', (error) => {
+    throw error;
+  });
+  await page.goto(path);
+  await expect(page.getByRole('navigation')).toBeVisible();
+}
+
+/** Drops a file on the window, as from the desktop. */
+export async function dropFile(page: Page, name: string, content: Uint8Array): Promise<void> {
+  const data = await page.evaluateHandle(
+    ([fileName, base64]) => {
+      const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([bytes], fileName));
+      return transfer;
+    },
+    [name, Buffer.from(content).toString('base64')] as const,
+  );
+  await page.dispatchEvent('body', 'dragenter', { dataTransfer: data });
+  const target = page.getByText('Drop STEP files or a package');
+  await expect(target).toBeVisible();
+  for (const type of ['dragenter', 'dragover', 'drop']) await target.dispatchEvent(type, { dataTransfer: data });
+}
+
+export const dropDemo = (page: Page, name: string) => dropFile(page, name, readFileSync(demoFile(name)));
+
+/** Opens a file through the button and the system's dialog. */
+export async function chooseFile(page: Page, path: string): Promise<void> {
+  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), page.getByRole('button', { name: 'Open a file' }).first().click()]);
+  await chooser.setFiles(path);
+}
+
+/** Waits until the Bench shows this component with its model. */
+export async function onBench(page: Page, file: string): Promise<void> {
+  await expect(page.getByText(basename(file)).first()).toBeVisible({ timeout: 60_000 });
+  await expect(page.locator('.stage canvas')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('region', { name: 'Ledger' })).toBeVisible();
+}
+
+interface Where {
+  /** Where to look first, as shares of the stage's width and height; its middle without it. */
+  readonly near?: readonly [number, number];
+  /** Also walk through what lies behind, with Tab. */
+  readonly behind?: boolean;
+  /** Pixels between the places that are looked at. */
+  readonly step?: number;
+}
+
+/**
+ * Moves the pointer over the stage, outwards from `near`, until what is named under it matches. Gives the text that was shown; the
+ * pointer stays there.
+ */
+export async function pointAt(page: Page, what: RegExp, { near = [0.5, 0.5], behind = false, step = 14 }: Where = {}): Promise<string> {
+  const stage = page.getByRole('application');
+  const box = await stage.boundingBox();
+  if (!box) throw new Error('there is no stage');
+  const places: [number, number][] = [];
+  for (let x = step; x < box.width - step; x += step) for (let y = step; y < box.height - step; y += step) places.push([x, y]);
+  const [cx, cy] = [box.width * near[0], box.height * near[1]];
+  places.sort((a, b) => Math.hypot(a[0] - cx, a[1] - cy) - Math.hypot(b[0] - cx, b[1] - cy));
+  const named = page.locator('.stage-tooltip > div').first();
+  for (const [x, y] of places) {
+    await page.mouse.move(box.x + x, box.y + y);
+    const { text, count } = await page.evaluate(
+      () =>
+        new Promise<{ text: string; count: number }>((done) =>
+          requestAnimationFrame(() =>
+            requestAnimationFrame(() => {
+              const tooltip = document.querySelector('.stage-tooltip');
+              done({ text: tooltip?.firstElementChild?.textContent ?? '', count: Number(/Tab\s*\d+ of (\d+)/.exec(tooltip?.textContent ?? '')?.[1] ?? 0) });
+            }),
+          ),
+        ),
+    );
+    if (what.test(text)) return text;
+    if (!behind || count < 2) continue;
+    await stage.focus();
+    for (let i = 1; i < count; i++) {
+      await page.keyboard.press('Tab');
+      const next = await named.innerText();
+      if (what.test(next)) return next;
+    }
+  }
+  throw new Error(`nothing on the stage is named like ${what}`);
+}
+
+/** Points at it and takes it: by click, or with Enter where it lies behind. */
+export async function pick(page: Page, what: RegExp, options: Where = {}): Promise<void> {
+  await pointAt(page, what, options);
+  if (options.behind) await page.keyboard.press('Enter');
+  else {
+    await page.mouse.down();
+    await page.mouse.up();
+  }
+}
+
+// Two animation frames: one in which the pointer is looked up, one in which the name is drawn.
+const frames = (page: Page) => page.evaluate(() => new Promise<void>((done) => requestAnimationFrame(() => requestAnimationFrame(() => done()))));
+
+/** The entry of the Ledger with this title. */
+export const entry = (page: Page, title: string) => page.locator('.ledger-entry').filter({ has: page.getByRole('heading', { name: title, exact: true }) });
+
+/** Types into a number field and leaves it with Enter. */
+export async function type(page: Page, label: string | RegExp, value: string, within = page.locator('body')): Promise<void> {
+  const field = within.getByLabel(label).first();
+  await field.click();
+  await field.fill(value);
+  await field.press('Enter');
+}
+
+/** Chooses in a select by its label. */
+export async function choose(page: Page, label: string, option: string, nth = 0): Promise<void> {
+  await page.getByRole('combobox', { name: label }).nth(nth).click();
+  await page.getByRole('option', { name: option, exact: true }).click();
+}
+
+/** Turns the view: 360 degrees for the height of the stage. */
+export async function orbit(page: Page, degRight: number, degUp: number): Promise<void> {
+  const box = await page.locator('.stage canvas').boundingBox();
+  if (!box) throw new Error('there is no stage');
+  // From a corner without a panel.
+  const [x, y] = [box.x + box.width * 0.6, box.y + box.height * 0.85];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x - (degRight / 360) * box.height, y + (degUp / 360) * box.height, { steps: 6 });
+  await page.mouse.up();
+  await frames(page);
+}
+
+/** Fits the view, by its key. */
+export async function fit(page: Page): Promise<void> {
+  await page.getByRole('application').focus();
+  await page.keyboard.press('f');
+  await frames(page);
+}
