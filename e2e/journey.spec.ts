@@ -28,7 +28,7 @@ test('its bodies get roles; the nose is picked on the insert', async () => {
   await page.getByRole('button', { name: 'Show only Import1' }).nth(1).click();
   await fit(page);
   await entry(page, 'Tip').getByRole('button', { name: 'Pick on the model' }).click();
-  await pick(page, /rounded edge, radius 0\.400/, { step: 6, near: [0.97, 0.5] });
+  await pick(page, /rounded edge, radius 0\.400/, { step: 6, near: [0.775, 0.83] });
   await expect(entry(page, 'Tip')).toContainText('RE 0.400');
   await page.getByRole('button', { name: 'show all' }).click();
 });

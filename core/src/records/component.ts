@@ -84,6 +84,17 @@ export function cornerTowards(direction: Vec3, mount: Frame): Tip['corner'] {
   return { x: side(x), z: side(z) };
 }
 
+/** What changes with a new mount: the sides of the tips' corners are told along its axes, so they are told anew. */
+export function withMount(record: Pick<ComponentRecord, 'mount' | 'tips'>, mount: ComponentRecord['mount']): Pick<ComponentRecord, 'mount' | 'tips'> {
+  const before = mountFrameOf(record);
+  const after = mountFrameOf({ mount });
+  const tips = record.tips.map((tip): Tip => {
+    const towards = tip.towards ?? addScaled(addScaled([0, 0, 0], before.x, tip.corner.x), before.z, tip.corner.z);
+    return { ...tip, corner: cornerTowards(towards, after) };
+  });
+  return { mount, tips };
+}
+
 /** The bodies that a kind of geometry is made of; left-out ones never are. */
 export function bodiesFor(record: Pick<ComponentRecord, 'bodies'>, target: GeometryTarget): string[] {
   return record.bodies.filter((b) => (target === 'cutting' ? b.role === 'cutting' : b.role === 'tool body' || b.role === 'hardware')).map((b) => b.id);

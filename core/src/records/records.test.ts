@@ -14,6 +14,7 @@ import {
   safeFileName,
   unzipWithLimit,
   virtualTipOf,
+  withMount,
   writePackage,
 } from './index.ts';
 
@@ -105,6 +106,33 @@ describe('pose and tip', () => {
     expect(virtualTipOf({ ...tip, corner: { x: 1, z: 1 } }, mount).map((v) => Math.round(v * 1e9) / 1e9)).toEqual([32, 0, 150]);
     expect(virtualTipOf({ ...tip, corner: { x: 0, z: -1 } }, mount).map((v) => Math.round(v * 1e9) / 1e9)).toEqual([31.2, 0, 148.4]);
     expect(cornerTowards([0.7, 0.1, -0.7], mount)).toEqual({ x: 1, z: -1 });
+  });
+});
+
+describe('a mount that is marked after the tip', () => {
+  const tip = {
+    id: 't',
+    name: '',
+    noseRadius: 0.4,
+    noseCentre: [149.6, 0, -10.6] as const,
+    programmedPoint: 'virtual tip' as const,
+    origin: { from: 'picked' as const, evidence: '' },
+  };
+  const mount = {
+    ...(plain.mount as NonNullable<ComponentRecord['mount']>),
+    frame: { origin: [0, 0, 0] as const, z: [1, 0, 0] as const, x: [0, 0, -1] as const },
+  };
+  it('turns the side of the corner with it', () => {
+    const before = { mount: null, tips: [{ ...tip, corner: { x: 1 as const, z: -1 as const } }] };
+    const after = withMount(before, mount);
+    expect(after.tips[0].corner).toEqual({ x: 1, z: 1 });
+    expect(withMount(after, null).tips[0].corner).toEqual({ x: 1, z: -1 });
+  });
+  it('keeps the picked direction where the first frame could not tell it', () => {
+    // In this frame the corner points along Y, which has no side.
+    const flat = { ...mount, frame: { origin: [0, 0, 0] as const, z: [0, 0, 1] as const, x: [1, 0, 0] as const } };
+    const picked = { mount: flat, tips: [{ ...tip, corner: { x: 0 as const, z: 0 as const }, towards: [0, 1, 0] as const }] };
+    expect(withMount(picked, { ...flat, frame: { origin: [0, 0, 0], z: [0, 1, 0], x: [1, 0, 0] } }).tips[0].corner).toEqual({ x: 0, z: 1 });
   });
 });
 

@@ -41,6 +41,8 @@ export const tipSchema = z.object({
   noseRadius: z.number().min(0).max(500),
   noseCentre: vec3Schema,
   corner: z.object({ x: sign, z: sign }),
+  /** Where the corner points, as it was picked: the side follows from it when the mount changes. */
+  towards: directionSchema.optional(),
   programmedPoint: z.enum(['virtual tip', 'nose centre']),
   origin: originSchema,
 });

@@ -1,7 +1,7 @@
 // What the Bench changes in a component's record: every function is one step of the history.
-import { type Frame, move, roundTo, turn, type Vec3 } from '#core/math';
+import { type Frame, move, normalize, roundTo, turn, type Vec3 } from '#core/math';
 import type { Model } from '#core/mesh';
-import { type BodyRole, type Connection, cornerTowards, type FactOrigin, mountFrameOf, posedFromFile, type PoseStep, type Tip } from '#core/records';
+import { type BodyRole, type Connection, cornerTowards, type FactOrigin, mountFrameOf, posedFromFile, type PoseStep, type Tip, withMount } from '#core/records';
 import { type ConnectionSize, sayConnection } from '#core/standards';
 import { changeComponent } from '../../app/store.ts';
 import { newId } from '../../common/new-id.ts';
@@ -77,7 +77,7 @@ export function poseOffers(id: string, model: Model, pose: readonly PoseStep[], 
 export const radialHint = (tips: readonly Tip[]): Vec3 | undefined => tips[0]?.noseCentre;
 
 export function setMount(id: string, frame: Frame, connection: ConnectionSize, origin: FactOrigin): void {
-  changeComponent(id, `Mount: ${sayConnection(connection)}`, () => ({ mount: { id: 'mount', name: 'Mount', frame, connection, origin } }));
+  changeComponent(id, `Mount: ${sayConnection(connection)}`, (r) => withMount(r, { id: 'mount', name: 'Mount', frame, connection, origin }));
 }
 
 export function addSeat(id: string, frame: Frame, connection: ConnectionSize, origin: FactOrigin): void {
@@ -90,10 +90,12 @@ export function addSeat(id: string, frame: Frame, connection: ConnectionSize, or
 export function editConnection(id: string, seatId: string | null, label: string, change: (c: Connection) => Partial<Connection>): void {
   const typed: FactOrigin = { from: 'typed', evidence: '' };
   const edit = (c: Connection): Connection => ({ ...c, origin: typed, ...change(c) });
-  changeComponent(id, label, (r) => (seatId === null ? { mount: r.mount && edit(r.mount) } : { seats: r.seats.map((s) => (s.id === seatId ? edit(s) : s)) }));
+  changeComponent(id, label, (r) =>
+    seatId === null ? withMount(r, r.mount && edit(r.mount)) : { seats: r.seats.map((s) => (s.id === seatId ? edit(s) : s)) },
+  );
 }
 
-export const removeMount = (id: string) => changeComponent(id, 'Removed the mount', () => ({ mount: null }));
+export const removeMount = (id: string) => changeComponent(id, 'Removed the mount', (r) => withMount(r, null));
 export const removeSeat = (id: string, seatId: string) => changeComponent(id, 'Removed a seat', (r) => ({ seats: r.seats.filter((s) => s.id !== seatId) }));
 
 /** A tip from a rounded edge or face; its corner points where the rounding bulges. Undefined text where the pick is no nose. */
@@ -109,6 +111,7 @@ export function addTipFromPick(id: string, model: Model, pick: PickRef): boolean
         noseRadius: nose.noseRadius,
         noseCentre: nose.noseCentre,
         corner: cornerTowards(nose.outward, mountFrameOf(r)),
+        towards: normalize(nose.outward),
         programmedPoint: 'virtual tip' as const,
         origin: { from: 'picked' as const, evidence: `${pick.kind === 'edge' ? 'rounded edge' : 'rounded face'} ${pick.index + 1} of ${pick.body}` },
       },

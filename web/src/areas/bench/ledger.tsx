@@ -276,7 +276,7 @@ function TipEditor({ record, tip, unit }: { record: ComponentRecord; tip: Tip; u
           data={[...CORNERS]}
           value={cornerText(tip.corner)}
           allowDeselect={false}
-          onChange={(t) => t && editTip(record.id, tip.id, 'Corner', { corner: cornerOfText(t) })}
+          onChange={(t) => t && editTip(record.id, tip.id, 'Corner', { corner: cornerOfText(t), towards: undefined })}
         />
       </Group>
       <Select
