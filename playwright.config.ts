@@ -2,6 +2,22 @@ import { defineConfig } from '@playwright/test';
 
 const PORT = 4191;
 
+/** Debian's Chromium with WebGL in software, and without calls to the world outside. */
+export const CHROMIUM = {
+  executablePath: '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--use-angle=swiftshader',
+    '--enable-unsafe-swiftshader',
+    '--ignore-gpu-blocklist',
+  ],
+};
+
 export default defineConfig({
   testDir: 'e2e',
   timeout: 120_000,
@@ -15,20 +31,7 @@ export default defineConfig({
     baseURL: `http://localhost:${PORT}`,
     viewport: { width: 1280, height: 800 },
     screenshot: 'only-on-failure',
-    launchOptions: {
-      executablePath: '/usr/bin/chromium',
-      args: [
-        '--no-sandbox',
-        '--disable-quic',
-        '--no-first-run',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-        '--use-angle=swiftshader',
-        '--enable-unsafe-swiftshader',
-        '--ignore-gpu-blocklist',
-      ],
-    },
+    launchOptions: CHROMIUM,
   },
   webServer: { command: 'node --import tsx server/main.ts', env: { PORT: String(PORT) }, port: PORT, reuseExistingServer: false },
 });

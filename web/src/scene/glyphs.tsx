@@ -1,6 +1,7 @@
-import { Html, Line } from '@react-three/drei';
+import { Line } from '@react-three/drei';
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import { useMemo } from 'react';
+import type { StageLabel } from './labels.tsx';
 import { addScaled, type Frame, type Vec3, worldFromFrame, yOf } from '#core/math';
 
 /** A frame that is drawn on the stage, in stage coordinates. */
@@ -29,7 +30,7 @@ const matrixOf = (frame: Frame) => {
   return new Matrix4().set(r[0], r[1], r[2], t[0], r[3], r[4], r[5], t[1], r[6], r[7], r[8], t[2], 0, 0, 0, 1);
 };
 
-function Arrow({ from, along, length, label, colour }: { from: Vec3; along: Vec3; length: number; label: string; colour: string }) {
+function Arrow({ from, along, length, colour }: { from: Vec3; along: Vec3; length: number; colour: string }) {
   const end = addScaled(from, along, length);
   const rotation = useMemo(() => new Quaternion().setFromUnitVectors(new Vector3(0, 1, 0), new Vector3(...along)), [along]);
   return (
@@ -39,17 +40,37 @@ function Arrow({ from, along, length, label, colour }: { from: Vec3; along: Vec3
         <coneGeometry args={[length * 0.05, length * 0.16, 14]} />
         <meshBasicMaterial color={colour} depthTest={false} />
       </mesh>
-      {label && (
-        <Html position={addScaled(from, along, length * 1.2)} center zIndexRange={[20, 10]} className="stage-label">
-          {label}
-        </Html>
-      )}
     </>
   );
 }
 
+/** Words beside the glyphs, each with its place on the stage. */
+export function labelsOf(frames: readonly StageFrame[], tips: readonly StageTip[], size: number): StageLabel[] {
+  const half = size * 0.45;
+  return [
+    ...frames.flatMap(({ key, frame, label, quiet }): StageLabel[] => [
+      { key: `${key} name`, text: label, kind: 'strong', at: addScaled(addScaled(frame.origin, frame.x, -half * 1.15), frame.z, -half * 0.3) },
+      ...(quiet
+        ? []
+        : [
+            { key: `${key} z`, text: 'towards work', at: addScaled(frame.origin, frame.z, size * 1.2) },
+            { key: `${key} x`, text: 'radial', at: addScaled(frame.origin, frame.x, size * 0.96) },
+            { key: `${key} y`, text: 'up', at: addScaled(frame.origin, yOf(frame), size * 0.96) },
+          ]),
+    ]),
+    ...tips.map(
+      ({ key, label, virtualTip, frame }): StageLabel => ({
+        key: `${key} tip`,
+        text: label,
+        kind: 'tip',
+        at: addScaled(addScaled(virtualTip, frame.x, size * 0.25), frame.z, size * 0.12),
+      }),
+    ),
+  ];
+}
+
 /** Mount: a flat ring; seat: an open square bracket; each with its three axes and what they mean. */
-export function FrameGlyph({ frame, kind, label, size, quiet }: StageFrame & { size: number }) {
+export function FrameGlyph({ frame, kind, size, quiet }: StageFrame & { size: number }) {
   const matrix = useMemo(() => matrixOf(frame), [frame]);
   const half = size * 0.45;
   const bracket: Vec3[] = [
@@ -74,23 +95,15 @@ export function FrameGlyph({ frame, kind, label, size, quiet }: StageFrame & { s
           </>
         )}
       </group>
-      <Arrow from={frame.origin} along={frame.z} length={size} label={quiet ? '' : 'towards work'} colour={ACCENT} />
-      {!quiet && <Arrow from={frame.origin} along={frame.x} length={size * 0.8} label="radial" colour={ACCENT} />}
-      {!quiet && <Arrow from={frame.origin} along={yOf(frame)} length={size * 0.8} label="up" colour={ACCENT} />}
-      <Html
-        position={addScaled(addScaled(frame.origin, frame.x, -half * 1.15), frame.z, -half * 0.3)}
-        center
-        zIndexRange={[20, 10]}
-        className="stage-label strong"
-      >
-        {label}
-      </Html>
+      <Arrow from={frame.origin} along={frame.z} length={size} colour={ACCENT} />
+      {!quiet && <Arrow from={frame.origin} along={frame.x} length={size * 0.8} colour={ACCENT} />}
+      {!quiet && <Arrow from={frame.origin} along={yOf(frame)} length={size * 0.8} colour={ACCENT} />}
     </>
   );
 }
 
 /** A small cross-hair on the nose circle, with the virtual tip marked. */
-export function TipGlyph({ noseCentre, noseRadius, virtualTip, frame, label, size }: StageTip & { size: number }) {
+export function TipGlyph({ noseCentre, noseRadius, virtualTip, frame, size }: StageTip & { size: number }) {
   const circle = useMemo(
     () =>
       Array.from({ length: 49 }, (_, i): Vec3 => {
@@ -110,9 +123,6 @@ export function TipGlyph({ noseCentre, noseRadius, virtualTip, frame, label, siz
         <sphereGeometry args={[size * 0.012, 12, 8]} />
         <meshBasicMaterial color="#b4173f" depthTest={false} />
       </mesh>
-      <Html position={addScaled(addScaled(virtualTip, frame.x, size * 0.25), frame.z, size * 0.12)} center zIndexRange={[20, 10]} className="stage-label tip">
-        {label}
-      </Html>
     </>
   );
 }

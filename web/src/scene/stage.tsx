@@ -6,7 +6,8 @@ import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } fro
 import { NoToneMapping, Object3D, type OrthographicCamera as ThreeOrthographicCamera, Vector3 } from 'three';
 import { addScaled, boundsCentre, boundsCorners, boundsDiagonal, type Frame, joinBounds, move, type Vec3, yOf } from '#core/math';
 import { Highlight, ItemBodies } from './bodies.tsx';
-import { FrameGlyph, type StageFrame, type StageTip, TipGlyph } from './glyphs.tsx';
+import { FrameGlyph, labelsOf, type StageFrame, type StageTip, TipGlyph } from './glyphs.tsx';
+import { LabelLayer, LabelPlacer } from './labels.tsx';
 import { pickAt } from './picking.ts';
 import { type Candidate, type PickRef, samePick, type StageItem } from './picks.ts';
 
@@ -34,13 +35,15 @@ interface Hover {
   readonly y: number;
 }
 
+const NO_FRAMES: readonly StageFrame[] = [];
+const NO_TIPS: readonly StageTip[] = [];
 const NO_HOVER: Hover = { candidates: [], at: 0, x: 0, y: 0 };
 const HOVER_COLOUR = '#e0a32e';
 const PICK_COLOUR = '#1c9a8c';
 
 /** The 3D view: bodies, frames, tips, pointing and picking. Draws only when something changed. */
 export function Stage(props: StageProps) {
-  const { items, frames = [], tips = [], picks = [], describe, onPick, view, fitKey, insetLeft = 0, children } = props;
+  const { items, frames = NO_FRAMES, tips = NO_TIPS, picks = [], describe, onPick, view, fitKey, insetLeft = 0, children } = props;
   const dark = useComputedColorScheme('light') === 'dark';
   const [hover, setHover] = useState<Hover>(NO_HOVER);
   const [refit, setRefit] = useState(0);
@@ -49,6 +52,8 @@ export function Stage(props: StageProps) {
   const queued = useRef(0);
   const bounds = useMemo(() => boundsOfItems(items), [items]);
   const size = bounds ? boundsDiagonal(bounds) * 0.16 : 10;
+  const labels = useMemo(() => labelsOf(frames, tips, size), [frames, tips, size]);
+  const labelLayer = useRef<HTMLDivElement | null>(null);
 
   const hoverAt = useCallback(
     (x: number, y: number) => {
@@ -125,7 +130,9 @@ export function Stage(props: StageProps) {
         {tips.map((t) => (
           <TipGlyph {...t} key={t.key} size={size} />
         ))}
+        <LabelPlacer labels={labels} layer={labelLayer} />
       </Canvas>
+      <LabelLayer labels={labels} layer={labelLayer} />
       {said && (
         <div className="stage-tooltip" style={{ left: hover.x, top: hover.y }} role="status">
           <div>{said.text}</div>
