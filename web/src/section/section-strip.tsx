@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
-import { type Frame, frameFromWorld, invert, move, moveFrame, SECTION_NUDGE, type Vec3 } from '#core/math';
+import { compose, DISPLAY_CHORD, type Frame, frameFromWorld, invert, move, moveFrame, SECTION_NUDGE, type Vec3 } from '#core/math';
+import { movePoints } from '#core/mesh';
 import { loopArea, type SectionLoop, sectionMesh } from '#core/outline';
 import type { BodyRole } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
@@ -38,7 +39,7 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, unit
   const { ref, width, height } = useElementSize<HTMLDivElement>();
   const cuts = useMemo(() => cutItems(items, frame), [items, frame]);
   const frameFromStage = useMemo(() => frameFromWorld(frame), [frame]);
-  const extent = useMemo(() => extentOf(cuts, half), [cuts, half]);
+  const extent = useMemo(() => extentOf(cuts, half, items, frame), [cuts, half, items, frame]);
   const placed = tips.map((t) => ({ ...t, c: move(frameFromStage, t.noseCentre), p: move(frameFromStage, t.point) }));
   if (!extent) {
     return (
@@ -145,7 +146,11 @@ function cutItems(items: readonly StageItem[], frame: Frame): Cut[] {
   });
 }
 
-function extentOf(cuts: readonly Cut[], half: boolean) {
+/**
+ * The extent of what is drawn. A section runs along chords a little below its plane, so each limit that a corner of the model
+ * agrees with, within a chord's height, is that corner's: corners lie on the true faces.
+ */
+function extentOf(cuts: readonly Cut[], half: boolean, items: readonly StageItem[], frame: Frame) {
   let [z0, z1, x0, x1] = [Infinity, -Infinity, Infinity, -Infinity];
   for (const { loops } of cuts)
     for (const { points: p } of loops)
@@ -156,8 +161,32 @@ function extentOf(cuts: readonly Cut[], half: boolean) {
         x0 = Math.min(x0, p[i + 1]);
         x1 = Math.max(x1, p[i + 1]);
       }
-  return z1 >= z0 ? { z0, z1, x0, x1 } : undefined;
+  if (z1 < z0) return undefined;
+  const limits = { z0, z1, x0, x1 };
+  const nearest = { z0: CHORD, z1: CHORD, x0: CHORD, x1: CHORD };
+  const look = (name: keyof typeof limits, value: number, drawn: number) => {
+    const away = Math.abs(value - drawn);
+    if (away >= nearest[name]) return;
+    nearest[name] = away;
+    limits[name] = value;
+  };
+  const frameFromStage = frameFromWorld(frame);
+  for (const item of items)
+    for (const body of item.model.bodies) {
+      const p = movePoints(compose(frameFromStage, item.stageFromModel), body.corners);
+      for (let i = 0; i < p.length; i += 3) {
+        look('z0', p[i + 2], z0);
+        look('z1', p[i + 2], z1);
+        const x = half ? Math.hypot(p[i], p[i + 1]) : p[i];
+        look('x0', x, x0);
+        look('x1', x, x1);
+      }
+    }
+  return limits;
 }
+
+// mm: what a chord of the drawn model and the nudge of the section may take away.
+const CHORD = 2 * DISPLAY_CHORD;
 
 function pathOf({ points: p, closed }: SectionLoop, sx: (z: number) => number, sy: (x: number) => number): string {
   let d = '';

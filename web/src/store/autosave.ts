@@ -2,7 +2,7 @@ import { newId } from '../common/new-id.ts';
 import { foreignChanged, type RecordsById, recordsChanged } from '../app/library-slice.ts';
 import { saveFaultChanged } from '../app/session-slice.ts';
 import { store } from '../app/store.ts';
-import { readSetting, rereadRecord, writeRecord, writeSetting } from './records-db.ts';
+import { keepUnwritten, readSetting, rereadRecord, writeRecord, writeSetting } from './records-db.ts';
 
 type Notify = (message: string) => void;
 
@@ -15,6 +15,7 @@ export function startAutosave(notify: Notify): () => void {
   let saved: RecordsById = store.getState().library.records;
   let session = store.getState().session;
   const pending = new Set<string>();
+  let writing: string | null = null;
   let running = false;
   let takingOver = false;
 
@@ -26,7 +27,9 @@ export function startAutosave(notify: Notify): () => void {
         const id = pending.values().next().value as string;
         pending.delete(id);
         const mine = store.getState().library.records[id] ?? null;
+        writing = id;
         const outcome = await writeRecord(id, mine);
+        writing = null;
         if (outcome.state === 'written') channel.postMessage({ id });
         else keepBoth(id, outcome.theirs);
       }
@@ -84,8 +87,17 @@ export function startAutosave(notify: Notify): () => void {
     void flush();
   }, 15_000);
 
+  // A reload in the middle of a write: what is on its way is kept for the next start.
+  const leave = () => {
+    const ids = [...(writing === null ? [] : [writing]), ...pending];
+    const { records } = store.getState().library;
+    if (ids.length > 0) keepUnwritten(ids.map((id) => [id, records[id] ?? null]));
+  };
+  window.addEventListener('pagehide', leave);
+
   return () => {
     stop();
+    window.removeEventListener('pagehide', leave);
     clearInterval(retry);
     channel.close();
   };

@@ -13,6 +13,35 @@ const settings = localforage.createInstance({ name: 'ruota', storeName: 'setting
 // The revision that this tab's copy of each record is based on.
 const known = new Map<string, number>();
 
+const JOURNAL = 'ruota-unwritten';
+interface JournalEntry {
+  readonly id: string;
+  readonly base: number;
+  readonly record: AnyRecord | null;
+}
+
+/** Keeps, synchronously, what could not be written before the page goes away; the next start takes it up. */
+export function keepUnwritten(records: readonly (readonly [id: string, record: AnyRecord | null])[]): void {
+  try {
+    localStorage.setItem(JOURNAL, JSON.stringify(records.map(([id, record]): JournalEntry => ({ id, base: known.get(id) ?? 0, record }))));
+  } catch {
+    // Storage is full or closed: the write itself has said so already.
+  }
+}
+
+// Writes what the last page left behind, unless it was written after all or another tab wrote in between.
+async function takeUpUnwritten(): Promise<void> {
+  const text = localStorage.getItem(JOURNAL);
+  if (!text) return;
+  localStorage.removeItem(JOURNAL);
+  for (const { id, base, record } of JSON.parse(text) as JournalEntry[]) {
+    await exclusively(async () => {
+      const stored = await db.getItem<StoredRecord>(id);
+      if ((stored?.revision ?? 0) === base) await db.setItem<StoredRecord>(id, { revision: base + 1, record });
+    });
+  }
+}
+
 /** One tab at a time: read, compare and write must not interleave. Without Web Locks (plain http from afar) it is not guarded. */
 function exclusively<T>(work: () => Promise<T>): Promise<T> {
   const locks = navigator.locks as LockManager | undefined;
@@ -29,6 +58,7 @@ export interface LoadedRecords {
 export async function loadRecords(): Promise<LoadedRecords> {
   const records: Record<string, AnyRecord> = {};
   const unreadable: string[] = [];
+  await takeUpUnwritten();
   await db.iterate<StoredRecord, void>((stored, id) => {
     known.set(id, stored.revision);
     if (stored.record === null) return;
