@@ -132,7 +132,9 @@ async function envelope(kernel: Kernel, bytes: Uint8Array, request: CommandReque
 }
 
 async function assemble(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { command: 'assemble' }, progress: Say): Promise<CommandOutput> {
-  const recipe = unwrap(readRecipe(new TextDecoder().decode(bytes), basename(request.file)));
+  const whole = unwrap(readRecipe(new TextDecoder().decode(bytes), basename(request.file)));
+  // A recipe may describe more components than this assembly has pieces of.
+  const recipe = { ...whole, components: whole.components.filter((c) => whole.pieces.some((p) => p.component === c.key)) };
   const folder = dirname(resolve(request.file));
   const now = new Date().toISOString();
   const cooked = unwrap(

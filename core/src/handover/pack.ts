@@ -2,11 +2,12 @@ import { checkAssembly, gaugeLengthOf, placeFrame, placePieces, placeTips } from
 import { failed, issue, type Result, done } from '#core/issues';
 import { type Kernel, readStep, writeRevolvedStep, writeStepPart } from '#core/kernel';
 import { addScaled, DISPLAY_CHORD, type Motion } from '#core/math';
-import { meshVolume, type Model, moveMesh, writeGlb, writeStl } from '#core/mesh';
+import { decodeModel, meshVolume, type Model, moveMesh, writeGlb, writeStl } from '#core/mesh';
 import {
   type AssemblyRecord,
   bodiesFor,
   chosenGeometry,
+  freshGeometry,
   type ComponentRecord,
   type GeometryTarget,
   type Manifest,
@@ -20,7 +21,7 @@ import {
   writePackage,
   hashBytes,
 } from '#core/records';
-import { makeGeometry } from './make-geometry.ts';
+import { type GeometryResult, makeGeometry } from './make-geometry.ts';
 
 /** What packing needs: the records, and the vendor files by component id. */
 export interface PackInput {
@@ -28,6 +29,8 @@ export interface PackInput {
   readonly components: Readonly<Record<string, ComponentRecord>>;
   readonly sources: Readonly<Record<string, Uint8Array>>;
   readonly models?: Readonly<Record<string, Model | undefined>>;
+  /** Geometry that was made before, encoded, by hash: what is still fresh is not made again. */
+  readonly blobs?: Readonly<Record<string, Uint8Array | undefined>>;
   readonly now: string;
   readonly onProgress?: (share: number, text: string) => void;
 }
@@ -69,7 +72,11 @@ export async function packAssembly(kernel: Kernel, input: PackInput): Promise<Re
     for (const target of ['non-cutting', 'cutting'] as const) {
       if (bodiesFor(record, target).length === 0) continue;
       report(index / assembly.pieces.length, `${record.name}: ${target} part`);
-      const part = await packPart(kernel, record, sources[record.id], target, gaugeFromFile, `${folder}/${target}`, files);
+      const part = await packPart(
+        kernel,
+        { record, bytes: sources[record.id], target, gaugeFromFile, path: `${folder}/${target}`, blobs: input.blobs ?? {} },
+        files,
+      );
       if (!part.ok) return part;
       parts.push(part.value);
     }
@@ -94,20 +101,32 @@ export async function packAssembly(kernel: Kernel, input: PackInput): Promise<Re
   return done({ bytes: writePackage(manifest, files), manifest });
 }
 
-async function packPart(
-  kernel: Kernel,
-  record: ComponentRecord,
-  bytes: Uint8Array,
-  target: GeometryTarget,
-  gaugeFromFile: Motion,
-  path: string,
-  files: Record<string, Uint8Array>,
-): Promise<Result<PackedPart>> {
+interface PartInput {
+  readonly record: ComponentRecord;
+  readonly bytes: Uint8Array;
+  readonly target: GeometryTarget;
+  readonly gaugeFromFile: Motion;
+  readonly path: string;
+  readonly blobs: NonNullable<PackInput['blobs']>;
+}
+
+// The geometry of a part: as it was made on the Bench where that still holds, else made now.
+function partGeometry(kernel: Kernel, { record, bytes, target, blobs }: PartInput): Result<Pick<GeometryResult, 'mesh' | 'profile' | 'growth' | 'closed'>> {
+  const fresh = freshGeometry(record, target);
+  const blob = fresh && blobs[fresh.blob];
+  const decoded = blob && hashBytes(blob) === fresh.blob ? decodeModel(blob) : undefined;
+  if (fresh && decoded?.ok) return done({ mesh: decoded.value.bodies[0].mesh, profile: fresh.profile, growth: fresh.growth, closed: fresh.closed });
+  const { mode, tolerance } = chosenGeometry(record, target);
+  return makeGeometry(kernel, { bytes, file: record.source.fileName, bodies: bodiesFor(record, target), mode, tolerance, frame: mountFrameOf(record) });
+}
+
+async function packPart(kernel: Kernel, input: PartInput, files: Record<string, Uint8Array>): Promise<Result<PackedPart>> {
+  const { record, bytes, target, gaugeFromFile, path } = input;
   const { mode, tolerance } = chosenGeometry(record, target);
   const frame = mountFrameOf(record);
   const file = record.source.fileName;
   const ids = bodiesFor(record, target);
-  const made = makeGeometry(kernel, { bytes, file, bodies: ids, mode, tolerance, frame });
+  const made = partGeometry(kernel, input);
   if (!made.ok) return made;
   const { profile, growth, closed } = made.value;
   const mesh = moveMesh(gaugeFromFile, made.value.mesh);

@@ -2,8 +2,8 @@ import { checkAssembly, gaugeLengthOf, placePieces, placeTips } from '#core/asse
 import { done, type Result } from '#core/issues';
 import { type Kernel, readStep, sampleStep } from '#core/kernel';
 import { compose, ENCLOSURE_SLACK, frameFromWorld, move, SAME_POINT, type Vec3, worldFromFrame } from '#core/math';
-import { distanceOutside, isClosedMesh, meshBounds, meshVolume, type Model, readGlb, readStl, type TriMesh, validateMesh, weld } from '#core/mesh';
-import { depthInProfile } from '#core/outline';
+import { isClosedMesh, meshBounds, meshVolume, type Model, outsideFinder, readGlb, readStl, type TriMesh, validateMesh, weld } from '#core/mesh';
+import { profileDepthFinder } from '#core/outline';
 import { bodiesFor, type Check, mountFrameOf, type PackedPart } from '#core/records';
 import { type OpenedPackage, openPackage } from './pack.ts';
 
@@ -118,16 +118,18 @@ function leastGrowth(kernel: Kernel, opened: OpenedPackage, componentId: string,
   if (!sampled.ok || !piece) return -Infinity;
   const mountFromFile = frameFromWorld(mountFrameOf(record));
   const gaugeFromFile = compose(worldFromFrame(piece.mountInGauge), mountFromFile);
+  const outside = outsideFinder(stl);
+  const depth = part.profile && profileDepthFinder(part.profile);
   let least = Infinity;
   const count = sampled.value.reduce((n, b) => n + b.skin.length / 3, 0);
   const stride = 3 * Math.max(1, Math.floor(count / POINTS_A_PART));
   for (const body of sampled.value) {
     for (let i = 0; i < body.skin.length; i += stride) {
       const p: Vec3 = [body.skin[i], body.skin[i + 1], body.skin[i + 2]];
-      if (part.profile) {
+      if (depth) {
         const [x, y, z] = move(mountFromFile, p);
-        least = Math.min(least, depthInProfile(part.profile, [z, Math.hypot(x, y)]));
-      } else least = Math.min(least, -distanceOutside(stl, move(gaugeFromFile, p)));
+        least = Math.min(least, depth(z, Math.hypot(x, y)));
+      } else least = Math.min(least, -outside(move(gaugeFromFile, p)));
     }
   }
   return least > -ENCLOSURE_SLACK ? Math.max(0, least) : least;

@@ -1,4 +1,4 @@
-import type { Vec3 } from '#core/math';
+import { fromZAndX, type Vec3 } from '#core/math';
 import type { TriMesh } from './tri-mesh.ts';
 
 // No edge of a tool lies in this direction.
@@ -64,4 +64,47 @@ export function distanceToTriangle({ positions: p, triangles: t }: TriMesh, i: n
   }
   const denominator = 1 / (va + vb + vc);
   return to(vb * denominator, vc * denominator);
+}
+
+/**
+ * `distanceOutside` for many points of one mesh: the same answers. The mesh is turned so that the ray points up, and a grid across
+ * it tells which few triangles a ray can meet; only points that turn out to lie outside look for the nearest triangle.
+ */
+export function outsideFinder(mesh: TriMesh): (point: Vec3) => number {
+  const { positions: p, triangles: t } = mesh;
+  const { z, x } = fromZAndX([0, 0, 0], RAY);
+  const y: Vec3 = [z[1] * x[2] - z[2] * x[1], z[2] * x[0] - z[0] * x[2], z[0] * x[1] - z[1] * x[0]];
+  const count = t.length / 3;
+  const cells = Math.max(1, Math.min(400, Math.ceil(Math.sqrt(count))));
+  const flat = new Float64Array((p.length / 3) * 2);
+  let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let i = 0, k = 0; i < p.length; i += 3, k += 2) {
+    const u = p[i] * x[0] + p[i + 1] * x[1] + p[i + 2] * x[2];
+    const v = p[i] * y[0] + p[i + 1] * y[1] + p[i + 2] * y[2];
+    flat[k] = u;
+    flat[k + 1] = v;
+    u0 = Math.min(u0, u);
+    u1 = Math.max(u1, u);
+    v0 = Math.min(v0, v);
+    v1 = Math.max(v1, v);
+  }
+  const [du, dv] = [(u1 - u0) / cells || 1, (v1 - v0) / cells || 1];
+  const cellOf = (value: number, low: number, step: number) => Math.min(cells - 1, Math.max(0, Math.floor((value - low) / step)));
+  const lists: number[][] = Array.from({ length: cells * cells }, () => []);
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [2 * t[i], 2 * t[i + 1], 2 * t[i + 2]];
+    const [i0, i1] = [cellOf(Math.min(flat[a], flat[b], flat[c]), u0, du), cellOf(Math.max(flat[a], flat[b], flat[c]), u0, du)];
+    const [j0, j1] = [cellOf(Math.min(flat[a + 1], flat[b + 1], flat[c + 1]), v0, dv), cellOf(Math.max(flat[a + 1], flat[b + 1], flat[c + 1]), v0, dv)];
+    for (let u = i0; u <= i1; u++) for (let v = j0; v <= j1; v++) lists[u * cells + v].push(i);
+  }
+  return (point) => {
+    const u = point[0] * x[0] + point[1] * x[1] + point[2] * x[2];
+    const v = point[0] * y[0] + point[1] * y[1] + point[2] * y[2];
+    let winding = 0;
+    if (u >= u0 && u <= u1 && v >= v0 && v <= v1) for (const i of lists[cellOf(u, u0, du) * cells + cellOf(v, v0, dv)]) winding += crossing(mesh, i, point);
+    if (winding > 0) return 0;
+    let least = Infinity;
+    for (let i = 0; i < t.length; i += 3) least = Math.min(least, distanceToTriangle(mesh, i, point));
+    return least;
+  };
 }

@@ -5,6 +5,7 @@ import { rotationAbout } from '#core/math';
 import {
   decodeModel,
   distanceOutside,
+  outsideFinder,
   encodeModel,
   isClosedMesh,
   joinMeshes,
@@ -111,6 +112,21 @@ describe('validateMesh', () => {
     positions[4] = Number.NaN;
     expect(validateMesh({ ...welded, positions }).nonFinite).toBe(1);
     expect(validateMesh({ ...welded, triangles: Uint32Array.from([...welded.triangles, 0, 0, 1]) }).degenerate).toBe(1);
+  });
+});
+
+describe('outsideFinder', () => {
+  it('agrees with distanceOutside at random points (seed 5), inside and out', () => {
+    const find = outsideFinder(box);
+    let seed = 5;
+    const random = () => (seed = (seed * 16807) % 2147483647) / 2147483647;
+    let inside = 0;
+    for (let i = 0; i < 500; i++) {
+      const p = [0, 1, 2].map(() => random() * 60 - 20) as unknown as [number, number, number];
+      expect(find(p)).toBe(distanceOutside(box, p));
+      if (find(p) === 0) inside++;
+    }
+    expect(inside).toBeGreaterThan(10);
   });
 });
 

@@ -4,7 +4,7 @@ import { componentFromStep, makeRecordGeometry, openPackage, type PackInput, pac
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { type Kernel, kernelErrorText, loadKernel } from '#core/kernel';
 import { encodeModel } from '#core/mesh';
-import { type AssemblyRecord, type ComponentRecord, hashBytes, type MadeGeometry } from '#core/records';
+import { type ComponentRecord, hashBytes, type MadeGeometry } from '#core/records';
 
 export type Progress = (share: number, text: string) => void;
 
@@ -23,6 +23,8 @@ async function guarded<T>(job: string, work: (kernel: Kernel) => Result<T> | Pro
     return { ok: false, issues: [issue('kernel.crashed', { job, text })], lost: true };
   }
 }
+
+const OUT_OF_DATE = '0'.repeat(64);
 
 export interface OpenedStep {
   readonly record: ComponentRecord;
@@ -68,8 +70,8 @@ const api = {
     return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
   },
 
-  pack(assembly: AssemblyRecord, components: Record<string, ComponentRecord>, sources: Record<string, Uint8Array>, now: string, progress: Progress) {
-    return guarded('writing the package', (k) => packAssembly(k, { assembly, components, sources, now, onProgress: progress } satisfies PackInput));
+  pack(input: Omit<PackInput, 'onProgress'>, progress: Progress) {
+    return guarded('writing the package', (k) => packAssembly(k, { ...input, onProgress: progress }));
   },
 
   /** Opens a package and reads its vendor files again; models come encoded, by component id. */
@@ -97,8 +99,9 @@ const api = {
           },
         });
         if (!read.ok) return read;
-        // Made geometry is derived: its meshes are not in the package, so it is made again when wanted.
-        records[id] = { ...record, model: read.value.record.model, geometry: [] };
+        // Made geometry is derived: its exact meshes are not in the package, so it stands as out of date, with how it was made.
+        const geometry = record.geometry.map((g) => ({ ...g, inputs: OUT_OF_DATE }));
+        records[id] = { ...record, model: read.value.record.model, geometry };
       }
       return done({ assembly, components: records, sources, models });
     });

@@ -60,6 +60,7 @@ function HandoverWork({ record }: { record: AssemblyRecord }) {
     setWritten(null);
     const used: Record<string, ComponentRecord> = {};
     const sources: Record<string, Uint8Array> = {};
+    const blobs: Record<string, Uint8Array> = {};
     for (const { componentId } of record.pieces) {
       const component = components[componentId];
       const bytes = component && (await getBlob(component.source.blob));
@@ -67,11 +68,16 @@ function HandoverWork({ record }: { record: AssemblyRecord }) {
         return showProblem(`The vendor file of ${component?.name ?? componentId} is not in this browser’s storage; open it again before handing over.`);
       used[componentId] = component;
       sources[componentId] = bytes;
+      for (const target of ['non-cutting', 'cutting'] as const) {
+        const made = freshGeometry(component, target);
+        const mesh = made && (await getBlob(made.blob));
+        if (mesh) blobs[made.blob] = mesh;
+      }
     }
     const packed = await runShown<{ bytes: Uint8Array<ArrayBuffer>; manifest: Omit<Manifest, 'files'> }>(
       `Writing the package of ${record.name}`,
       { job: 'writing the package', limitSeconds: 600 },
-      (remote, progress) => remote.pack(record, used, sources, new Date().toISOString(), progress),
+      (remote, progress) => remote.pack({ assembly: record, components: used, sources, blobs, now: new Date().toISOString() }, progress),
     );
     if (!packed) return;
     const name = `${safeFileName(record.name)}.zip`;

@@ -1,0 +1,122 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, it } from '@jest/globals';
+
+const root = join(import.meta.dirname, '..');
+const out = mkdtempSync(join(tmpdir(), 'ruota-cli-'));
+const models = join(root, 'demo/models');
+
+function ruota(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync(process.execPath, ['--import', 'tsx', 'cli/main.ts', ...args], {
+    cwd: root,
+    encoding: 'utf8',
+    env: { ...process.env, NODE_OPTIONS: '' },
+  });
+  return { status, stdout, stderr, json: () => JSON.parse(stdout) as Record<string, never> };
+}
+
+describe('inspect', () => {
+  it('tells unit, bodies and numbers as the contract says', () => {
+    const r = ruota('inspect', join(models, 'hub-bore-bar-16-inch.step'), '--json');
+    expect(r.status).toBe(0);
+    const result = r.json() as unknown as { format: string; unit: string; unitScale: number; bodies: Record<string, unknown>[] };
+    expect(result).toMatchObject({ format: 'step', unit: 'inch', unitScale: 25.4 });
+    expect(result.bodies.map((b) => b.id)).toEqual(['b1', 'b2', 'b3']);
+    for (const body of result.bodies)
+      for (const field of ['name', 'volume', 'area', 'bbox', 'centroid', 'faces', 'edges', 'triangles', 'closed']) expect(body).toHaveProperty(field);
+    // An insert of inscribed circle 6.35, 80 degrees, thickness 2.38, less its hole of 2.8 and four nose roundings.
+    const rhombus = 6.35 ** 2 / Math.sin((80 * Math.PI) / 180);
+    const roundings = 0.4 ** 2 * 2 * (1 / Math.tan((40 * Math.PI) / 180) + 1 / Math.tan((50 * Math.PI) / 180)) - 0.4 ** 2 * Math.PI;
+    const insert = (rhombus - roundings - Math.PI * 1.4 ** 2) * 2.38;
+    expect(Math.abs(Number(result.bodies[1].volume) / insert - 1)).toBeLessThan(0.12);
+  });
+  it('reads as a table without --json', () => {
+    expect(ruota('inspect', join(models, 'sleeve-32-16.step')).stdout).toMatch(/sleeve-32-16\.step: step, mm/);
+  });
+});
+
+describe('envelope', () => {
+  it('revolved: closed, never inside, as STL, with its profile', () => {
+    const file = join(out, 'sleeve.stl');
+    const r = ruota(
+      'envelope',
+      join(models, 'sleeve-32-16.step'),
+      '--mode',
+      'revolved',
+      '--tolerance',
+      '0.05',
+      '--axis',
+      '0,70,300,0,1,0',
+      '--out',
+      file,
+      '--json',
+    );
+    expect(r.status).toBe(0);
+    const result = r.json() as unknown as {
+      trianglesIn: number;
+      trianglesOut: number;
+      growth: { min: number; max: number };
+      closed: boolean;
+      profile: { kind: string; from: number[]; to: number[] }[];
+    };
+    expect(result.closed).toBe(true);
+    expect(result.growth.min).toBeGreaterThanOrEqual(-1e-6);
+    expect(result.growth.max).toBeLessThanOrEqual(0.05);
+    expect(result.trianglesOut).toBeLessThan(result.trianglesIn);
+    expect(Math.max(...result.profile.flatMap((p) => [p.from[1], p.to[1]]))).toBeCloseTo(24, 1);
+    const stl = readFileSync(file);
+    expect(84 + 50 * stl.readUInt32LE(80)).toBe(stl.length);
+  });
+});
+
+describe('assemble and verify', () => {
+  it('writes a package whose checks all hold', () => {
+    // The sleeve with the bar of the demo, 18 + 150 - 80.
+    const demo = JSON.parse(readFileSync(join(root, 'demo/hub-station.json'), 'utf8')) as { components: { key: string; file: string }[] };
+    const components = demo.components
+      .filter((c) => ['sleeve-32-16', 'hub-bore-bar-16-inch'].includes(c.key))
+      .map((c) => ({ ...c, file: join(root, 'demo', c.file) }));
+    const pieces = [
+      { id: 'p1', component: 'sleeve-32-16' },
+      { id: 'p2', component: 'hub-bore-bar-16-inch', parent: { piece: 'p1', seat: 's1' }, stickOut: -80 },
+    ];
+    const recipe = join(out, 'recipe.json');
+    writeFileSync(recipe, JSON.stringify({ name: 'Bar in sleeve', components, pieces }));
+    const made = ruota('assemble', recipe, '--out', out, '--json');
+    const result = made.json() as unknown as { gaugeLength: number; tips: { L: number; Q: number; Y: number }[]; package: string };
+    expect(made.status).toBe(0);
+    expect(result.gaugeLength).toBeCloseTo(88, 6);
+    expect(result.tips).toMatchObject([{ Q: 11, Y: 0 }]);
+    const verified = ruota('verify', result.package, '--json');
+    expect(verified.status).toBe(0);
+    // One byte of one file changed: it does not open.
+    const bytes = readFileSync(result.package);
+    bytes[Math.floor(bytes.length / 2)] ^= 255;
+    const bad = join(out, 'bad.zip');
+    writeFileSync(bad, bytes);
+    const refused = ruota('verify', bad);
+    expect(refused.status).toBe(3);
+    expect(refused.stderr).not.toMatch(/\n\s+at /);
+  });
+});
+
+describe('what cannot be done', () => {
+  it.each([
+    [[], 2],
+    [['fly'], 2],
+    [['propose', 'x.step'], 2],
+    [['inspect'], 2],
+    [['envelope', 'x.step', '--mode', 'wrap', '--tolerance', '1', '--out', 'x.stl'], 2],
+    [['envelope', 'x.step', '--mode', 'exact', '--tolerance', '-1', '--out', 'x.stl'], 2],
+    [['inspect', 'there-is-none.step'], 3],
+    [['verify', 'package.json'], 3],
+  ])('%j ends with %i, one sentence and no stack', (args, code) => {
+    const r = ruota(...args);
+    expect(r.status).toBe(code);
+    expect(r.stdout).toBe('');
+    expect(r.stderr.length).toBeGreaterThan(10);
+    expect(r.stderr).not.toMatch(/\n\s+at /);
+  });
+});
