@@ -18,6 +18,7 @@ import { Shell } from './app/shell.tsx';
 import { store } from './app/store.ts';
 import { cssVariables, theme } from './app/theme.ts';
 import { restoreSession, startAutosave } from './store/autosave.ts';
+import { removeUnusedBlobs } from './store/blobs.ts';
 import { fetchDemo } from './store/demo.ts';
 import { loadRecords, readSetting, writeSetting } from './store/records-db.ts';
 import { geometryClient } from './workers/geometry-client.ts';
@@ -61,6 +62,8 @@ async function restore(): Promise<void> {
     const [loaded, session] = await Promise.all([loadRecords(), restoreSession()]);
     store.dispatch(libraryLoaded(loaded.records));
     if (session) store.dispatch(sessionRestored(session));
+    // Behind the first screen; what a record of another version may refer to is not touched.
+    if (loaded.unreadable.length === 0) void removeUnusedBlobs(Object.values(loaded.records)).catch(() => 0);
     if (loaded.unreadable.length > 0)
       showWarnings(
         'Some records could not be read',

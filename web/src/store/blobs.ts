@@ -1,12 +1,15 @@
 import localforage from 'localforage';
-import { hashBytes } from '#core/records';
+import { type AnyRecord, hashBytes } from '#core/records';
 
 const blobs = localforage.createInstance({ name: 'ruota', storeName: 'blobs' });
 // Blobs that could not be written stay here, so that nothing is lost while the tab is open.
 const unsaved = new Map<string, Uint8Array>();
+// Blobs of this session: a record may refer to them in a moment.
+const recent = new Set<string>();
 
 /** Stores bytes under the hash of their content; a blob that is there already is not written again. */
 export async function putBlob(bytes: Uint8Array, hash = hashBytes(bytes)): Promise<{ hash: string; saved: boolean }> {
+  recent.add(hash);
   try {
     if (!(await hasBlob(hash))) await blobs.setItem(hash, bytes);
     return { hash, saved: true };
@@ -33,10 +36,22 @@ export async function getBlob(hash: string): Promise<Uint8Array | undefined> {
   return bytes;
 }
 
-/** Removes blobs that no record refers to. Only safe while no other tab is open and no undo step is held. */
-export async function removeUnusedBlobs(used: ReadonlySet<string>): Promise<number> {
-  const keys = await blobs.keys();
-  const gone = keys.filter((key) => !used.has(key));
-  for (const key of gone) await blobs.removeItem(key);
-  return gone.length;
+/**
+ * Removes blobs that no record refers to, at a start when no other tab is open (there is no undo step yet that could want them
+ * back), then marks this tab as open. Does nothing where tabs cannot be told (no Web Locks).
+ */
+export async function removeUnusedBlobs(records: readonly AnyRecord[]): Promise<number> {
+  const locks = navigator.locks as LockManager | undefined;
+  if (!locks) return 0;
+  const removed = await locks.request(TAB_LOCK, { ifAvailable: true }, async (alone) => {
+    if (!alone) return 0;
+    const used = new Set(records.flatMap((r) => (r.kind === 'component' ? [r.source.blob, r.model.blob, ...r.geometry.map((g) => g.blob)] : [])));
+    const gone = (await blobs.keys()).filter((key) => !used.has(key) && !recent.has(key));
+    for (const key of gone) if (!recent.has(key)) await blobs.removeItem(key);
+    return gone.length;
+  });
+  void locks.request(TAB_LOCK, { mode: 'shared' }, () => new Promise<never>(() => undefined));
+  return removed;
 }
+
+const TAB_LOCK = 'ruota-tab';

@@ -1,0 +1,69 @@
+// Takes the pictures in docs/screenshots from the demo data: npm run screenshots (needs a build; starts its own server).
+import { spawn } from 'node:child_process';
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { chromium } from '@playwright/test';
+import { ensureBuilt, ensureChromium, ensureInstalled, root } from './ready.mjs';
+
+ensureInstalled();
+ensureChromium();
+ensureBuilt();
+const port = '4195';
+const server = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts'], { cwd: root, stdio: 'ignore', env: { ...process.env, PORT: port } });
+const folder = join(root, 'docs', 'screenshots');
+mkdirSync(folder, { recursive: true });
+const args = [
+  '--no-sandbox',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--use-angle=swiftshader',
+  '--enable-unsafe-swiftshader',
+  '--ignore-gpu-blocklist',
+];
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args });
+try {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: 'light' });
+  const base = `http://localhost:${port}`;
+  for (let i = 0; ; i++) {
+    try {
+      await page.goto(base);
+      break;
+    } catch (error) {
+      if (i > 40) throw error;
+      await new Promise((r) => setTimeout(r, 250));
+    }
+  }
+  const take = async (name) => {
+    await page.mouse.move(5, 400);
+    await page.waitForTimeout(900);
+    await page.screenshot({ path: join(folder, `${name}.png`) });
+    console.log(name);
+  };
+  await page.getByText(/^all \d+ pass$/).waitFor();
+  await take('build');
+  await page.getByRole('link', { name: 'Shelf' }).click();
+  await page.waitForTimeout(9000);
+  await take('shelf');
+  for (const [name, component] of [
+    ['bench-turning-tool', 'Hub-face holder 25 L'],
+    ['bench-collet-chuck', 'Collet chuck 63 / 32'],
+    ['bench-station-block', 'Station block 40'],
+  ]) {
+    await page.getByRole('link', { name: 'Shelf' }).click();
+    await page.getByRole('link', { name: component, exact: true }).click();
+    await page.getByRole('region', { name: 'Ledger' }).waitFor();
+    await page.waitForTimeout(1500);
+    await take(name);
+  }
+  await page.getByRole('link', { name: 'Handover' }).click();
+  await page.getByRole('button', { name: 'Write the package' }).waitFor();
+  await take('handover');
+  await page.getByRole('button', { name: 'Switch to dark' }).click();
+  await page.getByRole('link', { name: 'Build' }).click();
+  await page.getByText(/^all \d+ pass$/).waitFor();
+  await take('build-dark');
+} finally {
+  await browser.close();
+  server.kill();
+}
