@@ -37,6 +37,21 @@ describe('inspect', () => {
   });
 });
 
+describe('propose', () => {
+  it('reads the boring bar as the contract says', () => {
+    const r = ruota('propose', join(models, 'hub-bore-bar-16-inch.step'), '--json');
+    expect(r.status).toBe(0);
+    const result = r.json() as unknown as { tips: Record<string, unknown>[] };
+    expect(result).toMatchObject({
+      kind: 'boring',
+      roles: [{ role: 'tool body' }, { role: 'cutting' }, { role: 'hardware' }],
+      mount: { connection: { standard: 'cylindrical', size: 16 } },
+      tips: [{ enteringAngle: 95, includedAngle: 80, hand: 'right', tipOrientation: 2 }],
+    });
+    for (const field of ['noseRadius', 'noseCentre', 'virtualTip', 'confidence', 'evidence']) expect(result.tips[0]).toHaveProperty(field);
+  });
+});
+
 describe('envelope', () => {
   it('revolved: closed, never inside, as STL, with its profile', () => {
     const file = join(out, 'sleeve.stl');
@@ -106,7 +121,8 @@ describe('what cannot be done', () => {
   it.each([
     [[], 2],
     [['fly'], 2],
-    [['propose', 'x.step'], 2],
+    [['designation', 'CNMG120408'], 2],
+    [['propose', 'x.step', '--kind', 'spoon'], 2],
     [['inspect'], 2],
     [['envelope', 'x.step', '--mode', 'wrap', '--tolerance', '1', '--out', 'x.stl'], 2],
     [['envelope', 'x.step', '--mode', 'exact', '--tolerance', '-1', '--out', 'x.stl'], 2],

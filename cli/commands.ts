@@ -4,6 +4,8 @@ import { readFileSync } from 'node:fs';
 import { placeTips } from '#core/assembly';
 import { cookRecipe, makeGeometry, packAssembly, readRecipe, verifyPackage } from '#core/handover';
 import { IssueError, issue, say, unwrap } from '#core/issues';
+import { type FoundConnection, proposeReading, type ReadingKind } from '#core/reading';
+import { sayConnection } from '#core/standards';
 import { type Kernel, loadKernel, readStep, writeRevolvedStep, writeStepPart } from '#core/kernel';
 import { ENCLOSURE_SLACK, fromZAndX, IDENTITY, addScaled, type Vec3, roundTo } from '#core/math';
 import { triangleCount, writeGlb, writeStl, writeThreeMf } from '#core/mesh';
@@ -14,6 +16,7 @@ import { table } from './table.ts';
 /** What one command is asked to do; plain data, it crosses to the worker. */
 export type CommandRequest =
   | { command: 'inspect'; file: string }
+  | { command: 'propose'; file: string; kind: ReadingKind }
   | { command: 'envelope'; file: string; mode: 'revolved' | 'exact'; tolerance: number; axis?: number[]; bodies?: string[]; out: string }
   | { command: 'assemble'; file: string; out: string }
   | { command: 'verify'; file: string };
@@ -35,6 +38,8 @@ export async function runCommand(request: CommandRequest, progress: Say): Promis
   switch (request.command) {
     case 'inspect':
       return inspect(kernel, bytes, basename(request.file), progress);
+    case 'propose':
+      return propose(kernel, bytes, request, progress);
     case 'envelope':
       return envelope(kernel, bytes, request, progress);
     case 'assemble':
@@ -91,6 +96,32 @@ function inspect(kernel: Kernel, bytes: Uint8Array, file: string, progress: Say)
     json: { format: model.format, unit: model.unit, unitScale: model.unitScale, bodies },
     text: `${file}: ${model.format}, ${model.unit} (1 = ${model.unitScale} mm)\n${table(['body', 'name', 'volume mm3', 'area mm2', 'faces', 'edges', 'triangles', 'closed', 'box mm'], rows)}`,
     warnings: warnings.map(say),
+    checkFailed: false,
+  };
+}
+
+function propose(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { command: 'propose' }, progress: Say): CommandOutput {
+  const file = basename(request.file);
+  const { model, warnings } = unwrap(readStep(kernel, bytes, file, { onProgress: (_, text) => progress(text) }));
+  const reading = proposeReading(model, request.kind);
+  const flat = ({ frame, ...rest }: FoundConnection) => ({ ...frame, ...rest });
+  const { kind, roles, axis, mount, seats } = reading;
+  const tips = reading.tips.map(({ body: _, towards: __, ...tip }) => tip);
+  const rows = [
+    ...roles.map((r) => [r.body, r.role, r.confidence.toFixed(2), r.evidence]),
+    ...(mount ? [['mount', sayConnection(mount.connection), mount.confidence.toFixed(2), `at ${vector(mount.frame.origin)}; ${mount.evidence}`]] : []),
+    ...seats.map((s) => ['seat', sayConnection(s.connection), s.confidence.toFixed(2), `at ${vector(s.frame.origin)}; ${s.evidence}`]),
+    ...tips.map((t) => [
+      'tip',
+      `RE ${number(t.noseRadius)}, KAPR ${t.enteringAngle}, ${t.hand}`,
+      t.confidence.toFixed(2),
+      `at ${vector(t.virtualTip)}; ${t.evidence}`,
+    ]),
+  ];
+  return {
+    json: { kind, roles, ...(axis ? { axis } : {}), ...(mount ? { mount: flat(mount) } : {}), seats: seats.map(flat), tips, warnings: reading.warnings },
+    text: `${file}: ${kind}\n${table(['what', 'proposed', 'sure', 'evidence'], rows)}`,
+    warnings: [...warnings.map(say), ...reading.warnings.map((w) => w.message)],
     checkFailed: false,
   };
 }

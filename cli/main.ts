@@ -3,12 +3,15 @@ import { extname } from 'node:path';
 import { parseArgs } from 'node:util';
 import { Worker } from 'node:worker_threads';
 import { issue, say, sayWhat } from '#core/issues';
+import { READING_KINDS } from '#core/reading';
 import type { CommandOutput, CommandRequest } from './commands.ts';
 import type { WorkerMessage } from './worker.ts';
 
 const USAGE = `ruota COMMAND ... [--json]
 
   inspect FILE                     bodies, unit, volumes, boxes of a STEP file
+  propose FILE [--kind turning|boring|grooving|rotating|block|auto]
+                                   roles, mount, seats and tip as read from the model
   envelope FILE --mode exact|revolved --tolerance T [--axis ox,oy,oz,dx,dy,dz] [--bodies ID,ID] --out OUT.(stl|glb|3mf|step)
                                    light geometry that is never too small
   assemble RECIPE.json --out DIR   joins components and writes the package
@@ -16,7 +19,7 @@ const USAGE = `ruota COMMAND ... [--json]
 
 const EXIT = { done: 0, usage: 2, input: 3, check: 4 } as const;
 // Commands of the contract that later work brings.
-const NOT_YET = ['propose', 'designation', 'component', 'batch'];
+const NOT_YET = ['designation', 'component', 'batch'];
 
 class UsageError extends Error {}
 
@@ -27,6 +30,7 @@ function parse(argv: string[]): { request: CommandRequest; json: boolean } | { h
     options: {
       json: { type: 'boolean' },
       help: { type: 'boolean', short: 'h' },
+      kind: { type: 'string' },
       mode: { type: 'string' },
       tolerance: { type: 'string' },
       axis: { type: 'string' },
@@ -39,10 +43,15 @@ function parse(argv: string[]): { request: CommandRequest; json: boolean } | { h
   if (values.help || command === 'help') return { help: true };
   if (!command) throw new UsageError('say a command');
   if (NOT_YET.includes(command)) throw new UsageError(`the command ${command} is not there yet`);
-  if (!['inspect', 'envelope', 'assemble', 'verify'].includes(command)) throw new UsageError(`there is no command ${command}`);
+  if (!['inspect', 'propose', 'envelope', 'assemble', 'verify'].includes(command)) throw new UsageError(`there is no command ${command}`);
   if (!file || rest.length > 0) throw new UsageError(`${command} takes one file`);
   const json = values.json ?? false;
   if (command === 'inspect' || command === 'verify') return { json, request: { command, file } };
+  if (command === 'propose') {
+    const kind = READING_KINDS.find((k) => k === (values.kind ?? 'auto'));
+    if (!kind) throw new UsageError(`--kind must be one of ${READING_KINDS.join(', ')}`);
+    return { json, request: { command, file, kind } };
+  }
   const { out } = values;
   if (!out) throw new UsageError(`${command} needs --out`);
   if (command === 'assemble') return { json, request: { command, file, out } };

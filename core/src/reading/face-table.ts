@@ -1,0 +1,76 @@
+import { add, cross, dot, length, normalize, scale, subtract, type Vec3 } from '#core/math';
+import type { BodyGeometry, Surface } from '#core/mesh';
+
+/** What reading asks of one face: its surface, its size, and where it looks. */
+export interface FaceLook {
+  readonly body: BodyGeometry;
+  readonly index: number;
+  readonly surface: Surface;
+  /** mm2, from the mesh. */
+  readonly area: number;
+  readonly centre: Vec3;
+  /** Mean outward normal by area; not of unit length where the face is curved, zero for a whole cylinder. */
+  readonly normal: Vec3;
+}
+
+// Reading asks for the same body many times; its table goes with it.
+const tables = new WeakMap<BodyGeometry, FaceLook[]>();
+
+/** The faces of a body with their areas, centres and mean outward normals, from the mesh. */
+export function lookAtFaces(body: BodyGeometry): FaceLook[] {
+  const known = tables.get(body);
+  if (known) return known;
+  const table = makeTable(body);
+  tables.set(body, table);
+  return table;
+}
+
+function makeTable(body: BodyGeometry): FaceLook[] {
+  const { positions: p, triangles: t } = body.mesh;
+  const at = (i: number): Vec3 => [p[3 * i], p[3 * i + 1], p[3 * i + 2]];
+  return body.faces.map(({ surface }, index) => {
+    let area = 0;
+    let normal: Vec3 = [0, 0, 0];
+    let centre: Vec3 = [0, 0, 0];
+    for (let i = 3 * body.faceStart[index]; i < 3 * body.faceStart[index + 1]; i += 3) {
+      const [a, b, c] = [at(t[i]), at(t[i + 1]), at(t[i + 2])];
+      const n = cross(subtract(b, a), subtract(c, a));
+      const s = length(n) / 2;
+      area += s;
+      normal = add(normal, scale(n, 0.5));
+      centre = add(centre, scale(add(add(a, b), c), s / 3));
+    }
+    return { body, index, surface, area, centre: area > 0 ? scale(centre, 1 / area) : centre, normal: area > 0 ? scale(normal, 1 / area) : normal };
+  });
+}
+
+/** The plane faces among faces, with unit outward normals as the mesh has them. */
+export interface PlaneLook extends FaceLook {
+  readonly outward: Vec3;
+  /** Position of the plane along its outward normal. */
+  readonly offset: number;
+}
+
+export function planesOf(faces: readonly FaceLook[]): PlaneLook[] {
+  return faces
+    .filter((f) => f.surface.kind === 'plane' && length(f.normal) > 0.5)
+    .map((f) => {
+      const outward = normalize(f.normal);
+      return { ...f, outward, offset: dot(f.centre, outward) };
+    });
+}
+
+/** Least and greatest position of a body's mesh along a direction, mm. */
+export function reachAlong(body: BodyGeometry, direction: Vec3): [low: number, high: number] {
+  const { positions: p } = body.mesh;
+  let [low, high] = [Infinity, -Infinity];
+  for (let i = 0; i < p.length; i += 3) {
+    const v = p[i] * direction[0] + p[i + 1] * direction[1] + p[i + 2] * direction[2];
+    if (v < low) low = v;
+    if (v > high) high = v;
+  }
+  return [low, high];
+}
+
+/** Words for evidence: "cylinder 12 of b1". */
+export const sayFace = (f: Pick<FaceLook, 'body' | 'index' | 'surface'>): string => `${f.surface.kind} ${f.index + 1} of ${f.body.id}`;
