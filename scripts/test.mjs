@@ -1,5 +1,5 @@
 // Everything that has to be right: types, lint, direction of imports, Jest, Playwright. Ends with a plain line of counts.
-import { readFileSync } from 'node:fs';
+import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuilt, ensureChromium, ensureInstalled, root, run } from './ready.mjs';
 
@@ -17,6 +17,7 @@ const npm = (script) => ['npm', ['run', '--silent', script]];
 step('types', ...npm('typecheck'));
 step('format and lint', ...npm('lint'));
 step('direction of imports', ...npm('imports'));
+mkdirSync(join(root, 'test-results'), { recursive: true });
 const report = (name) => join(root, 'test-results', name);
 step('Jest', 'npm', ['run', '--silent', 'jest', '--', '--json', `--outputFile=${report('jest.json')}`]);
 ensureBuilt();

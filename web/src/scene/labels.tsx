@@ -35,7 +35,10 @@ export function LabelPlacer({ labels, layer }: { labels: readonly StageLabel[]; 
       const element = elements[i] as HTMLElement | undefined;
       if (!element) return;
       v.current.set(...at).project(camera);
-      const [x, y] = [((v.current.x + 1) / 2) * size.width, ((1 - v.current.y) / 2) * size.height];
+      // Inside of the stage as a whole: a label that is cut off says nothing.
+      const half = element.offsetWidth / 2 + 4;
+      const x = Math.min(size.width - half, Math.max(half, ((v.current.x + 1) / 2) * size.width));
+      const y = Math.min(size.height - 12, Math.max(12, ((1 - v.current.y) / 2) * size.height));
       element.style.transform = `translate(-50%, -50%) translate(${x.toFixed(1)}px, ${y.toFixed(1)}px)`;
     });
   });

@@ -3,7 +3,8 @@ import wasmUrl from 'replicad-opencascadejs/wasm?url';
 import { componentFromStep, makeRecordGeometry, openPackage, type PackInput, packAssembly } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { type Kernel, kernelErrorText, loadKernel } from '#core/kernel';
-import { encodeModel } from '#core/mesh';
+import { decodeModel, encodeModel } from '#core/mesh';
+import { proposeReading, type Reading } from '#core/reading';
 import { type ComponentRecord, hashBytes, type MadeGeometry } from '#core/records';
 
 export type Progress = (share: number, text: string) => void;
@@ -68,6 +69,12 @@ const api = {
   ) {
     const answer = await guarded(`making ${mode} geometry`, (k) => makeRecordGeometry(k, record, bytes, target, mode, tolerance, progress));
     return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
+  },
+
+  /** Reads roles, mount, seats and tip from an encoded model; needs no kernel. */
+  read(model: Uint8Array): JobAnswer<Reading> {
+    const decoded = decodeModel(model);
+    return decoded.ok ? done(proposeReading(decoded.value)) : decoded;
   },
 
   pack(input: Omit<PackInput, 'onProgress'>, progress: Progress) {

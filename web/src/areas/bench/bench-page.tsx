@@ -5,6 +5,7 @@ import { useNavigate, useParams } from 'react-router';
 import { IDENTITY, move, moveFrame } from '#core/math';
 import type { Model } from '#core/mesh';
 import { type ComponentRecord, freshGeometry, mountFrameOf, posedFromFile, programmedPointOf, virtualTipOf } from '#core/records';
+import type { Reading } from '#core/reading';
 import { sayConnection } from '#core/standards';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { showProblem } from '../../app/notify.tsx';
@@ -22,6 +23,7 @@ import { EmptyArea } from '../empty-area.tsx';
 import { addSeat, addTipFromPick, poseOffers, radialHint, setMount } from './bench-actions.ts';
 import { BodiesPanel } from './bodies-panel.tsx';
 import { type Arm, Ledger } from './ledger.tsx';
+import { type Offer, openOffers, useReading } from './proposals.ts';
 import { axisOfPick, frameFromPicks, guessConnection, noseFromPick, planeOfPick } from './pick-frames.ts';
 
 export default function BenchPage() {
@@ -109,6 +111,8 @@ const PANEL_SHARE = 150;
 
 function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, setShown }: BenchStageProps) {
   const { id, pose, mount, seats, tips } = record;
+  const reading = useReading(record, model);
+  const offers = useMemo(() => openOffers(record, reading ?? undefined), [record, reading]);
   const posed = useMemo(() => posedFromFile(pose), [pose]);
   const roles = useMemo(() => Object.fromEntries(record.bodies.map((b) => [b.id, b.role])), [record.bodies]);
   const hidden = useMemo(() => new Set(record.bodies.filter((b) => b.hidden).map((b) => b.id)), [record.bodies]);
@@ -117,7 +121,10 @@ function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, 
   const items = shown === 'simulation' && simulation ? simulation : source;
   const canCompare = simulation !== undefined;
 
-  const mountFrame = mountFrameOf(record);
+  // Until a mount is marked the one that was read serves to look at the tool.
+  const offeredMount = offers.some((o) => o.key === 'mount') ? reading?.mount : undefined;
+  const seenMount = mount?.frame ?? offeredMount?.frame;
+  const mountFrame = seenMount ?? mountFrameOf(record);
   const onStage = useMemo(() => moveFrame(posed, mountFrame), [posed, mountFrame]);
   const frames = useMemo(
     () => [
@@ -129,21 +136,36 @@ function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, 
         label: `${s.name}, ${sayConnection(s.connection)}`,
         quiet: mount !== null,
       })),
+      ...offeredFrames(offers, reading).map((f) => ({ ...f, frame: moveFrame(posed, f.frame), kind: f.kind, quiet: true })),
     ],
-    [mount, seats, posed],
+    [mount, seats, posed, offers, reading],
   );
   const stageTips = useMemo(
     () =>
-      tips.map((t) => ({
-        key: t.id,
-        noseCentre: move(posed, t.noseCentre),
-        noseRadius: t.noseRadius,
-        virtualTip: move(posed, virtualTipOf(t, mountFrame)),
-        point: move(posed, programmedPointOf(t, mountFrame)),
-        frame: onStage,
-        label: t.name,
-      })),
-    [tips, posed, mountFrame, onStage],
+      tips
+        .map((t) => ({
+          key: t.id,
+          noseCentre: move(posed, t.noseCentre),
+          noseRadius: t.noseRadius,
+          virtualTip: move(posed, virtualTipOf(t, mountFrame)),
+          point: move(posed, programmedPointOf(t, mountFrame)),
+          frame: onStage,
+          label: t.name,
+        }))
+        .concat(
+          offers.some((o) => o.key === 'tip')
+            ? (reading?.tips ?? []).map((t, i) => ({
+                key: `offered tip ${i}`,
+                noseCentre: move(posed, t.noseCentre),
+                noseRadius: t.noseRadius,
+                virtualTip: move(posed, t.virtualTip),
+                point: move(posed, t.virtualTip),
+                frame: moveFrame(posed, reading?.mount?.frame ?? mountFrame),
+                label: 'proposed tip',
+              }))
+            : [],
+        ),
+    [tips, posed, mountFrame, onStage, offers, reading],
   );
 
   const describe = useCallback(
@@ -184,7 +206,9 @@ function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, 
     [arm, id, model, mount, picks, setArm, setPicks, tips],
   );
 
-  const view = useMemo(() => moveFrame(mount ? posed : IDENTITY, viewFrameOf(model, mount?.frame, tips.length > 0)), [mount, posed, model, tips.length]);
+  const hasTip = stageTips.length > 0;
+  const view = useMemo(() => moveFrame(seenMount ? posed : IDENTITY, viewFrameOf(model, seenMount, hasTip)), [seenMount, posed, model, hasTip]);
+  const connectionSeen = (mount ?? offeredMount)?.connection.standard;
   const revolved = freshGeometry(record, 'non-cutting');
   return (
     <WorkLayout
@@ -196,7 +220,7 @@ function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, 
           tips={stageTips}
           picks={shown === 'source' ? picks : []}
           view={view}
-          fitKey={`${record.id} ${mount ? 'mounted' : ''}`}
+          fitKey={`${record.id} ${seenMount ? 'mounted' : ''}`}
           insetLeft={PANEL_SHARE}
           describe={shown === 'source' ? describe : undefined}
           onPick={onPick}
@@ -222,16 +246,32 @@ function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, 
         <SectionStrip
           items={source}
           frame={onStage}
-          hasMount={mount !== null}
-          half={mount !== null && mount.connection.standard !== 'square' && tips.length === 0 && record.componentKind !== 'station block'}
+          hasMount={seenMount !== undefined}
+          half={seenMount !== undefined && connectionSeen !== 'square' && !hasTip && record.componentKind !== 'station block'}
           tips={stageTips}
           profile={revolved?.profile}
           unit={unit}
         />
       }
-      side={<Ledger record={record} model={model} unit={unit} arm={arm} onArm={setArm} />}
+      side={<Ledger record={record} model={model} unit={unit} arm={arm} onArm={setArm} offers={offers} reading={reading === undefined} />}
     />
   );
+}
+
+// Where the mount and the seats would be that were read and are not taken yet.
+function offeredFrames(offers: readonly Offer[], reading: Reading | null | undefined) {
+  const open = (key: Offer['key']) => offers.some((o) => o.key === key);
+  return [
+    ...(reading?.mount && open('mount')
+      ? [{ key: 'offered mount', kind: 'mount' as const, frame: reading.mount.frame, label: `proposed mount, ${sayConnection(reading.mount.connection)}` }]
+      : []),
+    ...(open('seats') ? (reading?.seats ?? []) : []).map((s, i) => ({
+      key: `offered seat ${i}`,
+      kind: 'seat' as const,
+      frame: s.frame,
+      label: `proposed seat, ${sayConnection(s.connection)}`,
+    })),
+  ];
 }
 
 // The made geometry in place of the bodies that it stands for.

@@ -11,12 +11,17 @@ import { addSeat, addTypedTip, editTip, removeMount, removeSeat, removeTip, setM
 import { ConnectionEditor } from './frame-editor.tsx';
 import { GeometryEntry } from './geometry-entry.tsx';
 import { LedgerEntry, sayOrigin } from './ledger-entry.tsx';
+import { OfferLine, OfferSummary } from './offer-line.tsx';
 import { PoseEntry } from './pose-entry.tsx';
+import { type Offer, type OfferKey, sureOffers } from './proposals.ts';
 
 /** What the next pick is for. */
 export type Arm = 'mount' | 'seat' | 'tip' | null;
 
 interface LedgerProps {
+  /** What was read and is still open; `reading` while that is being found out. */
+  readonly offers: readonly Offer[];
+  readonly reading: boolean;
   readonly record: ComponentRecord;
   readonly model: Model;
   readonly unit: LengthUnit;
@@ -25,7 +30,8 @@ interface LedgerProps {
 }
 
 /** Everything a component still needs, in any order: each entry with its value, its origin and what to do about it. */
-export function Ledger({ record, model, unit, arm, onArm }: LedgerProps) {
+export function Ledger(props: LedgerProps) {
+  const { record, unit, offers, reading } = props;
   const { mount, seats, tips } = record;
   const needsTip = record.bodies.some((b) => b.role === 'cutting');
   const missing = [!mount && 'mount', needsTip && tips.length === 0 && 'tip'].filter(Boolean);
@@ -34,18 +40,23 @@ export function Ledger({ record, model, unit, arm, onArm }: LedgerProps) {
     <div className="ledger" role="region" aria-label="Ledger">
       <h2>Ledger</h2>
       <p className="ledger-summary">{missing.length > 0 ? `still to mark: ${missing.join(', ')}` : 'marked and ready to build'}</p>
-      <LedgerEntry title="Kind" state={record.componentKind === 'other' ? 'missing' : 'set'} value={<KindSelect record={record} />} />
+      <OfferSummary id={record.id} offers={sureOffers(offers)} reading={reading} />
+      <LedgerEntry title="Kind" state={record.componentKind === 'other' ? 'missing' : 'set'} value={<KindSelect record={record} />}>
+        {offerFor(props, 'kind')}
+      </LedgerEntry>
       <LedgerEntry title="Unit" state="set" value={record.source.unit} note={`read from the file · 1 = ${roundTo(record.source.unitScale, 6)} mm`} />
       <LedgerEntry
         title="Bodies"
         state={hasRoles ? 'set' : 'missing'}
         value={String(record.bodies.length)}
         note={hasRoles ? sayRoles(record) : 'all are tool body; say which one cuts, in the list on the stage'}
-      />
+      >
+        {offerFor(props, 'roles')}
+      </LedgerEntry>
       <PoseEntry record={record} unit={unit} />
-      <MountEntry {...{ record, model, unit, arm, onArm }} />
-      <SeatsEntry {...{ record, model, unit, arm, onArm }} />
-      <TipsEntry {...{ record, model, unit, arm, onArm }} />
+      <MountEntry {...props} />
+      <SeatsEntry {...props} />
+      <TipsEntry {...props} />
       <GeometryEntry key={`cutting ${record.id}`} record={record} target="cutting" unit={unit} />
       <GeometryEntry key={`holder ${record.id}`} record={record} target="non-cutting" unit={unit} />
       {seats.length === 0 && !mount && tips.length === 0 && (
@@ -54,6 +65,11 @@ export function Ledger({ record, model, unit, arm, onArm }: LedgerProps) {
     </div>
   );
 }
+
+const offerFor = ({ record, offers }: LedgerProps, key: OfferKey) => {
+  const offer = offers.find((o) => o.key === key);
+  return offer && <OfferLine id={record.id} offer={offer} />;
+};
 
 function KindSelect({ record }: { record: ComponentRecord }) {
   return (
@@ -95,7 +111,8 @@ function EditToggle({ open, onToggle, what }: { open: boolean; onToggle: () => v
 const origin0: Vec3 = [0, 0, 0];
 const fileFrame = { origin: origin0, z: [0, 0, 1] as Vec3, x: [1, 0, 0] as Vec3 };
 
-function MountEntry({ record, unit, arm, onArm }: LedgerProps) {
+function MountEntry(props: LedgerProps) {
+  const { record, unit, arm, onArm } = props;
   const [open, setOpen] = useState(false);
   const { mount } = record;
   return (
@@ -105,6 +122,7 @@ function MountEntry({ record, unit, arm, onArm }: LedgerProps) {
       value={mount ? sayConnection(mount.connection) : undefined}
       note={mount ? sayOrigin(mount.origin) : 'the connection towards the machine'}
     >
+      {offerFor(props, 'mount')}
       <Group gap={6}>
         <ArmButton what="mount" arm={arm} onArm={onArm} label={mount ? 'Pick again' : 'Pick on the model'} />
         {!mount && (
@@ -131,7 +149,8 @@ function MountEntry({ record, unit, arm, onArm }: LedgerProps) {
   );
 }
 
-function SeatsEntry({ record, unit, arm, onArm }: LedgerProps) {
+function SeatsEntry(props: LedgerProps) {
+  const { record, unit, arm, onArm } = props;
   const [open, setOpen] = useState<string | null>(null);
   return (
     <LedgerEntry
@@ -158,6 +177,7 @@ function SeatsEntry({ record, unit, arm, onArm }: LedgerProps) {
           </Collapse>
         </div>
       ))}
+      {offerFor(props, 'seats')}
       <Group gap={6}>
         <ArmButton what="seat" arm={arm} onArm={onArm} label="Pick a seat" />
         <Button
@@ -181,7 +201,8 @@ const cornerOfText = (text: string): Tip['corner'] => ({
   z: text.includes('+Z') ? 1 : text.includes('-Z') ? -1 : 0,
 });
 
-function TipsEntry({ record, unit, arm, onArm }: LedgerProps) {
+function TipsEntry(props: LedgerProps) {
+  const { record, unit, arm, onArm } = props;
   const [open, setOpen] = useState<string | null>(null);
   const mount = mountFrameOf(record);
   const mountFromFile = frameFromWorld(mount);
@@ -230,6 +251,7 @@ function TipsEntry({ record, unit, arm, onArm }: LedgerProps) {
           </div>
         );
       })}
+      {offerFor(props, 'tip')}
       <Group gap={6}>
         <ArmButton what="tip" arm={arm} onArm={onArm} label={record.tips.length > 0 ? 'Pick another' : 'Pick on the model'} />
         <Button size="compact-xs" variant="subtle" color="gray" onClick={() => addTypedTip(record.id)}>

@@ -108,7 +108,8 @@ function Card({ record }: { record: AnyRecord }) {
             {record.name}
           </Link>
         )}
-        <Menu position="bottom-end">
+        {/* The focus must not come back: it would end renaming as soon as it begins. */}
+        <Menu position="bottom-end" returnFocus={false}>
           <Menu.Target>
             <ActionIcon variant="subtle" color="gray" aria-label={`What to do with ${record.name}`}>
               <IconDotsVertical size={16} />
