@@ -4,7 +4,7 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { IDENTITY, move, moveFrame } from '#core/math';
 import type { Model } from '#core/mesh';
-import { type ComponentRecord, freshGeometry, mountFrameOf, posedFromFile, programmedPointOf, virtualTipOf } from '#core/records';
+import { type ComponentRecord, freshGeometry, mountFrameOf, posedFromFile, programmedPointOf, virtualTipOf, withMount } from '#core/records';
 import type { Reading } from '#core/reading';
 import { sayConnection } from '#core/standards';
 import { AreaHeader } from '../../app/area-header.tsx';
@@ -23,7 +23,7 @@ import { EmptyArea } from '../empty-area.tsx';
 import { addSeat, addTipFromPick, poseOffers, radialHint, setMount } from './bench-actions.ts';
 import { BodiesPanel } from './bodies-panel.tsx';
 import { type Arm, Ledger } from './ledger.tsx';
-import { type Offer, openOffers, useReading } from './proposals.ts';
+import { asMark, type Offer, openOffers, useReading } from './proposals.ts';
 import { axisOfPick, frameFromPicks, guessConnection, noseFromPick, planeOfPick } from './pick-frames.ts';
 
 export default function BenchPage() {
@@ -125,6 +125,7 @@ function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, 
   const offeredMount = offers.some((o) => o.key === 'mount') ? reading?.mount : undefined;
   const seenMount = mount?.frame ?? offeredMount?.frame;
   const mountFrame = seenMount ?? mountFrameOf(record);
+  const seenTips = useMemo(() => (offeredMount ? withMount(record, asMark(offeredMount, 'mount', '')).tips : tips), [offeredMount, record, tips]);
   const onStage = useMemo(() => moveFrame(posed, mountFrame), [posed, mountFrame]);
   const frames = useMemo(
     () => [
@@ -142,7 +143,7 @@ function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, 
   );
   const stageTips = useMemo(
     () =>
-      tips
+      seenTips
         .map((t) => ({
           key: t.id,
           noseCentre: move(posed, t.noseCentre),
@@ -165,7 +166,7 @@ function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, 
               }))
             : [],
         ),
-    [tips, posed, mountFrame, onStage, offers, reading],
+    [seenTips, posed, mountFrame, onStage, offers, reading],
   );
 
   const describe = useCallback(

@@ -1,7 +1,7 @@
 import { Autocomplete, Button, Group, Select, TextInput } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import { cross, flipZ, type Frame, fromZAndX, invert, type Motion, moveFrame, radFromDeg, rotationAbout, turn, type Vec3 } from '#core/math';
-import { type Connection, posedFromFile, type PoseStep } from '#core/records';
+import { type Connection, type FactOrigin, posedFromFile, type PoseStep } from '#core/records';
 import { CONNECTION_STANDARDS, type ConnectionStandard, USUAL_SIZES } from '#core/standards';
 import type { LengthUnit } from '#core/units';
 import { NumberField } from '../../common/number-field.tsx';
@@ -9,6 +9,10 @@ import { editConnection } from './bench-actions.ts';
 
 const AXES: Record<string, Vec3> = { '+X': [1, 0, 0], '-X': [-1, 0, 0], '+Y': [0, 1, 0], '-Y': [0, -1, 0], '+Z': [0, 0, 1], '-Z': [0, 0, -1] };
 const axisName = (d: Vec3): string | null => Object.entries(AXES).find(([, a]) => a[0] * d[0] + a[1] * d[1] + a[2] * d[2] > 1 - 1e-9)?.[0] ?? null;
+
+// The standard is typed now; where the frame came from is still worth knowing.
+const typedOver = (origin: FactOrigin): FactOrigin =>
+  origin.from === 'typed' ? origin : { from: 'typed', evidence: `frame ${origin.from}: ${origin.evidence}`.slice(0, 400) };
 
 /** Standard, size and frame of a connection, typed; coordinates are those of the stage. */
 export function ConnectionEditor({
@@ -31,7 +35,7 @@ export function ConnectionEditor({
     editConnection(componentId, seatId, `${what} of ${label}`, () => ({ frame: moveFrame(invert(posed), frame) }));
   const { standard, size } = connection.connection;
   const setConnection = (next: { standard: ConnectionStandard; size: number | string }) =>
-    editConnection(componentId, seatId, `Connection of ${label}`, (c) => ({ connection: next, origin: c.origin }));
+    editConnection(componentId, seatId, `Connection of ${label}`, (c) => ({ connection: next, origin: typedOver(c.origin) }));
   const turnX = (deg: number) => setFrame({ ...onStage, x: turn(rotationAbout([0, 0, 0], onStage.z, radFromDeg(deg)), onStage.x) }, 'X');
   return (
     <div className="frame-editor">

@@ -35,7 +35,8 @@ const KIND_WORDS: Record<Reading['kind'], ComponentRecord['componentKind']> = {
 
 const read = (evidence: string): FactOrigin => ({ from: 'read', evidence: evidence.slice(0, 400) });
 
-const asMark = (found: FoundConnection, id: string, name: string) => ({
+/** What was found, as a mark of a record. */
+export const asMark = (found: FoundConnection, id: string, name: string) => ({
   id,
   name,
   frame: found.frame,
