@@ -77,8 +77,12 @@ test('the sleeve is opened by the dialog and marked: mount and seat', async () =
   await pick(page, /circle, diameter 46\.000|rounded edge, radius 23\.000/, { step: 6, near: [0.72, 0.3] });
   await entry(page, 'Mount').getByRole('button', { name: 'Edit mount' }).click();
   await type(page, 'Size of the mount', '32');
+  // Both faces of the flange have such a circle; the rear one is at Y 70 of the file.
+  await type(page, 'Y', '70', entry(page, 'Mount'));
   // The heavier side of a sleeve is its shank, so a pick alone guesses Z the wrong way.
-  await entry(page, 'Mount').getByRole('button', { name: 'Flip Z' }).click();
+  const towards = page.getByRole('combobox', { name: 'Z of the mount' });
+  if ((await towards.inputValue()) !== '+Y') await entry(page, 'Mount').getByRole('button', { name: 'Flip Z' }).click();
+  await expect(towards).toHaveValue('+Y');
   await expect(entry(page, 'Mount')).toContainText('cylindrical 32');
 });
 
@@ -172,10 +176,11 @@ test('the Shelf finds, renames, duplicates and deletes, and undo brings back', a
     .click();
   await page.getByRole('menuitem', { name: 'Duplicate' }).click();
   await expect(bars).toHaveCount(before + 1);
-  await page
-    .getByRole('button', { name: /^What to do with/ })
-    .last()
-    .click();
+  // What an assembly uses stays, with the reason.
+  await page.getByRole('button', { name: 'What to do with Hub-bore bar 16', exact: true }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await expect(page.getByText(/stays: Hub shell station uses it/)).toBeVisible();
+  await page.getByRole('button', { name: 'What to do with Hub-bore bar 16 2' }).click();
   await page.getByRole('menuitem', { name: 'Rename' }).click();
   await page.getByLabel('New name').fill('Spare hub-bore-bar <b>1</b>');
   await page.keyboard.press('Enter');
