@@ -31,8 +31,8 @@ export async function getBlob(hash: string): Promise<Uint8Array | undefined> {
   const response = await fetch(`/demo/blobs/${hash}`).catch(() => undefined);
   if (!response?.ok) return undefined;
   const bytes = new Uint8Array(await response.arrayBuffer());
-  // Kept for a later start without the server's demo data; not being able to is no loss.
-  await putBlob(bytes, hash);
+  // Kept for a later start without the server's demo data; nobody waits for it, and not being able to is no loss.
+  void putBlob(bytes, hash);
   return bytes;
 }
 

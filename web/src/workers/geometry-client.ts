@@ -17,6 +17,9 @@ export interface JobOptions {
   readonly signal?: AbortSignal;
 }
 
+// Compiling the kernel takes a core for about a second; the first view takes this long.
+const FIRST_VIEW_MS = 2500;
+
 type Remote = Comlink.Remote<GeometryApi>;
 
 /**
@@ -34,11 +37,13 @@ class GeometryClient {
     return this.#restarts;
   }
 
-  /** Loads the kernel ahead of the first job, once the page has nothing better to do. */
+  /** Loads the kernel ahead of the first job, once the first view stands and the page has nothing better to do. */
   warmWhenIdle(): void {
     const warm = () => void this.#start().warm();
-    if ('requestIdleCallback' in window) window.requestIdleCallback(warm, { timeout: 4000 });
-    else setTimeout(warm, 1500);
+    setTimeout(() => {
+      if ('requestIdleCallback' in window) window.requestIdleCallback(warm, { timeout: 4000 });
+      else warm();
+    }, FIRST_VIEW_MS);
   }
 
   run<T>(options: JobOptions, call: (remote: Remote, progress: Progress) => Promise<unknown>): Promise<JobResult<T>> {

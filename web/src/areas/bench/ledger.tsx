@@ -35,7 +35,8 @@ export function Ledger(props: LedgerProps) {
   const { mount, seats, tips } = record;
   const needsTip = record.bodies.some((b) => b.role === 'cutting');
   const missing = [!mount && 'mount', needsTip && tips.length === 0 && 'tip'].filter(Boolean);
-  const hasRoles = record.bodies.length === 1 || record.bodies.some((b) => b.role !== 'tool body');
+  const cuts = !['holder', 'adapter', 'station block'].includes(record.componentKind);
+  const hasRoles = record.bodies.length === 1 || !cuts || record.bodies.some((b) => b.role !== 'tool body');
   return (
     <div className="ledger" role="region" aria-label="Ledger">
       <h2>Ledger</h2>
