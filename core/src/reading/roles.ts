@@ -1,4 +1,4 @@
-import { dot, length, normalize, cross, type Vec3 } from '#core/math';
+import { cross, dot, fromZAndX, length, normalize, radFromDeg, type Vec3 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
 import type { BodyRole } from '#core/records';
 import { lookAtFaces, planesOf, reachAlong } from './face-table.ts';
@@ -44,11 +44,17 @@ export function plateOf(body: BodyGeometry): Plate | undefined {
 
 const normalizeSafe = (v: Vec3): Vec3 => (length(v) > 1e-9 ? normalize(v) : [0, 0, 0]);
 
+// The least width across a direction, looked for every five degrees.
 function extentAcross(body: BodyGeometry, normal: Vec3): number {
-  const u = normalize(Math.abs(normal[0]) < 0.9 ? cross(normal, [1, 0, 0]) : cross(normal, [0, 1, 0]));
+  const { x: u } = fromZAndX([0, 0, 0], normal);
   const v = cross(normal, u);
-  const spans = [u, v].map((d) => reachAlong(body, d)).map(([a, b]) => b - a);
-  return Math.min(...spans);
+  let least = Infinity;
+  for (let deg = 0; deg < 180; deg += 5) {
+    const [c, s] = [Math.cos(radFromDeg(deg)), Math.sin(radFromDeg(deg))];
+    const [low, high] = reachAlong(body, [c * u[0] + s * v[0], c * u[1] + s * v[1], c * u[2] + s * v[2]]);
+    least = Math.min(least, high - low);
+  }
+  return least;
 }
 
 /** Share of a body's area that turns about its main axis: near 1 for screws and pins. */

@@ -1,0 +1,57 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { beforeAll, describe, expect, it } from '@jest/globals';
+import { type Kernel, loadKernel, readStep } from '#core/kernel';
+import type { Frame } from '#core/math';
+import { outsideFinder } from '#core/mesh';
+import { makeGeometry } from './index.ts';
+
+// On vendor-like files: what is promised, enclosure and tolerance, at several tolerances.
+const demo = join(import.meta.dirname, '../../../demo/models');
+let kernel: Kernel;
+beforeAll(async () => {
+  kernel = await loadKernel();
+});
+const sleeveFrame: Frame = { origin: [0, 70, 300], z: [0, 1, 0], x: [1, 0, 0] };
+const barFrame: Frame = { origin: [0, 0, 0], z: [1, 0, 0], x: [0, 0, -1] };
+
+const make = (file: string, frame: Frame, mode: 'exact' | 'revolved', tolerance: number, bodies: string[]) => {
+  const bytes = new Uint8Array(readFileSync(join(demo, file)));
+  const r = makeGeometry(kernel, { bytes, file, bodies, mode, tolerance, frame });
+  if (!r.ok) throw new Error(r.issues[0].code);
+  return { ...r.value, bytes };
+};
+
+describe.each([
+  ['hub-bore-bar-16-inch.step', barFrame, 'exact', ['b1', 'b3']],
+  ['hub-bore-bar-16-inch.step', barFrame, 'revolved', ['b1', 'b2', 'b3']],
+  ['sleeve-32-16.step', sleeveFrame, 'revolved', ['b1']],
+] as const)('%s (frame %o), %s', (file, frame, mode, bodies) => {
+  it('is closed, never inside, and within each tolerance; a wider one is never heavier', () => {
+    let triangles = Infinity;
+    for (const tolerance of [0.02, 0.05, 0.2]) {
+      const made = make(file, frame, mode, tolerance, [...bodies]);
+      expect(made.closed).toBe(true);
+      expect(made.growth.min).toBeGreaterThanOrEqual(-1e-6);
+      expect(made.growth.max).toBeLessThanOrEqual(tolerance + 1e-9);
+      expect(made.growth.mean).toBeLessThanOrEqual(made.growth.max);
+      expect(made.volumeOut).toBeGreaterThan(made.volumeIn);
+      expect(made.trianglesOut).toBeLessThanOrEqual(triangles);
+      triangles = made.trianglesOut;
+    }
+  });
+  it('encloses the corners and the drawn mesh of the source, by another method', () => {
+    const { mesh, bytes } = make(file, frame, mode, 0.05, [...bodies]);
+    const outside = outsideFinder(mesh);
+    const source = readStep(kernel, bytes, file);
+    if (!source.ok) throw new Error('not read');
+    let most = 0;
+    for (const body of source.value.model.bodies.filter((b) => (bodies as readonly string[]).includes(b.id)))
+      for (let i = 0; i < body.mesh.positions.length; i += 3 * 17) {
+        const p = [body.mesh.positions[i], body.mesh.positions[i + 1], body.mesh.positions[i + 2]] as const;
+        most = Math.max(most, outside(p));
+      }
+    // The drawn mesh has single precision.
+    expect(most).toBeLessThan(3e-5);
+  });
+});
