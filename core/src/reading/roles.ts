@@ -1,4 +1,4 @@
-import { cross, dot, fromZAndX, length, normalize, radFromDeg, type Vec3 } from '#core/math';
+import { cross, dot, fromZAndX, length, normalize, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
 import type { BodyRole } from '#core/records';
 import { lookAtFaces, planesOf, reachAlong } from './face-table.ts';
@@ -44,17 +44,19 @@ export function plateOf(body: BodyGeometry): Plate | undefined {
 
 const normalizeSafe = (v: Vec3): Vec3 => (length(v) > 1e-9 ? normalize(v) : [0, 0, 0]);
 
-// The least width across a direction, looked for every five degrees.
+// The least width across a direction: square to the straight edges that run across it, and every fifteen degrees.
 function extentAcross(body: BodyGeometry, normal: Vec3): number {
   const { x: u } = fromZAndX([0, 0, 0], normal);
   const v = cross(normal, u);
-  let least = Infinity;
-  for (let deg = 0; deg < 180; deg += 5) {
-    const [c, s] = [Math.cos(radFromDeg(deg)), Math.sin(radFromDeg(deg))];
-    const [low, high] = reachAlong(body, [c * u[0] + s * v[0], c * u[1] + s * v[1], c * u[2] + s * v[2]]);
-    least = Math.min(least, high - low);
-  }
-  return least;
+  const turned = Array.from({ length: 12 }, (_, i): Vec3 => {
+    const [c, s] = [Math.cos((i * Math.PI) / 12), Math.sin((i * Math.PI) / 12)];
+    return [c * u[0] + s * v[0], c * u[1] + s * v[1], c * u[2] + s * v[2]];
+  });
+  const square = body.edges
+    .filter((e) => e.curve.kind === 'line' && e.curve.length > 1e-6)
+    .map((e) => cross(normal, normalize(subtract(e.end, e.start))))
+    .filter((d) => length(d) > 0.999);
+  return Math.min(...[...turned, ...square].map((d) => reachAlong(body, normalize(d))).map(([low, high]) => high - low));
 }
 
 /** Share of a body's area that turns about its main axis: near 1 for screws and pins. */
