@@ -176,10 +176,12 @@ test('the Shelf finds, renames, duplicates and deletes, and undo brings back', a
     .click();
   await page.getByRole('menuitem', { name: 'Duplicate' }).click();
   await expect(bars).toHaveCount(before + 1);
+  await expect(page.getByRole('menu')).toHaveCount(0);
   // What an assembly uses stays, with the reason.
   await page.getByRole('button', { name: 'What to do with Hub-bore bar 16', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();
   await expect(page.getByText(/stays: Hub shell station uses it/)).toBeVisible();
+  await expect(page.getByRole('menu')).toHaveCount(0);
   await page.getByRole('button', { name: 'What to do with Hub-bore bar 16 2' }).click();
   await page.getByRole('menuitem', { name: 'Rename' }).click();
   await page.getByLabel('New name').fill('Spare hub-bore-bar <b>1</b>');

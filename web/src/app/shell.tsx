@@ -2,7 +2,6 @@ import { ActionIcon, Alert, Menu, SegmentedControl, Tooltip, useComputedColorSch
 import { Dropzone } from '@mantine/dropzone';
 import { IconArchive, IconBuildingBridge2, IconMoon, IconPackageExport, IconRulerMeasure, IconSun, IconZoomScan } from '@tabler/icons-react';
 import { NavLink, Outlet, useNavigate } from 'react-router';
-import { openFiles } from '../store/library-actions.ts';
 import { JobPanel } from './jobs.tsx';
 import { unitChosen } from './session-slice.ts';
 import { useAppDispatch, useAppSelector } from './store.ts';
@@ -23,7 +22,9 @@ export function Shell() {
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme('light');
   const open = (files: File[]) =>
-    void openFiles(files).then((opened) => opened && navigate(opened.kind === 'component' ? `/bench/${opened.id}` : `/build/${opened.id}`));
+    void import('../store/library-actions.ts')
+      .then(({ openFiles }) => openFiles(files))
+      .then((opened) => opened && navigate(opened.kind === 'component' ? `/bench/${opened.id}` : `/build/${opened.id}`));
   return (
     <div className="shell">
       <a href="#main" className="skip-link">
