@@ -68,42 +68,34 @@ export function findShanks(bodies: readonly BodyGeometry[]): Shank[] {
   return found.sort((a, b) => b.confidence - a.confidence);
 }
 
+// The tapers that are told by their angle, with the diameter of their large end by size; `within` is how far that may be off, in mm.
+const TAPERS = [
+  { standard: 'HSK-A', halfAngleRad: HSK_HALF_RAD, diameters: HSK_DIAMETERS, within: 1.2, sure: 0.97, say: 'taper 1:9.98' },
+  { standard: '7/24', halfAngleRad: STEEP_HALF_RAD, diameters: STEEP_DIAMETERS, within: 1.5, sure: 0.96, say: 'taper 7:24' },
+] as const;
+
 function tapersOf(group: RoundGroup): Shank[] {
   return group.cones.flatMap((face): Shank[] => {
     const s = face.surface;
     if (s.kind !== 'cone' || s.concave) return [];
-    const [from, to] = extentOfFace(face, group.origin, group.direction);
-    const base = { origin: group.origin, direction: group.direction, from, to };
+    const taper = TAPERS.find((t) => Math.abs(s.halfAngleRad - t.halfAngleRad) < SAME_TAPER_RAD);
+    if (!taper) return [];
     const d = 2 * s.radiusLarge;
-    if (Math.abs(s.halfAngleRad - HSK_HALF_RAD) < SAME_TAPER_RAD) {
-      const [size, table] = nearest(HSK_DIAMETERS, d);
-      const off = Math.abs(table - d);
-      return off < 1.2
-        ? [
-            {
-              ...base,
-              connection: { standard: 'HSK-A', size },
-              confidence: off < 0.5 ? 0.97 : 0.8,
-              evidence: `${sayFace(face)}: taper 1:9.98, large end ${d.toFixed(2)}`,
-            },
-          ]
-        : [];
-    }
-    if (Math.abs(s.halfAngleRad - STEEP_HALF_RAD) < SAME_TAPER_RAD) {
-      const [size, table] = nearest(STEEP_DIAMETERS, d);
-      const off = Math.abs(table - d);
-      return off < 1.5
-        ? [
-            {
-              ...base,
-              connection: { standard: '7/24', size },
-              confidence: off < 0.5 ? 0.96 : 0.8,
-              evidence: `${sayFace(face)}: taper 7:24, large end ${d.toFixed(2)}`,
-            },
-          ]
-        : [];
-    }
-    return [];
+    const [size, table] = nearest(taper.diameters, d);
+    const off = Math.abs(table - d);
+    if (off >= taper.within) return [];
+    const [from, to] = extentOfFace(face, group.origin, group.direction);
+    return [
+      {
+        connection: { standard: taper.standard, size },
+        origin: group.origin,
+        direction: group.direction,
+        from,
+        to,
+        confidence: off < 0.5 ? taper.sure : 0.8,
+        evidence: `${sayFace(face)}: ${taper.say}, large end ${d.toFixed(2)}`,
+      },
+    ];
   });
 }
 

@@ -23,7 +23,10 @@ interface JournalEntry {
 /** Keeps, synchronously, what could not be written before the page goes away; the next start takes it up. */
 export function keepUnwritten(records: readonly (readonly [id: string, record: AnyRecord | null])[]): void {
   try {
-    localStorage.setItem(JOURNAL, JSON.stringify(records.map(([id, record]): JournalEntry => ({ id, base: known.get(id) ?? 0, record }))));
+    // Another tab that closes at the same time has its own.
+    const others = readJournal().filter((e) => !records.some(([id]) => id === e.id));
+    const mine = records.map(([id, record]): JournalEntry => ({ id, base: known.get(id) ?? 0, record }));
+    localStorage.setItem(JOURNAL, JSON.stringify([...others, ...mine]));
   } catch {
     // Storage is full or closed: the write itself has said so already.
   }
@@ -31,14 +34,24 @@ export function keepUnwritten(records: readonly (readonly [id: string, record: A
 
 // Writes what the last page left behind, unless it was written after all or another tab wrote in between.
 async function takeUpUnwritten(): Promise<void> {
-  const text = localStorage.getItem(JOURNAL);
-  if (!text) return;
-  localStorage.removeItem(JOURNAL);
-  for (const { id, base, record } of JSON.parse(text) as JournalEntry[]) {
+  const entries = readJournal();
+  if (entries.length === 0) return;
+  for (const { id, base, record } of entries) {
     await exclusively(async () => {
       const stored = await db.getItem<StoredRecord>(id);
       if ((stored?.revision ?? 0) === base) await db.setItem<StoredRecord>(id, { revision: base + 1, record });
     });
+  }
+  localStorage.removeItem(JOURNAL);
+}
+
+// Records are validated when they are loaded; text that is no journal at all holds nothing to save.
+function readJournal(): JournalEntry[] {
+  try {
+    const entries: unknown = JSON.parse(localStorage.getItem(JOURNAL) ?? '[]');
+    return Array.isArray(entries) ? (entries as JournalEntry[]) : [];
+  } catch {
+    return [];
   }
 }
 
