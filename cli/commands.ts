@@ -6,7 +6,7 @@ import { cookRecipe, makeGeometry, packAssembly, readRecipe, verifyPackage } fro
 import { IssueError, issue, say, unwrap } from '#core/issues';
 import { type FoundConnection, proposeReading, type ReadingKind } from '#core/reading';
 import { sayConnection } from '#core/standards';
-import { type Kernel, loadKernel, readStep, writeRevolvedStep, writeStepPart } from '#core/kernel';
+import { hasBrep, type Kernel, loadKernel, readModelFile, writeRevolvedStep, writeStepPart } from '#core/kernel';
 import { ENCLOSURE_SLACK, fromZAndX, IDENTITY, addScaled, type Vec3, roundTo } from '#core/math';
 import { triangleCount, writeGlb, writeStl, writeThreeMf } from '#core/mesh';
 import { listPieces } from '#core/outline';
@@ -66,8 +66,8 @@ async function writeOutput(path: string, bytes: Uint8Array): Promise<void> {
 const number = (v: number, digits = 3) => roundTo(v, digits).toFixed(digits);
 const vector = (v: Vec3) => v.map((c) => number(c)).join(', ');
 
-function inspect(kernel: Kernel, bytes: Uint8Array, file: string, progress: Say): CommandOutput {
-  const { model, warnings } = unwrap(readStep(kernel, bytes, file, { exactProperties: true, onProgress: (_, text) => progress(text) }));
+async function inspect(kernel: Kernel, bytes: Uint8Array, file: string, progress: Say): Promise<CommandOutput> {
+  const { model, warnings } = unwrap(await readModelFile(kernel, bytes, file, { exactProperties: true, onProgress: (_, text) => progress(text) }));
   const bodies = model.bodies.map((b) => ({
     id: b.id,
     name: b.name,
@@ -100,9 +100,9 @@ function inspect(kernel: Kernel, bytes: Uint8Array, file: string, progress: Say)
   };
 }
 
-function propose(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { command: 'propose' }, progress: Say): CommandOutput {
+async function propose(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { command: 'propose' }, progress: Say): Promise<CommandOutput> {
   const file = basename(request.file);
-  const { model, warnings } = unwrap(readStep(kernel, bytes, file, { onProgress: (_, text) => progress(text) }));
+  const { model, warnings } = unwrap(await readModelFile(kernel, bytes, file, { onProgress: (_, text) => progress(text) }));
   const reading = proposeReading(model, request.kind);
   const flat = ({ frame, ...rest }: FoundConnection) => ({ ...frame, ...rest });
   const { kind, roles, axis, mount, seats } = reading;
@@ -128,12 +128,12 @@ function propose(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { 
 
 async function envelope(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { command: 'envelope' }, progress: Say): Promise<CommandOutput> {
   const file = basename(request.file);
-  const { model } = unwrap(readStep(kernel, bytes, file));
+  const { model } = unwrap(await readModelFile(kernel, bytes, file));
   const ids = request.bodies ?? model.bodies.map((b) => b.id);
   const a = request.axis ?? [0, 0, 0, 0, 0, 1];
   const frame = fromZAndX([a[0], a[1], a[2]], [a[3], a[4], a[5]]);
   const made = unwrap(
-    makeGeometry(kernel, { bytes, file, bodies: ids, mode: request.mode, tolerance: request.tolerance, frame, onProgress: (_, text) => progress(text) }),
+    await makeGeometry(kernel, { bytes, file, bodies: ids, mode: request.mode, tolerance: request.tolerance, frame, onProgress: (_, text) => progress(text) }),
   );
   const name = safeFileName(basename(request.out, extname(request.out)));
   const kind = extname(request.out).toLowerCase();
@@ -144,6 +144,8 @@ async function envelope(kernel: Kernel, bytes: Uint8Array, request: CommandReque
   else if (made.profile) {
     const runs = made.profile.map((run) => run.map(([z, r]) => addScaled(addScaled(frame.origin, frame.z, z), frame.x, r)));
     await writeOutput(request.out, writeRevolvedStep(kernel, runs, { origin: frame.origin, direction: frame.z }, name));
+  } else if (!hasBrep(bytes, file)) {
+    throw new IssueError([issue('mesh.no-step', { file })]);
   } else {
     const parts = ids.map((id) => ({ id, name: model.bodies.find((b) => b.id === id)?.name ?? id }));
     await writeOutput(request.out, unwrap(writeStepPart(kernel, { bytes, file, bodies: parts, targetFromFile: IDENTITY })));
@@ -169,7 +171,7 @@ async function assemble(kernel: Kernel, bytes: Uint8Array, request: CommandReque
   const folder = dirname(resolve(request.file));
   const now = new Date().toISOString();
   const cooked = unwrap(
-    cookRecipe(
+    await cookRecipe(
       kernel,
       recipe,
       (name) => {

@@ -8,7 +8,7 @@ import { loadKernel } from '#core/kernel';
 const here = import.meta.dirname;
 const out = join(here, '..', 'dist', 'demo');
 const recipe = unwrap(readRecipe(readFileSync(join(here, 'hub-station.json'), 'utf8'), 'hub-station.json'));
-const cooked = unwrap(cookRecipe(await loadKernel(), recipe, (name) => readFileSync(join(here, name)), { now: '2026-03-02T08:00:00.000Z' }));
+const cooked = unwrap(await cookRecipe(await loadKernel(), recipe, (name) => readFileSync(join(here, name)), { now: '2026-03-02T08:00:00.000Z' }));
 rmSync(out, { recursive: true, force: true });
 mkdirSync(join(out, 'blobs'), { recursive: true });
 const blobs: Record<string, Uint8Array> = { ...cooked.blobs };

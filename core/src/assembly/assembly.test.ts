@@ -2,11 +2,10 @@ import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { compose, distance, fromZAndX, type Frame, isRigid, move, moveFrame, normalize, rotationAbout, translation, type Vec3 } from '#core/math';
 import type { Model } from '#core/mesh';
-import { type AssemblyRecord, COMPONENT_VERSION, type ComponentRecord, type Connection, type Tip } from '#core/records';
+import { type AssemblyRecord, type ComponentRecord, type Connection, sampleComponent, type Tip } from '#core/records';
 import type { ConnectionSize } from '#core/standards';
 import { checkAssembly, checkJoin, gaugeLengthOf, parentFromChild, placePieces, placeTips, reachAlongMount, removePiece } from './index.ts';
 
-const HASH = '0'.repeat(64);
 const marked = (id: string, connection: ConnectionSize, frame: Frame): Connection => ({
   id,
   name: id,
@@ -23,24 +22,7 @@ const tip = (noseCentre: Vec3, noseRadius: number, corner: Tip['corner'] = { x: 
   programmedPoint: 'virtual tip',
   origin: { from: 'picked', evidence: '' },
 });
-const component = (id: string, part: Partial<ComponentRecord>): ComponentRecord => ({
-  kind: 'component',
-  version: COMPONENT_VERSION,
-  id,
-  name: id,
-  componentKind: 'other',
-  source: { blob: HASH, fileName: `${id}.step`, format: 'step', unit: 'mm', unitScale: 1, bytes: 1 },
-  model: { blob: HASH, faces: 1, triangles: 1 },
-  bodies: [{ id: 'b1', name: 'b', role: 'tool body', hidden: false }],
-  pose: [],
-  mount: null,
-  seats: [],
-  tips: [],
-  geometry: [],
-  createdAt: '',
-  changedAt: '',
-  ...part,
-});
+const component = sampleComponent;
 const Z: Frame = fromZAndX([0, 0, 0], [0, 0, 1], [1, 0, 0]);
 
 // A sleeve: mount at its flange, seat 18 in front; and a bar, 150 long, filed askew.

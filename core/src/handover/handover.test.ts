@@ -50,7 +50,7 @@ const recipe = {
 async function pack(): Promise<Uint8Array> {
   const read = readRecipe(JSON.stringify(recipe), 'r.json');
   if (!read.ok) throw new Error(read.issues.map(say).join());
-  const cooked = cookRecipe(kernel, read.value, (name) => files[name], { now: '2026-01-01T00:00:00Z' });
+  const cooked = await cookRecipe(kernel, read.value, (name) => files[name], { now: '2026-01-01T00:00:00Z' });
   if (!cooked.ok) throw new Error(cooked.issues.map(say).join());
   const packed = await packAssembly(kernel, { ...cooked.value, now: '2026-01-01T00:00:00Z' });
   if (!packed.ok) throw new Error(packed.issues.map(say).join());
@@ -134,17 +134,17 @@ describe('a recipe', () => {
     expect(code({ name: '' })).toBe('record.bad name');
     expect(readRecipe('{', 'r.json')).toMatchObject({ ok: false, issues: [{ code: 'record.bad' }] });
   });
-  it('that gives a role to a body the file does not have is refused', () => {
+  it('that gives a role to a body the file does not have is refused', async () => {
     const read = readRecipe(JSON.stringify({ ...recipe, components: [{ ...recipe.components[0], roles: { b7: 'cutting' } }, recipe.components[1]] }), 'r.json');
-    const cooked = read.ok ? cookRecipe(kernel, read.value, (name) => files[name], { now: '' }) : read;
+    const cooked = read.ok ? await cookRecipe(kernel, read.value, (name) => files[name], { now: '' }) : read;
     expect(!cooked.ok && cooked.issues[0]).toMatchObject({ code: 'envelope.unknown-body', values: { body: 'b7', found: 'b1' } });
   });
 });
 
 describe('simulation geometry', () => {
   const request = { file: 'bar.step', bodies: ['b1'], frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } as const, tolerance: 0.05 };
-  it('of a plain bar keeps its diameter and the tolerance, and gives its numbers', () => {
-    const r = makeGeometry(kernel, { ...request, bytes: files['bar.step'], mode: 'revolved' });
+  it('of a plain bar keeps its diameter and the tolerance, and gives its numbers', async () => {
+    const r = await makeGeometry(kernel, { ...request, bytes: files['bar.step'], mode: 'revolved' });
     if (!r.ok) throw new Error(r.issues.map(say).join());
     const { growth, closed, profile, volumeIn, volumeOut } = r.value;
     expect(profile?.[0].map(([z, x]) => [Math.round(z * 1e6) / 1e6 + 0, Math.round(x * 1e6) / 1e6])).toEqual([
@@ -159,15 +159,15 @@ describe('simulation geometry', () => {
     expect(volumeIn).toBeCloseTo(Math.PI * 64 * 100, 3);
     expect(volumeOut).toBeGreaterThan(volumeIn);
   });
-  it('is refused for tolerances that cannot be meant and bodies that are not there', () => {
+  it('is refused for tolerances that cannot be meant and bodies that are not there', async () => {
     for (const tolerance of [0, -0.1, Number.NaN, 9])
-      expect(makeGeometry(kernel, { ...request, bytes: files['bar.step'], mode: 'exact', tolerance })).toMatchObject({
+      expect(await makeGeometry(kernel, { ...request, bytes: files['bar.step'], mode: 'exact', tolerance })).toMatchObject({
         issues: [{ code: 'envelope.bad-tolerance' }],
       });
-    expect(makeGeometry(kernel, { ...request, bytes: files['bar.step'], mode: 'exact', bodies: ['b9'] })).toMatchObject({
+    expect(await makeGeometry(kernel, { ...request, bytes: files['bar.step'], mode: 'exact', bodies: ['b9'] })).toMatchObject({
       issues: [{ code: 'envelope.unknown-body' }],
     });
-    expect(makeGeometry(kernel, { ...request, bytes: files['bar.step'], mode: 'exact', bodies: [] })).toMatchObject({
+    expect(await makeGeometry(kernel, { ...request, bytes: files['bar.step'], mode: 'exact', bodies: [] })).toMatchObject({
       issues: [{ code: 'envelope.no-bodies' }],
     });
   });

@@ -15,9 +15,9 @@ beforeAll(async () => {
 const sleeveFrame: Frame = { origin: [0, 70, 300], z: [0, 1, 0], x: [1, 0, 0] };
 const barFrame: Frame = { origin: [0, 0, 0], z: [1, 0, 0], x: [0, 0, -1] };
 
-const make = (file: string, frame: Frame, mode: 'exact' | 'revolved', tolerance: number, bodies: string[]) => {
+const make = async (file: string, frame: Frame, mode: 'exact' | 'revolved', tolerance: number, bodies: string[]) => {
   const bytes = new Uint8Array(readFileSync(join(demo, file)));
-  const r = makeGeometry(kernel, { bytes, file, bodies, mode, tolerance, frame });
+  const r = await makeGeometry(kernel, { bytes, file, bodies, mode, tolerance, frame });
   if (!r.ok) throw new Error(r.issues[0].code);
   return { ...r.value, bytes };
 };
@@ -27,10 +27,10 @@ describe.each([
   ['hub-bore-bar-16-inch.step', barFrame, 'revolved', ['b1', 'b2', 'b3']],
   ['sleeve-32-16.step', sleeveFrame, 'revolved', ['b1']],
 ] as const)('%s (frame %o), %s', (file, frame, mode, bodies) => {
-  it('is closed, never inside, and within each tolerance; a wider one is never heavier', () => {
+  it('is closed, never inside, and within each tolerance; a wider one is never heavier', async () => {
     let triangles = Infinity;
     for (const tolerance of [0.02, 0.05, 0.2]) {
-      const made = make(file, frame, mode, tolerance, [...bodies]);
+      const made = await make(file, frame, mode, tolerance, [...bodies]);
       expect(made.closed).toBe(true);
       expect(made.growth.min).toBeGreaterThanOrEqual(-1e-6);
       expect(made.growth.max).toBeLessThanOrEqual(tolerance + 1e-9);
@@ -40,8 +40,8 @@ describe.each([
       triangles = made.trianglesOut;
     }
   });
-  it('encloses the corners and the drawn mesh of the source, by another method', () => {
-    const { mesh, bytes } = make(file, frame, mode, 0.05, [...bodies]);
+  it('encloses the corners and the drawn mesh of the source, by another method', async () => {
+    const { mesh, bytes } = await make(file, frame, mode, 0.05, [...bodies]);
     const outside = outsideFinder(mesh);
     const source = readStep(kernel, bytes, file);
     if (!source.ok) throw new Error('not read');

@@ -1,6 +1,6 @@
 import { computeExactGeometry, computeRevolvedEnvelope, flatsAround, flatsGrowth, type Growth, revolveToMesh } from '#core/envelope';
 import { failed, type Result, done } from '#core/issues';
-import { type Kernel, type SampledBody, sampleStep } from '#core/kernel';
+import { type Kernel, type ModelWork, type SampledBody, sampleModelFile } from '#core/kernel';
 import type { Frame } from '#core/math';
 import { isClosedMesh, joinMeshes, type TriMesh, triangleCount, validateMesh, meshVolume, weld, writeStl } from '#core/mesh';
 import { type OuterProfile, validateProfile } from '#core/outline';
@@ -11,6 +11,7 @@ export interface GeometryRequest {
   readonly bytes: Uint8Array;
   readonly file: string;
   readonly bodies: readonly string[];
+  readonly work?: ModelWork;
   readonly mode: GeometryMode;
   readonly tolerance: number;
   /** Axis of revolution and origin of the profile: its Z. In the file's coordinates. */
@@ -34,11 +35,11 @@ export interface GeometryResult {
 }
 
 /**
- * Makes simulation geometry from bodies of a STEP file. Exact: the tessellation, pushed out by its own sag; each body
+ * Makes simulation geometry from bodies of a vendor file. Exact: the tessellation, pushed out by its own sag; each body
  * stays apart. Revolved: the outer envelope about the frame's Z. The tolerance is shared out to the tessellation, the
  * simplification and the flats, so that the sum keeps it.
  */
-export function makeGeometry(kernel: Kernel, request: GeometryRequest): Result<GeometryResult> {
+export async function makeGeometry(kernel: Kernel, request: GeometryRequest): Promise<Result<GeometryResult>> {
   const start = performance.now();
   const { bytes, bodies, mode, tolerance } = request;
   const report = request.onProgress ?? (() => undefined);
@@ -46,11 +47,11 @@ export function makeGeometry(kernel: Kernel, request: GeometryRequest): Result<G
   if (bodies.length === 0) return failed('envelope.no-bodies');
   report(0.05, 'Reading the file');
   let chordTolerance = mode === 'exact' ? tolerance * 0.45 : tolerance * 0.22;
-  let attempt = makeOnce(kernel, request, chordTolerance, report);
+  let attempt = await makeOnce(kernel, request, chordTolerance, report);
   // The kernel's chords may miss their tolerance on cones (0.062 for 0.022 was seen): once more, finer.
   for (let retry = 0; retry < 3 && attempt.ok && attempt.value.made.growth.max > tolerance; retry++) {
     chordTolerance /= 2;
-    attempt = makeOnce(kernel, request, chordTolerance, report);
+    attempt = await makeOnce(kernel, request, chordTolerance, report);
   }
   if (!attempt.ok) return attempt;
   report(0.95, 'Measuring');
@@ -71,15 +72,15 @@ export function makeGeometry(kernel: Kernel, request: GeometryRequest): Result<G
 
 type Made = Pick<GeometryResult, 'mesh' | 'growth' | 'profile'>;
 
-function makeOnce(
+async function makeOnce(
   kernel: Kernel,
   request: GeometryRequest,
   chordTolerance: number,
   report: (share: number, text: string) => void,
-): Result<{ made: Made; sampled: SampledBody[] }> {
-  const { bytes, file, bodies, mode } = request;
+): Promise<Result<{ made: Made; sampled: SampledBody[] }>> {
+  const { bytes, file, bodies, mode, work } = request;
   const onProgress = (share: number, text: string) => report(0.1 + 0.6 * share, text);
-  const sampled = sampleStep(kernel, bytes, file, { chordTolerance, ids: bodies, onProgress });
+  const sampled = await sampleModelFile(kernel, bytes, file, { chordTolerance, ids: bodies, work, onProgress });
   if (!sampled.ok) return sampled;
   report(0.75, mode === 'exact' ? 'Pushing the chords out' : 'Turning the envelope');
   const made = mode === 'exact' ? makeExact(sampled.value) : makeRevolved(sampled.value, request);

@@ -1,6 +1,6 @@
 import { checkAssembly, gaugeLengthOf, placeFrame, placePieces, placeTips } from '#core/assembly';
 import { failed, issue, type Result, done } from '#core/issues';
-import { type Kernel, readStep, writeRevolvedStep, writeStepPart } from '#core/kernel';
+import { hasBrep, type Kernel, type ModelWork, NO_WORK, readModelFile, writeRevolvedStep, writeStepPart } from '#core/kernel';
 import { addScaled, DISPLAY_CHORD, type Motion } from '#core/math';
 import { decodeModel, meshVolume, type Model, moveMesh, writeGlb, writeStl } from '#core/mesh';
 import {
@@ -55,7 +55,7 @@ export async function packAssembly(kernel: Kernel, input: PackInput): Promise<Re
     files[path] = sources[id];
     sourcePaths[id] = path;
     if (!models[id]) {
-      const read = readStep(kernel, sources[id], record.source.fileName);
+      const read = await readModelFile(kernel, sources[id], record.source.fileName, { work: workOf(record) });
       if (!read.ok) return read;
       models[id] = read.value.model;
     }
@@ -111,13 +111,24 @@ interface PartInput {
 }
 
 // The geometry of a part: as it was made on the Bench where that still holds, else made now.
-function partGeometry(kernel: Kernel, { record, bytes, target, blobs }: PartInput): Result<Pick<GeometryResult, 'mesh' | 'profile' | 'growth' | 'closed'>> {
+async function partGeometry(
+  kernel: Kernel,
+  { record, bytes, target, blobs }: PartInput,
+): Promise<Result<Pick<GeometryResult, 'mesh' | 'profile' | 'growth' | 'closed'>>> {
   const fresh = freshGeometry(record, target);
   const blob = fresh && blobs[fresh.blob];
   const decoded = blob && hashBytes(blob) === fresh.blob ? decodeModel(blob) : undefined;
   if (fresh && decoded?.ok) return done({ mesh: decoded.value.bodies[0].mesh, profile: fresh.profile, growth: fresh.growth, closed: fresh.closed });
   const { mode, tolerance } = chosenGeometry(record, target);
-  return makeGeometry(kernel, { bytes, file: record.source.fileName, bodies: bodiesFor(record, target), mode, tolerance, frame: mountFrameOf(record) });
+  return makeGeometry(kernel, {
+    bytes,
+    file: record.source.fileName,
+    bodies: bodiesFor(record, target),
+    work: workOf(record),
+    mode,
+    tolerance,
+    frame: mountFrameOf(record),
+  });
 }
 
 async function packPart(kernel: Kernel, input: PartInput, files: Record<string, Uint8Array>): Promise<Result<PackedPart>> {
@@ -126,7 +137,7 @@ async function packPart(kernel: Kernel, input: PartInput, files: Record<string, 
   const frame = mountFrameOf(record);
   const file = record.source.fileName;
   const ids = bodiesFor(record, target);
-  const made = partGeometry(kernel, input);
+  const made = await partGeometry(kernel, input);
   if (!made.ok) return made;
   const { profile, growth, closed } = made.value;
   const mesh = moveMesh(gaugeFromFile, made.value.mesh);
@@ -137,15 +148,15 @@ async function packPart(kernel: Kernel, input: PartInput, files: Record<string, 
     const placedFrame = placeFrame(gaugeFromFile, frame);
     const runs = profile.map((run) => run.map(([z, r]) => addScaled(addScaled(placedFrame.origin, placedFrame.z, z), placedFrame.x, r)));
     files[`${path}.step`] = writeRevolvedStep(kernel, runs, { origin: placedFrame.origin, direction: placedFrame.z }, name);
-  } else {
+  } else if (hasBrep(bytes, file)) {
     const bodies = ids.map((id) => ({ id, name: record.bodies.find((b) => b.id === id)?.name ?? id }));
-    const step = writeStepPart(kernel, { bytes, file, bodies, targetFromFile: gaugeFromFile });
+    const step = writeStepPart(kernel, { bytes, file, bodies, targetFromFile: gaugeFromFile, work: workOf(record) });
     if (!step.ok) return step;
     files[`${path}.step`] = step.value;
   }
   return done({
     target,
-    files: { glb: `${path}.glb`, stl: `${path}.stl`, step: `${path}.step` },
+    files: { glb: `${path}.glb`, stl: `${path}.stl`, ...(files[`${path}.step`] ? { step: `${path}.step` } : {}) },
     mode,
     tolerance,
     triangles: mesh.triangles.length / 3,
@@ -194,8 +205,11 @@ export function openPackage(bytes: Uint8Array, file: string): Result<OpenedPacka
   return done({ manifest, files, assembly: assembly.value, components, sources });
 }
 
+/** What is done to a component's vendor bodies when its file is opened. */
+export const workOf = ({ source, cuts }: Pick<ComponentRecord, 'source' | 'cuts'>): ModelWork => ({ scale: source.unitScale / source.foundScale, cuts });
+
 /** Reads a vendor file into a new component record and its model; the caller stores the bytes and the model's blob. */
-export function componentFromStep(
+export async function componentFromFile(
   kernel: Kernel,
   given: {
     bytes: Uint8Array;
@@ -204,23 +218,26 @@ export function componentFromStep(
     now: string;
     modelBlobOf: (model: Model) => string;
     chordTolerance?: number;
+    work?: ModelWork;
     onProgress?: PackInput['onProgress'];
   },
 ) {
-  const read = readStep(kernel, given.bytes, given.fileName, { chordTolerance: given.chordTolerance ?? DISPLAY_CHORD, onProgress: given.onProgress });
+  const { bytes, fileName, work = NO_WORK } = given;
+  const read = await readModelFile(kernel, bytes, fileName, { chordTolerance: given.chordTolerance ?? DISPLAY_CHORD, work, onProgress: given.onProgress });
   if (!read.ok) return read;
   const { model, warnings } = read.value;
   const record = newComponent(
     {
       id: given.id,
-      name: given.fileName.replace(/\.(step|stp)$/i, '') || 'Component',
+      name: fileName.replace(/\.(step|stp|stl|obj|3mf|glb)$/i, '') || 'Component',
       source: {
-        blob: hashBytes(given.bytes),
-        fileName: given.fileName,
-        format: 'step',
+        blob: hashBytes(bytes),
+        fileName,
+        format: model.format,
         unit: model.unit,
         unitScale: model.unitScale,
-        bytes: given.bytes.length,
+        foundScale: model.unitScale / work.scale,
+        bytes: bytes.length,
       },
       modelBlob: given.modelBlobOf(model),
       now: given.now,

@@ -19,7 +19,7 @@ import {
   tipSchema,
 } from '#core/records';
 import { makeGeometry } from './make-geometry.ts';
-import { componentFromStep } from './pack.ts';
+import { componentFromFile, workOf } from './pack.ts';
 
 const markedSchema = z.object({ name: z.string().default(''), connection: connectionSizeSchema, frame: frameSchema });
 
@@ -98,12 +98,12 @@ export function readRecipe(text: string, file: string): Result<Recipe> {
 }
 
 /** Reads the files of a recipe, marks them, and makes the geometry it asks for. `fileBytes` gives a file's content by its name. */
-export function cookRecipe(
+export async function cookRecipe(
   kernel: Kernel,
   recipe: Recipe,
   fileBytes: (name: string) => Uint8Array,
   options: { now: string; onProgress?: (share: number, text: string) => void },
-): Result<Cooked> {
+): Promise<Result<Cooked>> {
   const components: Record<string, ComponentRecord> = {};
   const sources: Record<string, Uint8Array> = {};
   const models: Record<string, Model> = {};
@@ -114,7 +114,7 @@ export function cookRecipe(
     const bytes = fileBytes(given.file);
     const fileName = given.file.split('/').at(-1) ?? given.file;
     let encoded: Uint8Array | undefined;
-    const read = componentFromStep(kernel, {
+    const read = await componentFromFile(kernel, {
       bytes,
       fileName,
       id: given.key,
@@ -141,7 +141,7 @@ export function cookRecipe(
     };
     const geometry: MadeGeometry[] = [];
     for (const { target, mode, tolerance } of given.geometry) {
-      const made = makeRecordGeometry(kernel, marked, bytes, target, mode, tolerance);
+      const made = await makeRecordGeometry(kernel, marked, bytes, target, mode, tolerance);
       if (!made.ok) return made;
       geometry.push(made.value.geometry);
       blobs[made.value.geometry.blob] = made.value.blob;
@@ -172,7 +172,7 @@ export function cookRecipe(
 }
 
 /** Makes geometry for a component and gives what its record keeps of it, with the mesh as a blob (a model of one body). */
-export function makeRecordGeometry(
+export async function makeRecordGeometry(
   kernel: Kernel,
   record: ComponentRecord,
   bytes: Uint8Array,
@@ -180,9 +180,18 @@ export function makeRecordGeometry(
   mode: MadeGeometry['mode'],
   tolerance: number,
   onProgress?: (share: number, text: string) => void,
-): Result<{ geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> }> {
+): Promise<Result<{ geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> }>> {
   const bodies = bodiesFor(record, target);
-  const made = makeGeometry(kernel, { bytes, file: record.source.fileName, bodies, mode, tolerance, frame: mountFrameOf(record), onProgress });
+  const made = await makeGeometry(kernel, {
+    bytes,
+    file: record.source.fileName,
+    bodies,
+    work: workOf(record),
+    mode,
+    tolerance,
+    frame: mountFrameOf(record),
+    onProgress,
+  });
   if (!made.ok) return made;
   const { mesh, profile, ...report } = made.value;
   const blob = encodeModel({

@@ -1,11 +1,11 @@
 import { checkAssembly, gaugeLengthOf, placePieces, placeTips } from '#core/assembly';
 import { done, type Result } from '#core/issues';
-import { type Kernel, readStep, sampleStep } from '#core/kernel';
+import { type Kernel, readModelFile, readStep, sampleModelFile } from '#core/kernel';
 import { compose, ENCLOSURE_SLACK, frameFromWorld, move, SAME_POINT, type Vec3, worldFromFrame } from '#core/math';
 import { isClosedMesh, meshBounds, meshVolume, type Model, outsideFinder, readGlb, readStl, type TriMesh, validateMesh, weld } from '#core/mesh';
 import { profileDepthFinder } from '#core/outline';
 import { bodiesFor, type Check, mountFrameOf, type PackedPart } from '#core/records';
-import { type OpenedPackage, openPackage } from './pack.ts';
+import { type OpenedPackage, openPackage, workOf } from './pack.ts';
 
 /**
  * The checks of a package, recomputed from its own files: hashes and schema (or it does not open), numbers against the
@@ -22,7 +22,7 @@ export async function verifyPackage(kernel: Kernel, bytes: Uint8Array, file: str
     for (const part of piece.parts) checks.push(...(await verifyPart(kernel, opened.value, piece.componentId, piece.name, part)));
   const models: Record<string, Model | undefined> = {};
   for (const [id, record] of Object.entries(components)) {
-    const read = readStep(kernel, opened.value.sources[id], record.source.fileName);
+    const read = await readModelFile(kernel, opened.value.sources[id], record.source.fileName, { work: workOf(record) });
     if (!read.ok) return read;
     models[id] = read.value.model;
   }
@@ -46,8 +46,8 @@ async function verifyPart(kernel: Kernel, opened: OpenedPackage, componentId: st
   const what = `${name}, ${part.target}`;
   const stl = readStl(opened.files[part.files.stl], part.files.stl);
   const glb = await readGlb(opened.files[part.files.glb], part.files.glb);
-  const step = readStep(kernel, opened.files[part.files.step], part.files.step, { exactProperties: true });
-  if (!stl.ok || !glb.ok || !step.ok) return [{ code: 'readable', state: 'fail', message: `${what}: one of its files cannot be read.` }];
+  const step = part.files.step ? readStep(kernel, opened.files[part.files.step], part.files.step, { exactProperties: true }) : undefined;
+  if (!stl.ok || !glb.ok || step?.ok === false) return [{ code: 'readable', state: 'fail', message: `${what}: one of its files cannot be read.` }];
   const meshes: [string, TriMesh][] = [['STL', weld(stl.value)], ...glb.value.map((m): [string, TriMesh] => ['GLB', weld(m.mesh)])];
   const checks: Check[] = meshes.map(([format, mesh]) => {
     const faults = validateMesh(mesh);
@@ -68,14 +68,11 @@ async function verifyPart(kernel: Kernel, opened: OpenedPackage, componentId: st
     value: apart,
     limit: 1e-3,
   });
-  checks.push(
-    verifyVolume(
-      what,
-      part,
-      step.value.model.bodies.reduce((v, b) => v + b.volume, 0),
-    ),
-  );
-  const growth = leastGrowth(kernel, opened, componentId, part, meshes[0][1]);
+  if (step) {
+    const volume = step.value.model.bodies.reduce((v, b) => v + b.volume, 0);
+    checks.push(verifyVolume(what, part, volume));
+  }
+  const growth = await leastGrowth(kernel, opened, componentId, part, meshes[0][1]);
   const slack = part.profile ? ENCLOSURE_SLACK : SINGLE_PRECISION;
   checks.push({
     code: 'enclosure',
@@ -111,9 +108,10 @@ const POINTS_A_PART = 1500;
 
 // Points of the vendor's true faces, sampled anew, against the packed profile or else the packed mesh. A spread of points is
 // enough to notice a changed profile, mesh or frame; the builder measured all of them.
-function leastGrowth(kernel: Kernel, opened: OpenedPackage, componentId: string, part: PackedPart, stl: TriMesh): number {
+async function leastGrowth(kernel: Kernel, opened: OpenedPackage, componentId: string, part: PackedPart, stl: TriMesh): Promise<number> {
   const record = opened.components[componentId];
-  const sampled = sampleStep(kernel, opened.sources[componentId], record.source.fileName, { chordTolerance: 0.05, ids: bodiesFor(record, part.target) });
+  const ids = bodiesFor(record, part.target);
+  const sampled = await sampleModelFile(kernel, opened.sources[componentId], record.source.fileName, { chordTolerance: 0.05, ids, work: workOf(record) });
   const piece = opened.manifest.pieces.find((p) => p.componentId === componentId && p.parts.some((q) => q.files.stl === part.files.stl));
   if (!sampled.ok || !piece) return -Infinity;
   const mountFromFile = frameFromWorld(mountFrameOf(record));

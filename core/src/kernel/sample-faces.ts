@@ -3,6 +3,7 @@ import { done, failed, type Result } from '#core/issues';
 import type { Surface, TriMesh } from '#core/mesh';
 import { listSubShapes, vecOfPoint } from './gp.ts';
 import type { Kernel } from './kernel.ts';
+import type { ModelWork } from './model-work.ts';
 import { withScope } from './scope.ts';
 import { checkStepText, withStepSolids } from './step-read.ts';
 import { tessellate } from './tessellate.ts';
@@ -45,11 +46,11 @@ export function sampleStep(
   kernel: Kernel,
   bytes: Uint8Array,
   file: string,
-  options: { chordTolerance: number; ids?: readonly string[]; onProgress?: (share: number, text: string) => void },
+  options: { chordTolerance: number; ids?: readonly string[]; work?: ModelWork; onProgress?: (share: number, text: string) => void },
 ): Result<SampledBody[]> {
   const facts = checkStepText(bytes, file);
   if (!facts.ok) return facts;
-  return withStepSolids(kernel, bytes, file, facts.value, (solids) => {
+  return withStepSolids(kernel, bytes, file, { ...facts.value, work: options.work }, (solids) => {
     const names = solids.map((_, i) => `b${i + 1}`);
     const wanted = options.ids ?? names;
     const unknown = wanted.find((id) => !names.includes(id));

@@ -5,6 +5,7 @@ import { type BodyGeometry, isClosedMesh, meshArea, meshBounds, meshCentroid, me
 import { listSubShapes, vecOfPoint } from './gp.ts';
 import { type Kernel, kernelErrorText } from './kernel.ts';
 import { scanPart21 } from './part21.ts';
+import { type ModelWork, NO_WORK, workSolids } from './model-work.ts';
 import { type Own, withScope } from './scope.ts';
 import { gyration, matchSolids, readStepFacts, type StepFacts } from './step-facts.ts';
 import { readEdgePolylines, tessellate } from './tessellate.ts';
@@ -20,6 +21,8 @@ export interface ReadStepOptions {
    * the rest of the import (measured on the demo's boring bar: 390 ms against 160 ms).
    */
   readonly exactProperties?: boolean;
+  /** What is done to the vendor's bodies before they are looked at: another unit, bodies cut in two. */
+  readonly work?: ModelWork;
   /** Called with a share of 1 and what is going on. */
   readonly onProgress?: (share: number, text: string) => void;
 }
@@ -70,7 +73,8 @@ export function readStep(kernel: Kernel, bytes: Uint8Array, file: string, option
   const facts = checkStepText(bytes, file);
   if (!facts.ok) return facts;
   report(0.15, 'Reading the geometry');
-  return withStepSolids(kernel, bytes, file, facts.value, (solids) => {
+  const work = options.work ?? NO_WORK;
+  return withStepSolids<ReadModel>(kernel, bytes, file, { ...facts.value, work }, (solids) => {
     const chordTolerance = options.chordTolerance ?? DISPLAY_CHORD;
     const warnings: Issue[] = [];
     const read = solids.map((solid, i) => {
@@ -81,9 +85,10 @@ export function readStep(kernel: Kernel, bytes: Uint8Array, file: string, option
       faceCount: b.faces.length,
       gyration: gyration(Array.from({ length: b.corners.length / 3 }, (_, i) => [b.corners[3 * i], b.corners[3 * i + 1], b.corners[3 * i + 2]])),
     }));
+    const vendorCount = solids.length - work.cuts.length;
     const texts = matchSolids(signatures, facts.value.solids);
     const bodies = read.map((body, i): BodyGeometry => {
-      const name = texts[i]?.name || `Body ${i + 1}`;
+      const name = i >= vendorCount ? `Cut ${i + 1 - vendorCount}` : texts[i]?.name || `Body ${i + 1}`;
       const extent = boundsDiagonal(body.bbox);
       if (!body.valid) warnings.push(issue('step.invalid-body', { file, body: name }));
       if (!body.closed) warnings.push(issue('step.open-body', { file, body: name }));
@@ -92,19 +97,19 @@ export function readStep(kernel: Kernel, bytes: Uint8Array, file: string, option
     });
     report(0.97, 'Finishing');
     const { unit, unitScale } = facts.value;
-    return done({ model: { format: 'step', unit, unitScale, chordTolerance, bodies }, warnings });
+    return done({ model: { format: 'step', unit, unitScale: unitScale * work.scale, chordTolerance, bodies }, warnings });
   });
 }
 
 /**
- * Opens a STEP file in the kernel for the length of `use`, which gets its solids in the order of the file
- * (coordinates in mm). The shapes must not leave `use`.
+ * Opens a STEP file in the kernel for the length of `use`, which gets its solids in the order of the file, worked as
+ * `facts.work` says (coordinates in mm). The shapes must not leave `use`.
  */
 export function withStepSolids<T>(
   kernel: Kernel,
   bytes: Uint8Array,
   file: string,
-  facts: Pick<StepFacts, 'surfaceModels'>,
+  facts: Pick<StepFacts, 'surfaceModels'> & { readonly work?: ModelWork },
   use: (solids: TopoDS_Shape[]) => Result<T>,
 ): Result<T> {
   const { oc } = kernel;
@@ -120,7 +125,8 @@ export function withStepSolids<T>(
       whole = reader.NbShapes() > 0 ? own(reader.OneShape()) : undefined;
       const solids = whole && !whole.IsNull() ? listSolids(oc, own, whole) : [];
       if (solids.length === 0) return noSolid(oc, own, whole, file, facts);
-      return use(solids);
+      const worked = workSolids(oc, own, solids, facts.work ?? NO_WORK, file);
+      return worked.ok ? use(worked.value) : worked;
     } catch (error) {
       const text = kernelErrorText(kernel, error);
       if (error instanceof Error) throw error; // a broken kernel or one of our own invariants: the worker decides

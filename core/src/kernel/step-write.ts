@@ -3,6 +3,7 @@ import { done, type Result } from '#core/issues';
 import type { Motion, Vec3 } from '#core/math';
 import { trsfOf } from './gp.ts';
 import type { Kernel } from './kernel.ts';
+import type { ModelWork } from './model-work.ts';
 import { type Own, withScope } from './scope.ts';
 import { checkStepText, withStepSolids } from './step-read.ts';
 
@@ -12,13 +13,14 @@ export interface StepPart {
   readonly file: string;
   readonly bodies: readonly { readonly id: string; readonly name: string }[];
   readonly targetFromFile: Motion;
+  readonly work?: ModelWork;
 }
 
 /** Writes the bodies of a part, moved to their target, as a STEP file. The source is only read. */
 export function writeStepPart(kernel: Kernel, part: StepPart): Result<Uint8Array> {
   const facts = checkStepText(part.bytes, part.file);
   if (!facts.ok) return facts;
-  return withStepSolids(kernel, part.bytes, part.file, facts.value, (solids) =>
+  return withStepSolids(kernel, part.bytes, part.file, { ...facts.value, work: part.work }, (solids) =>
     done(
       withScope((own) => {
         const trsf = trsfOf(kernel.oc, own, part.targetFromFile);

@@ -1,8 +1,15 @@
+export { distanceFrom, fitCircle2, fitSphere, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
 export * from './glb.ts';
+export { labelShells, nextHalf, pairHalfEdges } from './half-edges.ts';
 export * from './inside.ts';
+export * from './mesh-model.ts';
 export * from './model.ts';
 export * from './model-blob.ts';
 export * from './move-mesh.ts';
+export * from './obj.ts';
+export * from './read-mesh-file.ts';
+export { curveOf } from './region-edges.ts';
+export { findRegions, type Region, sweepOf } from './regions.ts';
 export * from './stl.ts';
 export * from './three-mf.ts';
 export * from './tri-mesh.ts';

@@ -30,6 +30,8 @@ export type Surface =
 
 export interface FaceFacts {
   readonly surface: Surface;
+  /** mm. How far the mesh's corners are from the surface at most, where it was fitted to a mesh; absent for a B-rep. */
+  readonly fit?: number;
   /** Indices into the body's edges. */
   readonly edges: readonly number[];
 }
@@ -72,9 +74,12 @@ export interface BodyGeometry {
   readonly edgeStart: Uint32Array;
 }
 
+export const MODEL_FORMATS = ['step', 'stl', 'obj', '3mf', 'glb'] as const;
+export type ModelFormat = (typeof MODEL_FORMATS)[number];
+
 /** A tessellated model with its unit. */
 export interface Model {
-  readonly format: 'step';
+  readonly format: ModelFormat;
   readonly unit: string;
   /** mm per unit of the file. */
   readonly unitScale: number;

@@ -20,13 +20,35 @@ export function writeStl({ positions: p, triangles: t }: TriMesh): Uint8Array<Ar
   return bytes;
 }
 
-/** Reads a binary STL; corners are not joined (see `weld`). */
+/** True for the layout of a binary STL: 80 bytes, a count, and 50 bytes a triangle. */
+export const isBinaryStl = (bytes: Uint8Array): boolean =>
+  bytes.length >= 84 && 84 + 50 * new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(80, true) === bytes.length;
+
+/** Reads an STL, binary or text; corners are not joined (see `weld`). */
 export function readStl(bytes: Uint8Array, file: string): Result<TriMesh> {
+  if (!isBinaryStl(bytes)) return readTextStl(bytes, file);
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const count = bytes.length >= 84 ? view.getUint32(80, true) : -1;
-  if (count < 0 || 84 + 50 * count !== bytes.length) return failed('mesh.broken', { file, text: 'it is not a binary STL mesh, or it is cut off' });
+  const count = view.getUint32(80, true);
   const positions = new Float64Array(9 * count);
   for (let i = 0; i < count; i++) for (let k = 0; k < 9; k++) positions[9 * i + k] = view.getFloat32(84 + 50 * i + 12 + 4 * k, true);
   if (!positions.every(Number.isFinite)) return failed('mesh.broken', { file, text: 'it has corners that are not numbers' });
   return done({ positions, triangles: Uint32Array.from({ length: 3 * count }, (_, i) => i) });
 }
+
+function readTextStl(bytes: Uint8Array, file: string): Result<TriMesh> {
+  const head = new TextDecoder('latin1').decode(bytes.subarray(0, 200));
+  if (!/^\s*solid\b/i.test(head)) return failed('mesh.broken', { file, text: 'it is not an STL mesh, or it is cut off' });
+  const text = new TextDecoder('latin1').decode(bytes);
+  const positions: number[] = [];
+  const vertex = /\bvertex\s+(\S+)\s+(\S+)\s+(\S+)/gi;
+  for (let m = vertex.exec(text); m; m = vertex.exec(text)) {
+    const p = [Number(m[1]), Number(m[2]), Number(m[3])];
+    if (!p.every(Number.isFinite)) return failed('mesh.broken', { file, text: `line ${lineOf(text, m.index)}: "${m[0].slice(0, 40)}" is not a corner` });
+    positions.push(...p);
+  }
+  if (positions.length % 9 !== 0 || !/\bendsolid\b/i.test(text.slice(-200)))
+    return failed('mesh.broken', { file, text: 'it ends before its last triangle does' });
+  return done({ positions: Float64Array.from(positions), triangles: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i) });
+}
+
+const lineOf = (text: string, at: number): number => text.slice(0, at).split('\n').length;

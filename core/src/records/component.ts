@@ -36,6 +36,9 @@ export function newComponent(
       triangles: model.bodies.reduce((n, b) => n + b.mesh.triangles.length / 3, 0),
     },
     bodies: model.bodies.map((b) => ({ id: b.id, name: b.name, colour: b.colour, role: 'tool body', hidden: false })),
+    cuts: [],
+    faceColours: [],
+    designation: '',
     pose: [],
     mount: null,
     seats: [],
@@ -102,13 +105,15 @@ export function bodiesFor(record: Pick<ComponentRecord, 'bodies'>, target: Geome
 
 /** The key of made geometry: source, bodies, axis, mode and tolerance. Equal keys mean an equal result. */
 export function geometryInputs(
-  record: Pick<ComponentRecord, 'source' | 'bodies' | 'mount'>,
+  record: Pick<ComponentRecord, 'source' | 'bodies' | 'mount' | 'cuts'>,
   target: GeometryTarget,
   mode: MadeGeometry['mode'],
   tolerance: number,
 ): string {
   const { origin, z } = mountFrameOf(record);
-  return hashPlain({ source: record.source.blob, bodies: bodiesFor(record, target), mode, tolerance, axis: mode === 'revolved' ? { origin, z } : null });
+  const { blob: source, unitScale, foundScale } = record.source;
+  const work = { scale: unitScale / foundScale, cuts: record.cuts.map(({ id: _, note: __, ...cut }) => cut) };
+  return hashPlain({ source, work, bodies: bodiesFor(record, target), mode, tolerance, axis: mode === 'revolved' ? { origin, z } : null });
 }
 
 /** The geometry that was made for a target, if it still fits what the component is now. */

@@ -3,3 +3,4 @@ export * from './hash.ts';
 export * from './migrate.ts';
 export * from './schemas.ts';
 export * from './package-file.ts';
+export { sampleComponent } from './sample-component.ts';

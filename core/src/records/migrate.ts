@@ -7,6 +7,11 @@ type Plain = Record<string, unknown>;
 const componentSteps: Record<number, (record: Plain) => Plain> = {
   // 1 had no kind of component.
   1: (r) => ({ ...r, version: 2, componentKind: r.componentKind ?? 'other' }),
+  // 2 knew STEP only, in the file's own unit, and had no cuts, colours or designation.
+  2: (r) => {
+    const source = (typeof r.source === 'object' ? r.source : {}) as Plain;
+    return { ...r, version: 3, source: { ...source, foundScale: source.unitScale }, cuts: [], faceColours: [], designation: '' };
+  },
 };
 const assemblySteps: Record<number, (record: Plain) => Plain> = {};
 

@@ -19,7 +19,8 @@ const fileName = z
 /** One light geometry of a piece in the gauge frame: its files and how they were made. */
 export const packedPartSchema = z.object({
   target: z.enum(['cutting', 'non-cutting']),
-  files: z.object({ glb: fileName, stl: fileName, step: fileName }),
+  /** No STEP where the vendor's file is a mesh and the geometry follows it. */
+  files: z.object({ glb: fileName, stl: fileName, step: fileName.optional() }),
   mode: z.enum(['exact', 'revolved']),
   tolerance: z.number().positive(),
   triangles: z.number().int(),

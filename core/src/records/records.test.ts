@@ -11,6 +11,7 @@ import {
   posedFromFile,
   readPackage,
   readRecord,
+  sampleComponent,
   safeFileName,
   unzipWithLimit,
   virtualTipOf,
@@ -19,16 +20,8 @@ import {
 } from './index.ts';
 
 const HASH = 'a'.repeat(64);
-const plain: ComponentRecord = {
-  kind: 'component',
-  version: COMPONENT_VERSION,
-  id: 'c1',
-  name: 'Holder',
+const plain = sampleComponent('c1', {
   componentKind: 'turning tool',
-  source: { blob: HASH, fileName: 'h.step', format: 'step', unit: 'mm', unitScale: 1, bytes: 10 },
-  model: { blob: HASH, faces: 6, triangles: 12 },
-  bodies: [{ id: 'b1', name: 'x', role: 'tool body', hidden: false }],
-  pose: [],
   mount: {
     id: 'mount',
     name: '',
@@ -36,12 +29,7 @@ const plain: ComponentRecord = {
     connection: { standard: 'square', size: '25x25' },
     origin: { from: 'typed', evidence: '' },
   },
-  seats: [],
-  tips: [],
-  geometry: [],
-  createdAt: '2026-01-01',
-  changedAt: '2026-01-01',
-};
+});
 const codeOf = (r: ReturnType<typeof readRecord>) => (r.ok ? 'ok' : `${r.issues[0].code} ${r.issues[0].values.field ?? ''}`.trim());
 
 describe('records', () => {
@@ -49,8 +37,12 @@ describe('records', () => {
     expect(readRecord(JSON.parse(JSON.stringify(plain)), 'x')).toEqual({ ok: true, value: plain });
   });
   it('of the first version are brought up to date', () => {
-    const { componentKind: _, ...old } = plain;
-    expect(readRecord({ ...old, version: 1 }, 'x')).toMatchObject({ ok: true, value: { version: COMPONENT_VERSION, componentKind: 'other' } });
+    const { componentKind: _, cuts: __, faceColours: ___, designation: ____, ...old } = plain;
+    const { foundScale: _____, ...source } = plain.source;
+    expect(readRecord({ ...old, source, version: 1 }, 'x')).toMatchObject({
+      ok: true,
+      value: { version: COMPONENT_VERSION, componentKind: 'other', cuts: [], source: { foundScale: 1 } },
+    });
   });
   it.each([
     ['of a newer version', { ...plain, version: 99 }, 'package.newer'],

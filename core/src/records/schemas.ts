@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import { isOrthonormal, LARGEST_LENGTH } from '#core/math';
+import { MODEL_FORMATS } from '#core/mesh';
 import { CONNECTION_STANDARDS } from '#core/standards';
 
 // What is stored, handed over and packed. Versions and migrations: see migrate.ts. Every number is finite (Zod refuses others).
 
-export const COMPONENT_VERSION = 2;
+export const COMPONENT_VERSION = 3;
 export const ASSEMBLY_VERSION = 1;
 
 const coordinate = z.number().min(-LARGEST_LENGTH).max(LARGEST_LENGTH);
@@ -80,17 +81,34 @@ export const madeGeometrySchema = z.object({
 });
 export type MadeGeometry = z.infer<typeof madeGeometrySchema>;
 
+const colourSchema = z.string().regex(/^#[0-9a-f]{6}$/);
+
 export const bodyEntrySchema = z.object({
   id,
   name,
-  colour: z
-    .string()
-    .regex(/^#[0-9a-f]{6}$/)
-    .optional(),
+  colour: colourSchema.optional(),
   role: roleSchema,
   hidden: z.boolean().default(false),
+  /** The person's own colour, kept in the exports; the role's colour without it. */
+  ownColour: colourSchema.optional(),
 });
 export type BodyEntry = z.infer<typeof bodyEntrySchema>;
+
+/** A body cut in two along a prism; see the kernel's `Cut`. `note` says how it was placed. */
+export const cutSchema = z.object({
+  id,
+  body: id,
+  frame: frameSchema,
+  outline: z.array(z.tuple([coordinate, coordinate])).min(3),
+  from: coordinate,
+  to: coordinate,
+  note: name,
+});
+export type CutRecord = z.infer<typeof cutSchema>;
+
+/** Faces with a colour of their own: a logo, a band. Indices of faces of the model. */
+export const faceColourSchema = z.object({ id, body: id, faces: z.array(z.number().int().nonnegative()).min(1), colour: colourSchema });
+export type FaceColour = z.infer<typeof faceColourSchema>;
 
 export const COMPONENT_KINDS = ['turning tool', 'boring bar', 'holder', 'adapter', 'station block', 'cutter', 'other'] as const;
 
@@ -104,14 +122,21 @@ export const componentSchema = z.object({
   source: z.object({
     blob: hash,
     fileName: name.min(1),
-    format: z.literal('step'),
+    format: z.enum(MODEL_FORMATS),
+    /** As found in the file; 'mm' where it has none. */
     unit: z.string().max(20),
+    /** mm per unit as it is used, and as the file says: they differ where a person has changed the unit. */
     unitScale: z.number().positive(),
+    foundScale: z.number().positive(),
     bytes: z.number().int().positive(),
   }),
   /** The tessellated model that is drawn; derived from the source. */
   model: z.object({ blob: hash, faces: z.number().int(), triangles: z.number().int() }),
   bodies: z.array(bodyEntrySchema).min(1),
+  cuts: z.array(cutSchema),
+  faceColours: z.array(faceColourSchema),
+  /** What the tool or its insert is called by the standard or the vendor; compared with what is read. */
+  designation: name,
   pose: z.array(poseStepSchema),
   mount: connectionSchema.nullable(),
   seats: z.array(connectionSchema),

@@ -27,7 +27,7 @@ export function OpenButton({ size = 'sm' }: { size?: string }) {
   return (
     <FileButton
       multiple
-      accept=".step,.stp,.zip"
+      accept=".step,.stp,.stl,.obj,.3mf,.glb,.zip"
       inputProps={{ 'aria-label': 'Files to open' }}
       onChange={(files) => {
         void openFiles(files).then((opened) => opened && navigate(opened.kind === 'component' ? `/bench/${opened.id}` : `/build/${opened.id}`));

@@ -6,7 +6,7 @@ import { componentOpened } from '../app/session-slice.ts';
 import { store } from '../app/store.ts';
 import { newId } from '../common/new-id.ts';
 import { readLimitSeconds } from '../workers/geometry-client.ts';
-import type { OpenedStep } from '../workers/geometry.worker.ts';
+import type { OpenedModel } from '../workers/geometry.worker.ts';
 import { issue } from '#core/issues';
 import { putBlob } from './blobs.ts';
 
@@ -15,7 +15,7 @@ const now = () => new Date().toISOString();
 /** What opening files led to, so that the caller can go there. */
 export type Opened = { readonly kind: 'component' | 'assembly'; readonly id: string };
 
-/** Opens dropped or chosen files one after the other: STEP models and packages. Others are refused by what they are. */
+/** Opens dropped or chosen files one after the other: models and packages. Others are refused by what they are. */
 export async function openFiles(files: readonly File[]): Promise<Opened | undefined> {
   let last: Opened | undefined;
   for (const file of files) last = (await openFile(file)) ?? last;
@@ -27,7 +27,7 @@ const LARGEST_FILE_MB = 400;
 async function openFile(file: File): Promise<Opened | undefined> {
   const title = `Opening ${file.name}`;
   if (file.size > LARGEST_FILE_MB * 1e6) {
-    showIssues(title, [issue('file.too-large', { file: file.name, megabytes: Math.round(file.size / 1e6), limit: 120 })]);
+    showIssues(title, [issue('file.too-large', { file: file.name, megabytes: Math.round(file.size / 1e6), limit: LARGEST_FILE_MB })]);
     return undefined;
   }
   let bytes: Uint8Array<ArrayBuffer>;
@@ -38,15 +38,15 @@ async function openFile(file: File): Promise<Opened | undefined> {
     return undefined;
   }
   const isZip = bytes[0] === 0x50 && bytes[1] === 0x4b;
-  return isZip && !/\.(step|stp)$/i.test(file.name) ? openPackageFile(bytes, file.name) : openStepFile(bytes, file.name);
+  return isZip && !/\.(step|stp|3mf)$/i.test(file.name) ? openPackageFile(bytes, file.name) : openModelFile(bytes, file.name);
 }
 
-async function openStepFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): Promise<Opened | undefined> {
+async function openModelFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): Promise<Opened | undefined> {
   const id = newId();
-  const opened = await runShown<OpenedStep>(
+  const opened = await runShown<OpenedModel>(
     `Opening ${fileName}`,
     { job: `opening ${fileName}`, limitSeconds: readLimitSeconds(bytes.length) },
-    (remote, progress) => remote.openStep(bytes, fileName, id, now(), progress),
+    (remote, progress) => remote.openModel(bytes, fileName, id, now(), progress),
   );
   if (!opened) return undefined;
   const saved = await Promise.all([putBlob(bytes, opened.record.source.blob), putBlob(opened.model, opened.record.model.blob)]);

@@ -1,11 +1,11 @@
 import * as Comlink from 'comlink';
 import wasmUrl from 'replicad-opencascadejs/wasm?url';
-import { componentFromStep, makeRecordGeometry, openPackage, type PackInput, packAssembly } from '#core/handover';
+import { componentFromFile, makeRecordGeometry, openPackage, type PackInput, packAssembly, workOf } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { type Kernel, kernelErrorText, loadKernel } from '#core/kernel';
 import { decodeModel, encodeModel } from '#core/mesh';
 import { proposeReading, type Reading } from '#core/reading';
-import { type ComponentRecord, hashBytes, type MadeGeometry } from '#core/records';
+import { type AssemblyRecord, type ComponentRecord, hashBytes, type MadeGeometry } from '#core/records';
 
 export type Progress = (share: number, text: string) => void;
 
@@ -27,7 +27,14 @@ async function guarded<T>(job: string, work: (kernel: Kernel) => Result<T> | Pro
 
 const OUT_OF_DATE = '0'.repeat(64);
 
-export interface OpenedStep {
+interface OpenedPackageModels {
+  readonly assembly: AssemblyRecord;
+  readonly components: Record<string, ComponentRecord>;
+  readonly sources: Record<string, Uint8Array>;
+  readonly models: Record<string, Uint8Array>;
+}
+
+export interface OpenedModel {
   readonly record: ComponentRecord;
   readonly model: Uint8Array<ArrayBuffer>;
   readonly warnings: readonly Issue[];
@@ -40,10 +47,10 @@ const api = {
     return true;
   },
 
-  async openStep(bytes: Uint8Array, fileName: string, id: string, now: string, progress: Progress): Promise<JobAnswer<OpenedStep>> {
-    const answer = await guarded(`opening ${fileName}`, (k): Result<OpenedStep> => {
+  async openModel(bytes: Uint8Array, fileName: string, id: string, now: string, progress: Progress): Promise<JobAnswer<OpenedModel>> {
+    const answer = await guarded(`opening ${fileName}`, async (k): Promise<Result<OpenedModel>> => {
       let encoded: Uint8Array<ArrayBuffer> | undefined;
-      const read = componentFromStep(k, {
+      const read = await componentFromFile(k, {
         bytes,
         fileName,
         id,
@@ -83,7 +90,7 @@ const api = {
 
   /** Opens a package and reads its vendor files again; models come encoded, by component id. */
   openPackage(bytes: Uint8Array, file: string, progress: Progress) {
-    return guarded(`opening ${file}`, (k) => {
+    return guarded(`opening ${file}`, async (k): Promise<Result<OpenedPackageModels>> => {
       const opened = openPackage(bytes, file);
       if (!opened.ok) return opened;
       const { assembly, components, sources } = opened.value;
@@ -94,11 +101,12 @@ const api = {
         const record = components[id];
         progress(index / ids.length, record.name);
         let blob = '';
-        const read = componentFromStep(k, {
+        const read = await componentFromFile(k, {
           bytes: sources[id],
           fileName: record.source.fileName,
           id,
           now: record.createdAt,
+          work: workOf(record),
           modelBlobOf: (model) => {
             models[id] = encodeModel(model);
             blob = hashBytes(models[id]);

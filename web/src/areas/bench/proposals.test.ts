@@ -1,28 +1,14 @@
 import { beforeEach, describe, expect, it } from '@jest/globals';
 import type { Reading } from '#core/reading';
-import { COMPONENT_VERSION, type ComponentRecord, virtualTipOf } from '#core/records';
+import { type ComponentRecord, sampleComponent, virtualTipOf } from '#core/records';
 import { libraryLoaded, recordsChanged, undone } from '../../app/library-slice.ts';
 import { store } from '../../app/store.ts';
 import { openOffers, sureOffers, takeOffers } from './proposals.ts';
 
-const HASH = 'b'.repeat(64);
-const record: ComponentRecord = {
-  kind: 'component',
-  version: COMPONENT_VERSION,
-  id: 'c1',
-  name: 'Bar',
-  componentKind: 'other',
-  source: { blob: HASH, fileName: 'bar.step', format: 'step', unit: 'inch', unitScale: 25.4, bytes: 10 },
-  model: { blob: HASH, faces: 97, triangles: 3000 },
+const record = sampleComponent('c1', {
+  source: { ...sampleComponent('bar').source, unit: 'inch', unitScale: 25.4, foundScale: 25.4 },
   bodies: ['b1', 'b2', 'b3'].map((id) => ({ id, name: id, role: 'tool body', hidden: false })),
-  pose: [],
-  mount: null,
-  seats: [],
-  tips: [],
-  geometry: [],
-  createdAt: '',
-  changedAt: '',
-};
+});
 const reading: Reading = {
   kind: 'boring',
   roles: [

@@ -1,0 +1,270 @@
+// A model from triangles: bodies by shells, faces by fitted surfaces, edges by their borders. What the kernel tells of a B-rep.
+import { done, failed, issue, type Issue, type Result } from '#core/issues';
+import { addScaled, boundsDiagonal, dot, LARGEST_LENGTH, scale, type Vec3 } from '#core/math';
+import type { Primitive } from './fit-surfaces.ts';
+import { labelShells, nextHalf, pairHalfEdges } from './half-edges.ts';
+import type { BodyGeometry, FaceFacts, Model, ModelFormat, Surface } from './model.ts';
+import { findRegionEdges } from './region-edges.ts';
+import { findRegions, type Region } from './regions.ts';
+import { isClosedMesh, meshArea, meshBounds, meshCentroid, meshVolume, type TriMesh, validateMesh, weld } from './tri-mesh.ts';
+
+/** Triangles. A file with more is a scan or a whole machine. */
+export const MOST_TRIANGLES = 4_000_000;
+
+/** One object of a mesh file, in the file's unit. */
+export interface MeshObject {
+  readonly name: string;
+  readonly colour?: string;
+  readonly mesh: TriMesh;
+}
+
+export interface MeshFile {
+  readonly format: Exclude<ModelFormat, 'step'>;
+  readonly unit: string;
+  /** mm per unit of the file. */
+  readonly unitScale: number;
+  readonly objects: readonly MeshObject[];
+}
+
+/** Builds the bodies of a mesh file; coordinates come out in mm. */
+export function modelFromMeshes(
+  { format, unit, unitScale, objects }: MeshFile,
+  file: string,
+  onProgress: (share: number, text: string) => void = () => undefined,
+): Result<{ model: Model; warnings: readonly Issue[] }> {
+  const total = objects.reduce((n, o) => n + o.mesh.triangles.length / 3, 0);
+  if (total === 0) return failed('mesh.no-triangles', { file });
+  if (total > MOST_TRIANGLES) return failed('mesh.too-many', { file, triangles: total, limit: MOST_TRIANGLES });
+  const warnings: Issue[] = [];
+  const shells: { name: string; colour?: string; mesh: TriMesh }[] = [];
+  onProgress(0.2, 'Joining corners');
+  for (const { name, colour, mesh } of objects) {
+    const scaled = unitScale === 1 ? mesh : { ...mesh, positions: mesh.positions.map((v) => v * unitScale) };
+    const bounds = meshBounds(scaled);
+    if (!bounds) continue;
+    const extent = boundsDiagonal(bounds);
+    if (!Number.isFinite(extent)) return failed('mesh.broken', { file, text: 'it has corners that are not numbers' });
+    // Single precision at the far end of the box, and a little.
+    const clean = withoutDoubles(weld(scaled, Math.max(1e-5, extent * 3e-7)));
+    if (clean.dropped > 0) warnings.push(issue('mesh.doubled', { file, count: clean.dropped }));
+    const parts = splitShells(clean.mesh);
+    if (parts.stray > 0) warnings.push(issue('mesh.stray', { file, count: parts.stray }));
+    parts.shells.forEach((m, i) => shells.push({ name: parts.shells.length > 1 || !name ? `${name || 'Body'} ${i + 1}` : name, colour, mesh: m }));
+  }
+  if (shells.length === 0) return failed('mesh.no-triangles', { file });
+  const whole = shells.reduce((n, s) => n + s.mesh.triangles.length, 0);
+  let seen = 0;
+  const bodies = shells.map(({ name, colour, mesh }, i) => {
+    onProgress(0.3 + (0.65 * seen) / whole, `Finding faces of body ${i + 1} of ${shells.length}`);
+    seen += mesh.triangles.length;
+    const faults = validateMesh(mesh);
+    let upright = mesh;
+    if (faults.insideOut && isClosedMesh(faults)) {
+      upright = turnedOver(mesh);
+      warnings.push(issue('mesh.inside-out', { file, body: name }));
+    }
+    if (!isClosedMesh(faults)) warnings.push(issue('mesh.open', { file, body: name, open: faults.openEdges, bad: faults.badEdges, at: placeOfFault(mesh) }));
+    const body = bodyFromMesh(upright, `b${i + 1}`, name, isClosedMesh(faults));
+    const extent = boundsDiagonal(body.bbox);
+    if (extent > LARGEST_LENGTH || extent < 0.1) warnings.push(issue('step.absurd-size', { file, body: name, extent: Number(extent.toPrecision(3)) }));
+    return colour ? { ...body, colour } : body;
+  });
+  return done({ model: { format, unit, unitScale, chordTolerance: 0, bodies }, warnings });
+}
+
+/** One welded, closed shell as a body with faces and edges. */
+export function bodyFromMesh(mesh: TriMesh, id: string, name: string, closed: boolean): BodyGeometry {
+  const partner = pairHalfEdges(mesh);
+  const bounds = meshBounds(mesh) as NonNullable<ReturnType<typeof meshBounds>>;
+  // What an exporter's rounding leaves: half a micrometre, and single precision at the far end.
+  const tolerance = 5e-4 + 1e-6 * boundsDiagonal(bounds);
+  const regions = findRegions(mesh, partner, { tolerance });
+  const faceOf = new Int32Array(mesh.triangles.length / 3);
+  regions.forEach((r, f) => {
+    for (const t of r.triangles) faceOf[t] = f;
+  });
+  const { edges, lines, corners } = findRegionEdges(mesh, partner, faceOf, tolerance);
+  const edgesOf: number[][] = regions.map(() => []);
+  edges.forEach((e, i) => {
+    for (const f of new Set(e.faces)) edgesOf[f].push(i);
+  });
+  const faces = regions.map((r, f): FaceFacts => ({ ...surfaceOf(r, mesh), edges: edgesOf[f] }));
+  const edgeStart = new Uint32Array(lines.length + 1);
+  lines.forEach((l, i) => {
+    edgeStart[i + 1] = edgeStart[i] + l.length / 3;
+  });
+  const edgePoints = new Float64Array(3 * edgeStart[lines.length]);
+  lines.forEach((l, i) => edgePoints.set(l, 3 * edgeStart[i]));
+  return {
+    id,
+    name,
+    volume: meshVolume(mesh),
+    area: meshArea(mesh),
+    centroid: meshCentroid(mesh),
+    bbox: bounds,
+    closed,
+    valid: true,
+    faces,
+    edges,
+    corners: Float64Array.from(corners.flat()),
+    ...faceByFace(mesh, regions),
+    edgePoints,
+    edgeStart,
+  };
+}
+
+// Triangles in the order of the faces, corners doubled along their borders.
+function faceByFace({ positions: p, triangles: t }: TriMesh, regions: readonly Region[]): { mesh: TriMesh; faceStart: Uint32Array } {
+  const triangles = new Uint32Array(t.length);
+  const faceStart = new Uint32Array(regions.length + 1);
+  const positions: number[] = [];
+  const corner = new Map<number, number>();
+  let at = 0;
+  regions.forEach((r, f) => {
+    corner.clear();
+    for (const i of r.triangles)
+      for (let k = 0; k < 3; k++) {
+        const v = t[3 * i + k];
+        let mine = corner.get(v);
+        if (mine === undefined) {
+          mine = positions.length / 3;
+          corner.set(v, mine);
+          positions.push(p[3 * v], p[3 * v + 1], p[3 * v + 2]);
+        }
+        triangles[at++] = mine;
+      }
+    faceStart[f + 1] = at / 3;
+  });
+  return { mesh: { positions: Float64Array.from(positions), triangles }, faceStart };
+}
+
+// A fitted surface in the terms of a model's faces: with its stretch along the axis.
+function surfaceOf({ surface: s, concave, triangles }: Region, mesh: TriMesh): { surface: Surface; fit?: number } {
+  if (s.kind === 'free') return { surface: { kind: 'free' } };
+  if (s.kind === 'plane') return { surface: { kind: 'plane', origin: s.origin, normal: s.normal }, fit: s.residual };
+  if (s.kind === 'sphere') return { surface: { kind: 'sphere', centre: s.origin, radius: s.radius, concave }, fit: s.residual };
+  if (s.kind === 'torus')
+    return { surface: { kind: 'torus', centre: s.origin, axis: s.axis, majorRadius: s.majorRadius, minorRadius: s.radius, concave }, fit: s.residual };
+  let [low, high] = [Infinity, -Infinity];
+  for (const i of triangles)
+    for (let k = 0; k < 3; k++) {
+      const c = 3 * mesh.triangles[3 * i + k];
+      const along = dot([mesh.positions[c] - s.origin[0], mesh.positions[c + 1] - s.origin[1], mesh.positions[c + 2] - s.origin[2]], s.axis);
+      low = Math.min(low, along);
+      high = Math.max(high, along);
+    }
+  if (s.kind === 'cylinder')
+    return {
+      surface: { kind: 'cylinder', origin: addScaled(s.origin, s.axis, low), axis: s.axis, radius: s.radius, length: high - low, concave },
+      fit: s.residual,
+    };
+  return { surface: coneOf(s, low, high, concave), fit: s.residual };
+}
+
+function coneOf(s: Extract<Primitive, { kind: 'cone' }>, low: number, high: number, concave: boolean): Surface {
+  const radiusAt = (along: number) => Math.max(0, s.radius + s.slope * along);
+  const [large, small] = radiusAt(high) >= radiusAt(low) ? [high, low] : [low, high];
+  const axis: Vec3 = large > small ? scale(s.axis, -1) : s.axis;
+  return {
+    kind: 'cone',
+    origin: addScaled(s.origin, s.axis, large),
+    axis,
+    halfAngleRad: Math.abs(Math.atan(s.slope)),
+    radiusLarge: radiusAt(large),
+    radiusSmall: radiusAt(small),
+    length: high - low,
+    concave,
+  };
+}
+
+// The same triangle twice, the same way round, is a rest of a bad export; two bodies that touch have it once each way.
+function withoutDoubles(mesh: TriMesh): { mesh: TriMesh; dropped: number } {
+  const { triangles: t } = mesh;
+  const byLow = new Map<number, number[]>();
+  const keep: number[] = [];
+  let dropped = 0;
+  for (let i = 0; i < t.length; i += 3) {
+    let [a, b, c] = [t[i], t[i + 1], t[i + 2]];
+    while (a > b || a > c) [a, b, c] = [b, c, a];
+    const known = byLow.get(a);
+    let same = false;
+    for (let k = 0; known && k < known.length && !same; k += 2) same = known[k] === b && known[k + 1] === c;
+    if (same) {
+      dropped++;
+      continue;
+    }
+    if (known) known.push(b, c);
+    else byLow.set(a, [b, c]);
+    keep.push(a, b, c);
+  }
+  return dropped > 0 ? { mesh: { ...mesh, triangles: Uint32Array.from(keep) }, dropped } : { mesh, dropped: 0 };
+}
+
+// Shells as meshes of their own; hollows (shells that are inside out and inside another) stay with the shell around them.
+function splitShells(mesh: TriMesh): { shells: TriMesh[]; stray: number } {
+  const { triangles: t } = mesh;
+  const { label, count } = labelShells(t.length / 3, pairHalfEdges(mesh));
+  const lists: number[][] = Array.from({ length: count }, () => []);
+  label.forEach((l, i) => lists[l].push(t[3 * i], t[3 * i + 1], t[3 * i + 2]));
+  const all = lists.map((list) => compact(mesh, Uint32Array.from(list)));
+  const kept = all.filter((m) => m.triangles.length >= 12);
+  const info = kept.map((m) => ({
+    mesh: m,
+    volume: meshVolume(m),
+    bounds: meshBounds(m) as NonNullable<ReturnType<typeof meshBounds>>,
+    hollows: [] as TriMesh[],
+  }));
+  const isIn = (a: (typeof info)[number], b: (typeof info)[number]) =>
+    [0, 1, 2].every((k) => a.bounds.min[k] > b.bounds.min[k] && a.bounds.max[k] < b.bounds.max[k]);
+  const outer = info.filter((a) => {
+    if (a.volume >= 0) return true;
+    const around = info.filter((b) => b !== a && b.volume > -a.volume && isIn(a, b)).sort((b, c) => b.volume - c.volume)[0];
+    around?.hollows.push(a.mesh);
+    return !around;
+  });
+  const shells = outer.map(({ mesh: m, hollows }) => (hollows.length === 0 ? m : join([m, ...hollows])));
+  return { shells, stray: all.length - kept.length };
+}
+
+function join(meshes: readonly TriMesh[]): TriMesh {
+  let base = 0;
+  const triangles: number[] = [];
+  const positions: number[] = [];
+  for (const m of meshes) {
+    for (const v of m.triangles) triangles.push(v + base);
+    for (const v of m.positions) positions.push(v);
+    base += m.positions.length / 3;
+  }
+  return { positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles) };
+}
+
+// Only the corners that the triangles use.
+function compact({ positions: p }: TriMesh, triangles: Uint32Array): TriMesh {
+  const target = new Map<number, number>();
+  const positions: number[] = [];
+  const out = triangles.map((v) => {
+    let mine = target.get(v);
+    if (mine === undefined) {
+      mine = target.size;
+      target.set(v, mine);
+      positions.push(p[3 * v], p[3 * v + 1], p[3 * v + 2]);
+    }
+    return mine;
+  });
+  return { positions: Float64Array.from(positions), triangles: out };
+}
+
+function turnedOver(mesh: TriMesh): TriMesh {
+  const triangles = mesh.triangles.slice();
+  for (let i = 0; i < triangles.length; i += 3) [triangles[i + 1], triangles[i + 2]] = [triangles[i + 2], triangles[i + 1]];
+  return { ...mesh, triangles };
+}
+
+// Where the first open or bad edge lies, in words.
+function placeOfFault(mesh: TriMesh): string {
+  const partner = pairHalfEdges(mesh);
+  const h = partner.indexOf(-1);
+  if (h < 0) return 'an edge with more than two triangles';
+  const [a, b] = [mesh.triangles[h], mesh.triangles[nextHalf(h)]];
+  return [0, 1, 2].map((k) => ((mesh.positions[3 * a + k] + mesh.positions[3 * b + k]) / 2).toFixed(2)).join(', ');
+}

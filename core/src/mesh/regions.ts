@@ -1,0 +1,518 @@
+// From triangles to faces: flat pieces, then round surfaces grown over them by hypothesis and least squares.
+import { EigenvalueDecomposition, Matrix, solve } from 'ml-matrix';
+import { addScaled, cross, dot, length, normalize, type Vec3 } from '#core/math';
+import { type Facets, facetNormal, findFacets } from './facets.ts';
+import { distanceFrom, fitCircle2, fitSphere, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
+import { nextHalf } from './half-edges.ts';
+import type { TriMesh } from './tri-mesh.ts';
+
+/** A face of a mesh: its triangles, and the surface that they lie on. */
+export interface Region {
+  readonly surface: Primitive | { readonly kind: 'plane'; readonly normal: Vec3; readonly origin: Vec3; readonly residual: number } | { readonly kind: 'free' };
+  /** Material outside: the normals look at the axis or centre. */
+  readonly concave: boolean;
+  readonly triangles: Uint32Array;
+}
+
+export interface RegionOptions {
+  /** mm. How far corners may be from the surface of their face. */
+  readonly tolerance: number;
+  readonly onProgress?: (share: number) => void;
+}
+
+// Radians. Neighbouring strips of one round face bend by less than this; a facet leans from its surface by less than half of it and a bit.
+const MOST_BEND = 0.75;
+const LEAST_BEND = 2e-3;
+const MOST_LEAN = Math.cos(0.5);
+// Seeds that fail in a row before a smooth patch is given up as free-form, plus a share of its size.
+const PATIENCE = 120;
+
+/** The faces of a welded mesh. Every triangle is in exactly one; round ones first, then planes, then what is neither. */
+export function findRegions(mesh: TriMesh, partner: Int32Array, options: RegionOptions): Region[] {
+  const facets = findFacets(mesh, partner, options.tolerance * 0.4);
+  const grower = new Grower(mesh, partner, facets, options.tolerance);
+  const grown: Grown[] = [];
+  const bySize = Array.from({ length: facets.count }, (_, i) => i).sort((a, b) => facets.area[b] - facets.area[a]);
+  const smooth = grower.smoothParts();
+  const failures = new Map<number, number>();
+  bySize.forEach((seed, i) => {
+    if (grower.taken[seed]) return;
+    const part = smooth.of[seed];
+    const failed = failures.get(part) ?? 0;
+    if (smooth.size[part] < 3 || failed > PATIENCE + 2 * Math.sqrt(smooth.size[part])) return;
+    const found = grower.growBest(seed);
+    if (!found) {
+      failures.set(part, failed + 1);
+      return;
+    }
+    failures.set(part, 0);
+    grown.push(found);
+    if (i % 256 === 0) options.onProgress?.(i / bySize.length);
+  });
+  return [...grower.settle(grown), ...grower.rest()];
+}
+
+interface Grown {
+  readonly region: Region;
+  readonly facets: readonly number[];
+  /** Few facets over a small turn: a face only where it stands alone. */
+  readonly weak: boolean;
+}
+
+interface Neighbour {
+  readonly facet: number;
+  readonly bend: number;
+  /** Of the shared border: its length, and the direction of its longest edge. */
+  readonly shared: number;
+  readonly along: Vec3;
+}
+
+class Grower {
+  readonly taken: Uint8Array;
+  private readonly mesh: TriMesh;
+  private readonly partner: Int32Array;
+  private readonly facets: Facets;
+  private readonly tolerance: number;
+  private readonly axes: { origin: Vec3; axis: Vec3 }[] = [];
+  private readonly seen: Uint32Array;
+  private visit = 0;
+
+  constructor(mesh: TriMesh, partner: Int32Array, facets: Facets, tolerance: number) {
+    this.mesh = mesh;
+    this.partner = partner;
+    this.facets = facets;
+    this.tolerance = tolerance;
+    this.taken = new Uint8Array(facets.count);
+    this.seen = new Uint32Array(facets.count);
+  }
+
+  private point(corner: number): Vec3 {
+    const { positions: p } = this.mesh;
+    return [p[3 * corner], p[3 * corner + 1], p[3 * corner + 2]];
+  }
+
+  private bend(a: number, b: number): number {
+    const { normal: n } = this.facets;
+    const d = n[3 * a] * n[3 * b] + n[3 * a + 1] * n[3 * b + 1] + n[3 * a + 2] * n[3 * b + 2];
+    if (d < 0.9) return Math.acos(Math.max(-1, d));
+    return Math.asin(Math.min(1, length(cross(facetNormal(this.facets, a), facetNormal(this.facets, b)))));
+  }
+
+  // Calls `use` with each facet across the border of one, and the half-edge between.
+  private around(facet: number, use: (other: number, half: number) => void): void {
+    const { start, list, of } = this.facets;
+    for (let i = start[facet]; i < start[facet + 1]; i++)
+      for (let k = 0; k < 3; k++) {
+        const half = 3 * list[i] + k;
+        const other = this.partner[half];
+        if (other < 0) continue;
+        const f = of[(other - (other % 3)) / 3];
+        if (f !== facet) use(f, half);
+      }
+  }
+
+  private neighbours(facet: number): Neighbour[] {
+    const found = new Map<number, { shared: number; along: Vec3; most: number }>();
+    const { triangles: t } = this.mesh;
+    this.around(facet, (other, half) => {
+      const [a, b] = [this.point(t[half]), this.point(t[nextHalf(half)])];
+      const d: Vec3 = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
+      const l = length(d);
+      const known = found.get(other);
+      if (!known) found.set(other, { shared: l, along: d, most: l });
+      else {
+        known.shared += l;
+        if (l > known.most) {
+          known.most = l;
+          known.along = d;
+        }
+      }
+    });
+    return [...found]
+      .map(([f, { shared, along }]) => ({ facet: f, shared, along, bend: this.bend(facet, f) }))
+      .filter((n) => n.bend < MOST_BEND && n.shared > 1e-9)
+      .sort((a, b) => b.shared - a.shared);
+  }
+
+  /** Parts that hang together by smooth borders, with their number of facets. */
+  smoothParts(): { of: Int32Array; size: number[] } {
+    const of = new Int32Array(this.facets.count).fill(-1);
+    const size: number[] = [];
+    for (let first = 0; first < this.facets.count; first++) {
+      if (of[first] >= 0) continue;
+      const id = size.length;
+      of[first] = id;
+      const stack = [first];
+      let count = 0;
+      for (let f = stack.pop(); f !== undefined; f = stack.pop()) {
+        count++;
+        const from = f;
+        this.around(f, (other) => {
+          if (of[other] >= 0 || this.bend(from, other) > MOST_BEND) return;
+          of[other] = id;
+          stack.push(other);
+        });
+      }
+      size.push(count);
+    }
+    return { of, size };
+  }
+
+  /** The round face through a facet that covers most, or nothing. */
+  growBest(seed: number): Grown | undefined {
+    const near = this.neighbours(seed).filter((n) => !this.taken[n.facet] && n.bend > LEAST_BEND);
+    if (near.length === 0) return undefined;
+    let best: { surface: Primitive; facets: number[]; area: number } | undefined;
+    for (const guess of this.guesses(seed, near)) {
+      const grown = this.fitAndGrow(seed, guess);
+      if (grown && (!best || grown.area > best.area * 1.001)) best = grown;
+      // A face of many facets was not met by chance: the other guesses need not be tried.
+      if (best && best.facets.length > 24) break;
+    }
+    if (!best) return undefined;
+    const { surface, facets } = best;
+    for (const f of facets) this.taken[f] = 1;
+    if (surface.kind !== 'sphere' && this.axes.length < 40 && !this.axes.some((a) => isSameLine(a, surface))) this.axes.push(surface);
+    const n = facetNormal(this.facets, facets[0]);
+    const region = { surface, concave: dot(n, normalAt(surface, this.middleOf(facets[0]))) < 0, triangles: this.trianglesOf(facets) };
+    return { region, facets, weak: facets.length < 12 && this.turnOf(surface, facets) < 0.7 };
+  }
+
+  private turnOf(surface: Primitive, facets: readonly number[]): number {
+    if (surface.kind === 'sphere') return Math.PI;
+    const [u, v] = acrossPair(surface.axis);
+    const stops = eachPoint(this.cornersOf(facets), (p) => {
+      const d: Vec3 = [p[0] - surface.origin[0], p[1] - surface.origin[1], p[2] - surface.origin[2]];
+      return Math.atan2(dot(d, v), dot(d, u));
+    });
+    return sweepOf(stops);
+  }
+
+  /**
+   * Weak faces that run smoothly into other weak ones are bits of a free-form face (a flute, a lofted wall) that happened to look round:
+   * they are given back, and come out of `rest` as one face.
+   */
+  settle(grown: readonly Grown[]): Region[] {
+    const weakOf = new Int32Array(this.facets.count).fill(-1);
+    grown.forEach((g, i) => {
+      if (g.weak) for (const f of g.facets) weakOf[f] = i;
+    });
+    const back = grown.map((g, i) => {
+      if (!g.weak) return false;
+      const near = new Set<number>();
+      for (const f of g.facets)
+        this.around(f, (other) => {
+          if (weakOf[other] !== i && weakOf[other] >= 0 && this.bend(f, other) < 0.3) near.add(weakOf[other]);
+        });
+      return near.size > 0;
+    });
+    grown.forEach((g, i) => {
+      if (back[i]) for (const f of g.facets) this.taken[f] = 0;
+    });
+    return grown.filter((_, i) => !back[i]).map((g) => g.region);
+  }
+
+  private *guesses(seed: number, near: readonly Neighbour[]): Generator<Unfitted> {
+    const n0 = facetNormal(this.facets, seed);
+    const patch = [seed, ...near.slice(0, 8).map((n) => n.facet)];
+    const points = this.cornersOf(patch);
+    const middle = this.middleOf(seed);
+    const close = 6 * this.tolerance;
+    for (const known of this.axes) {
+      // The normal of a surface of revolution meets its axis.
+      const d: Vec3 = [middle[0] - known.origin[0], middle[1] - known.origin[1], middle[2] - known.origin[2]];
+      const across = cross(known.axis, d);
+      const r = length(across);
+      if (r < 1e-6 || Math.abs(dot(across, n0)) / r > 0.2) continue;
+      const turned = this.turnedAbout(known, points, close);
+      if (turned) yield turned;
+    }
+    for (const first of near.slice(0, 3)) {
+      const along = normalize(first.along);
+      const other = cross(n0, facetNormal(this.facets, first.facet));
+      if (length(other) < 1e-6 || Math.abs(dot(along, normalize(other))) < 0.9) continue;
+      // The shared border is a generator of the cylinder; it is long where the strips are.
+      const cylinder = this.circleAcross(along, this.cornersOf([seed, first.facet]), close);
+      if (cylinder) yield cylinder;
+    }
+    const cone = this.coneThrough(patch);
+    if (cone) yield cone;
+    if (patch.length >= 4) {
+      const sphere = fitSphere(points);
+      if (sphere && sphere.radius < 500 && worstOf(sphere, points) < close) yield sphere;
+    }
+  }
+
+  private circleAcross(axis: Vec3, points: Float64Array, close: number): Unfitted | undefined {
+    const [u, v] = acrossPair(axis);
+    const flat = eachPoint(points, (p): [number, number] => [dot(p, u), dot(p, v)]);
+    const circle = fitCircle2(flat);
+    if (!circle || circle.radius > 2000 || circle.residual > close) return undefined;
+    return { kind: 'cylinder', origin: addScaled(addScaled([0, 0, 0], u, circle.centre[0]), v, circle.centre[1]), axis, radius: circle.radius };
+  }
+
+  // The normals of a cone (or a cylinder) lean alike against its axis: they lie in a plane of the unit ball. The planes through its
+  // facets meet in its tip.
+  private coneThrough(patch: readonly number[]): Unfitted | undefined {
+    if (patch.length < 3) return undefined;
+    const normals = patch.map((f) => facetNormal(this.facets, f));
+    const mean = [0, 1, 2].map((k) => normals.reduce((s, n) => s + n[k], 0) / normals.length) as unknown as Vec3;
+    const spread = Matrix.zeros(3, 3);
+    for (const n of normals) for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) spread.set(r, c, spread.get(r, c) + (n[r] - mean[r]) * (n[c] - mean[c]));
+    const own = new EigenvalueDecomposition(spread, { assumeSymmetric: true });
+    const values = own.realEigenvalues;
+    const least = values.indexOf(Math.min(...values));
+    // All normals alike, or all over the ball.
+    if (Math.max(...values) < 1e-8 || values[least] > 1e-3 * Math.max(...values)) return undefined;
+    let axis = normalize([own.eigenvectorMatrix.get(0, least), own.eigenvectorMatrix.get(1, least), own.eigenvectorMatrix.get(2, least)]);
+    const lean = dot(mean, axis);
+    if (Math.abs(lean) > 0.995) return undefined;
+    if (Math.abs(lean) < 2e-3) return this.circleAcross(axis, this.cornersOf(patch), 0.05);
+    const a = Matrix.zeros(3, 3);
+    const b = Matrix.zeros(3, 1);
+    const middle = this.middleOf(patch[0]);
+    patch.forEach((f, i) => {
+      const n = normals[i];
+      const m = this.middleOf(f);
+      const d = dot(n, [m[0] - middle[0], m[1] - middle[1], m[2] - middle[2]]);
+      for (let r = 0; r < 3; r++) {
+        b.set(r, 0, b.get(r, 0) + n[r] * d);
+        for (let c = 0; c < 3; c++) a.set(r, c, a.get(r, c) + n[r] * n[c]);
+      }
+    });
+    let tip: number[];
+    try {
+      tip = solve(a, b).to1DArray();
+    } catch {
+      return undefined;
+    }
+    const toMiddle: Vec3 = [-tip[0], -tip[1], -tip[2]];
+    // The axis from the tip towards the wide side.
+    if (dot(toMiddle, axis) < 0) axis = [-axis[0], -axis[1], -axis[2]];
+    const along = dot(toMiddle, axis);
+    if (!(along > 1e-6) || along > 1e4) return undefined;
+    const radius = length(addScaled(toMiddle, axis, -along));
+    const origin = addScaled([middle[0] + tip[0], middle[1] + tip[1], middle[2] + tip[2]], axis, along);
+    return radius > 1e-6 ? { kind: 'cone', origin, axis, radius, slope: radius / along } : undefined;
+  }
+
+  // About a known axis a cylinder or a cone is a line in (r, z), a torus a circle.
+  private turnedAbout({ origin, axis }: { origin: Vec3; axis: Vec3 }, points: Float64Array, close: number): Unfitted | undefined {
+    const flat = eachPoint(points, (p): [number, number] => {
+      const d: Vec3 = [p[0] - origin[0], p[1] - origin[1], p[2] - origin[2]];
+      const z = dot(d, axis);
+      return [length(addScaled(d, axis, -z)), z];
+    });
+    const n = flat.length;
+    const [mr, mz] = [flat.reduce((s, p) => s + p[0], 0) / n, flat.reduce((s, p) => s + p[1], 0) / n];
+    let [szz, srz] = [0, 0];
+    for (const [r, z] of flat) {
+      szz += (z - mz) * (z - mz);
+      srz += (z - mz) * (r - mr);
+    }
+    const slope = szz > 1e-9 ? srz / szz : 0;
+    const off = flat.reduce((most, [r, z]) => Math.max(most, Math.abs(r - mr - slope * (z - mz))), 0) / Math.hypot(1, slope);
+    if (off < close && Math.abs(slope) < 50) {
+      if (Math.abs(slope) < 1e-3) return { kind: 'cylinder', origin, axis, radius: mr };
+      return { kind: 'cone', origin: addScaled(origin, axis, mz), axis, radius: mr, slope };
+    }
+    const circle = fitCircle2(flat);
+    if (!circle || circle.radius > 300 || circle.residual > close || circle.centre[0] < 1e-3) return undefined;
+    return { kind: 'torus', origin: addScaled(origin, axis, circle.centre[1]), axis, majorRadius: circle.centre[0], radius: circle.radius };
+  }
+
+  // Grows loosely, fits, grows closely, fits again; what remains must be a face and not a chance.
+  private fitAndGrow(seed: number, guess: Unfitted): { surface: Primitive; facets: number[]; area: number } | undefined {
+    const loose = Math.max(10 * this.tolerance, 0.002 * Math.min(5, guess.radius));
+    let facets = this.grow(seed, guess, loose);
+    if (facets.length < 3) return undefined;
+    let surface = refinePrimitive(guess, this.cornersOf(facets));
+    for (let round = 0; round < 2; round++) {
+      if (!surface) return undefined;
+      // The loose growth may have taken in too much: the fit is then bent, and only what lies on it is kept.
+      facets = this.grow(seed, surface, Math.max(this.tolerance, round === 0 ? Math.min(loose, 0.5 * surface.residual) : 0));
+      if (facets.length < 3) return undefined;
+      surface = refinePrimitive(surface, this.cornersOf(facets));
+    }
+    if (!surface || surface.residual > this.tolerance || !this.isConvincing(surface, facets)) return undefined;
+    return { surface, facets, area: facets.reduce((s, f) => s + this.facets.area[f], 0) };
+  }
+
+  private grow(seed: number, surface: Unfitted, tolerance: number): number[] {
+    const sense = dot(facetNormal(this.facets, seed), normalAt(surface, this.middleOf(seed))) < 0 ? -1 : 1;
+    const visit = ++this.visit;
+    if (!this.lies(seed, surface, tolerance, sense)) return [];
+    const out = [seed];
+    this.seen[seed] = visit;
+    for (let i = 0; i < out.length; i++) {
+      const from = out[i];
+      this.around(from, (other) => {
+        if (this.seen[other] === visit || this.taken[other]) return;
+        this.seen[other] = visit;
+        if (this.bend(from, other) < MOST_BEND && this.lies(other, surface, tolerance, sense)) out.push(other);
+        else this.seen[other] = visit;
+      });
+    }
+    return out;
+  }
+
+  private lies(facet: number, surface: Unfitted, tolerance: number, sense: number): boolean {
+    const { start, list, area } = this.facets;
+    const { triangles: t, positions: p } = this.mesh;
+    const n = facetNormal(this.facets, facet);
+    const tiny = area[facet] < 1e-7;
+    for (let i = start[facet]; i < start[facet + 1]; i++)
+      for (let k = 0; k < 3; k++) {
+        const c = 3 * t[3 * list[i] + k];
+        if (Math.abs(distanceFrom(surface, p[c], p[c + 1], p[c + 2])) > tolerance) return false;
+        if (!tiny && sense * dot(n, normalAt(surface, [p[c], p[c + 1], p[c + 2]])) < MOST_LEAN) return false;
+      }
+    return true;
+  }
+
+  // Enough different places on the surface that it cannot go through them by chance.
+  private isConvincing(surface: Primitive, facets: readonly number[]): boolean {
+    const points = this.cornersOf(facets);
+    if (surface.kind === 'sphere') return new Set(eachPoint(points, (p) => p.map((v) => v.toFixed(3)).join())).size >= 9;
+    const [u, v] = acrossPair(surface.axis);
+    const turns = new Set<number>();
+    const around = new Set<number>();
+    const stops: number[] = [];
+    for (const p of eachPoint(points, (q) => q)) {
+      const d: Vec3 = [p[0] - surface.origin[0], p[1] - surface.origin[1], p[2] - surface.origin[2]];
+      const angle = Math.atan2(dot(d, v), dot(d, u));
+      turns.add(Math.round(angle * 500));
+      stops.push(angle);
+      if (surface.kind === 'torus') {
+        const z = dot(d, surface.axis);
+        around.add(Math.round(Math.atan2(z, length(addScaled(d, surface.axis, -z)) - surface.majorRadius) * 200));
+      }
+    }
+    const swept = sweepOf(stops);
+    if (surface.kind === 'torus') return turns.size >= 3 && around.size >= 3 && swept > 0.05 && turns.size * around.size >= 12;
+    // Two neighbouring places of the grid of angles may be one line of the surface.
+    return turns.size >= (surface.kind === 'cone' ? 5 : 4) && swept > 0.15;
+  }
+
+  /** What no round face took: planes, and smooth patches of no known surface. */
+  rest(): Region[] {
+    const { count, area } = this.facets;
+    const out: Region[] = [];
+    const plane = (f: number) => {
+      this.taken[f] = 1;
+      const normal = facetNormal(this.facets, f);
+      const points = this.cornersOf([f]);
+      const heights = eachPoint(points, (p) => dot(p, normal));
+      const offset = heights.reduce((a, b) => a + b, 0) / heights.length;
+      const m = this.middleOf(f);
+      const residual = heights.reduce((a, b) => Math.max(a, Math.abs(b - offset)), 0);
+      out.push({
+        surface: { kind: 'plane', normal, origin: addScaled(m, normal, offset - dot(m, normal)), residual },
+        concave: false,
+        triangles: this.trianglesOf([f]),
+      });
+    };
+    const done = new Uint8Array(count);
+    const patches = (isIn: (f: number) => boolean): number[][] => {
+      done.fill(0);
+      const all: number[][] = [];
+      for (let first = 0; first < count; first++) {
+        if (this.taken[first] || done[first] || !isIn(first)) continue;
+        const patch = [first];
+        done[first] = 1;
+        for (let i = 0; i < patch.length; i++) {
+          const from = patch[i];
+          this.around(from, (other) => {
+            if (this.taken[other] || done[other] || !isIn(other) || this.bend(from, other) > 0.55) return;
+            done[other] = 1;
+            patch.push(other);
+          });
+        }
+        all.push(patch);
+      }
+      return all;
+    };
+    for (const patch of patches(() => true)) {
+      if (patch.length <= 3) {
+        patch.forEach(plane);
+        continue;
+      }
+      const sorted = patch.map((f) => area[f]).sort((a, b) => a - b);
+      const median = sorted[sorted.length >> 1];
+      const whole = sorted.reduce((a, b) => a + b, 0);
+      // A flat face that runs smoothly into a free-form one is far larger than its facets.
+      for (const f of patch) if (area[f] > 0.15 * whole || (area[f] > 25 * median && area[f] > 1)) plane(f);
+    }
+    for (const patch of patches(() => true)) {
+      if (patch.length === 1) patch.forEach(plane);
+      else {
+        for (const f of patch) this.taken[f] = 1;
+        out.push({ surface: { kind: 'free' }, concave: false, triangles: this.trianglesOf(patch) });
+      }
+    }
+    return out;
+  }
+
+  private cornersOf(facets: readonly number[]): Float64Array {
+    const { start, list } = this.facets;
+    const { triangles: t, positions: p } = this.mesh;
+    let count = 0;
+    for (const f of facets) count += start[f + 1] - start[f];
+    const out = new Float64Array(9 * count);
+    let at = 0;
+    for (const f of facets)
+      for (let i = start[f]; i < start[f + 1]; i++)
+        for (let k = 0; k < 3; k++) {
+          const c = 3 * t[3 * list[i] + k];
+          out[at++] = p[c];
+          out[at++] = p[c + 1];
+          out[at++] = p[c + 2];
+        }
+    return out;
+  }
+
+  private trianglesOf(facets: readonly number[]): Uint32Array {
+    const { start, list } = this.facets;
+    return Uint32Array.from(facets.flatMap((f) => [...list.subarray(start[f], start[f + 1])]));
+  }
+
+  private middleOf(facet: number): Vec3 {
+    const { start, list } = this.facets;
+    const { triangles: t } = this.mesh;
+    const i = list[start[facet]];
+    const [a, b, c] = [this.point(t[3 * i]), this.point(t[3 * i + 1]), this.point(t[3 * i + 2])];
+    return [(a[0] + b[0] + c[0]) / 3, (a[1] + b[1] + c[1]) / 3, (a[2] + b[2] + c[2]) / 3];
+  }
+}
+
+function worstOf(surface: Unfitted, points: Float64Array): number {
+  let worst = 0;
+  for (let i = 0; i < points.length; i += 3) worst = Math.max(worst, Math.abs(distanceFrom(surface, points[i], points[i + 1], points[i + 2])));
+  return worst;
+}
+
+function acrossPair(axis: Vec3): [Vec3, Vec3] {
+  const seed: Vec3 = Math.abs(axis[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0];
+  const u = normalize(addScaled(seed, axis, -dot(seed, axis)));
+  return [u, cross(axis, u)];
+}
+
+function eachPoint<T>(points: Float64Array, use: (p: Vec3) => T): T[] {
+  const out = new Array<T>(points.length / 3);
+  for (let i = 0; i < out.length; i++) out[i] = use([points[3 * i], points[3 * i + 1], points[3 * i + 2]]);
+  return out;
+}
+
+const isSameLine = (a: { origin: Vec3; axis: Vec3 }, b: { origin: Vec3; axis: Vec3 }): boolean => {
+  if (length(cross(a.axis, b.axis)) > 1e-3) return false;
+  const d: Vec3 = [b.origin[0] - a.origin[0], b.origin[1] - a.origin[1], b.origin[2] - a.origin[2]];
+  return length(addScaled(d, a.axis, -dot(d, a.axis))) < 0.01;
+};
+
+/** Radians that angles cover: a whole turn less the largest gap between them. */
+export function sweepOf(angles: readonly number[]): number {
+  const sorted = [...angles].sort((a, b) => a - b);
+  let gap = 2 * Math.PI - (sorted[sorted.length - 1] - sorted[0]);
+  for (let i = 1; i < sorted.length; i++) gap = Math.max(gap, sorted[i] - sorted[i - 1]);
+  return 2 * Math.PI - gap;
+}
