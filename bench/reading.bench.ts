@@ -45,8 +45,9 @@ function judge(truth: CorpusTruth, model: Model, reading: Reading): Answer[] {
   const plane = mount ? Math.abs(dot(subtract(mount.frame.origin, truth.mount.frame.origin), truth.mount.frame.z)) : Infinity;
   const sense = !!mount && dot(mount.frame.z, truth.mount.frame.z) > 0;
   add('reference plane', plane < 0.01 && sense, sure, `${plane.toFixed(3)} off${sense ? '' : ', Z turned round'}`);
+  add('kind', reading.kind === (KINDS[truth.kind] ?? truth.kind), sure, `is ${truth.kind}, read ${reading.kind}`);
   truth.seats.forEach((s) => {
-    const found = reading.seats.find((r) => distance(r.frame.origin, s.frame.origin) < 0.05 && offDeg(r.frame.z, s.frame.z) < 0.1);
+    const found = reading.seats.find((r) => offDeg(r.frame.z, s.frame.z) < 0.1 && isAtSeat(r.frame.origin, s));
     const right = !!found && sayConnection(found.connection) === sayConnection(s.connection);
     const read = reading.seats.map((r) => `${sayConnection(r.connection)} ${distance(r.frame.origin, s.frame.origin).toFixed(2)} off`).join(', ');
     add('seat', right, found?.confidence ?? reading.seats[0]?.confidence ?? 0, `is ${sayConnection(s.connection)}, read ${read || 'none'}`);
@@ -66,6 +67,16 @@ function judge(truth: CorpusTruth, model: Model, reading: Reading): Answer[] {
   if (truth.tips.length === 0) add('no tip', reading.tips.length === 0, 1, `read ${reading.tips.length}`);
   return out;
 }
+
+// A channel's corner depends on which hand is put in: any of its corners on the opening plane is right.
+const isAtSeat = (p: Vec3, s: CorpusTruth['seats'][number]): boolean => {
+  if (s.connection.standard !== 'square') return distance(p, s.frame.origin) < 0.05;
+  const d = subtract(p, s.frame.origin);
+  return Math.abs(dot(d, s.frame.z)) < 0.05 && distance(p, s.frame.origin) < 1.5 * Number.parseFloat(String(s.connection.size));
+};
+
+// Names of the corpus for kinds that reading calls otherwise.
+const KINDS: Record<string, string> = { holder: 'rotating' };
 
 const score = (b: Model['bodies'][number], t: CorpusTruth['bodies'][number]) =>
   distance(b.centroid, t.centroid) + 20 * Math.abs(Math.log(Math.max(1e-6, Math.abs(b.volume)) / Math.max(1e-6, Math.abs(t.volume))));

@@ -14,7 +14,9 @@ export function stationBlock(r: Random): CorpusModel {
   const size = r.pick([20, 25, 30, 40, 50]);
   const [flange, long] = VDI[size];
   const [w, d, h] = [flange + r.whole(8, 24), flange + r.whole(0, 14), r.pick([45, 55, 70])];
-  let body: Shape3D = makeBaseBox(w, d, h).translate([r.pick([0, 6, 10]), r.pick([0, -4]), 0]);
+  const [aside, back] = [r.pick([0, 6, 10]), r.pick([0, -4])];
+  const [x0, x1, yEdge] = [aside - w / 2, aside + w / 2, back - d / 2];
+  let body: Shape3D = makeBaseBox(w, d, h).translate([aside, back, 0]);
   if (r.chance(0.6)) body = body.chamfer(r.pick([2, 4]), (e) => e.inDirection('Z'));
   if (r.chance(0.4)) body = body.fillet(1.5, (e) => e.inPlane('XY', h));
   let mount: MarkedPlace;
@@ -68,7 +70,6 @@ export function stationBlock(r: Random): CorpusModel {
     seats.push({ connection: { standard: 'cylindrical', size: bore }, frame: { origin: [0, 0, h], z: [0, 0, 1], x: [1, 0, 0] } });
     for (const z of [h * 0.45, h * 0.75]) {
       body = body.cut(hole(3.5, d, [0, 0, z], [0, -1, 0]));
-      const yEdge = body.boundingBox.bounds[0][1];
       bodies.push({
         shape: screw(7, 6, 14, [0, 0, 0])
           .rotate(180, [0, 0, 0], [0, 0, 1])
@@ -82,12 +83,10 @@ export function stationBlock(r: Random): CorpusModel {
     const bore = r.pick([12, 16, 20, 25].filter((b) => b < h * 0.45));
     const z = Math.max(h * 0.55, bore / 2 + 8);
     body = body.cut(hole(bore / 2, w + 60, [-w, 0, z], [1, 0, 0]));
-    const [x0, x1] = [body.boundingBox.bounds[0][0], body.boundingBox.bounds[1][0]];
     seats.push({ connection: { standard: 'cylindrical', size: bore }, frame: { origin: [x1, 0, z], z: [1, 0, 0], x: [0, 0, 1] } });
     seats.push({ connection: { standard: 'cylindrical', size: bore }, frame: { origin: [x0, 0, z], z: [-1, 0, 0], x: [0, 0, 1] } });
   } else {
     const s = r.pick([16, 20, 25].filter((v) => v < h * 0.5));
-    const x1 = body.boundingBox.bounds[1][0];
     const z0 = h - s - r.pick([6, 8]);
     // A channel through the block along X, open on one side (+Y), with clamping screws from above.
     const y0 = r.pick([-2, 4]);
@@ -103,7 +102,6 @@ export function stationBlock(r: Random): CorpusModel {
         d - y0,
       ),
     );
-    const x0 = body.boundingBox.bounds[0][0];
     seats.push({ connection: { standard: 'square', size: `${s}x${s}` }, frame: { origin: [x1, y0, z0], z: [1, 0, 0], x: [0, 0, 1] } });
     seats.push({ connection: { standard: 'square', size: `${s}x${s}` }, frame: { origin: [x0, y0, z0], z: [-1, 0, 0], x: [0, 0, 1] } });
     for (const x of [x0 + w * 0.3, x0 + w * 0.7]) {
@@ -120,8 +118,7 @@ export function stationBlock(r: Random): CorpusModel {
   }
   if (r.chance(0.4)) body = body.cut(hole(2.5, d, [w * 0.3, 0, 14], [0, -1, 0]));
   if (r.chance(0.4)) {
-    const y = body.boundingBox.bounds[0][1];
-    body = engrave(body, r.pick(['H-20', 'HF-1']), makePlane('XZ', [-w * 0.3, y, 10]), 6, 0.4);
+    body = engrave(body, r.pick(['H-20', 'HF-1']), makePlane('XZ', [aside - w * 0.3, yEdge, 10]), 6, 0.4);
   }
   bodies.unshift({ shape: body, name: nameOf(r), colour: r.pick(COLOURS), role: 'tool body' });
   return { kind: 'block', bodies, mount, seats, tips: [], note: `${mount.connection.standard} ${mount.connection.size} ${type}` };

@@ -107,11 +107,13 @@ export function groovingTool(r: Random, fused: boolean): CorpusModel {
         { shape: insert, name: nameOf(r), colour: r.pick(COLOURS), role: 'cutting' },
         { shape: screw(6, 4, 12, [h * 0.35, 2.5, neck - 4]), name: nameOf(r), colour: r.pick(COLOURS), role: 'hardware' },
       ];
+  // The corner has 88 degrees, as the sides fall back by 2.
+  const inset = noseRadius / Math.tan(rad(44));
   const centres: Vec3[] = full
     ? [[at + wide / 2, 0, long - wide / 2]]
     : [
-        [at + wide - noseRadius, 0, long - noseRadius],
-        [at + noseRadius, 0, long - noseRadius],
+        [at + wide - inset, 0, long - noseRadius],
+        [at + inset, 0, long - noseRadius],
       ];
   const hand = left ? 'left' : 'right';
   const tips: TrueTip[] = centres.map((c) => ({ noseRadius, noseCentre: left ? flipY(c) : c, hand }));

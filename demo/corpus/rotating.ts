@@ -324,7 +324,7 @@ export function cutter(r: Random): CorpusModel {
     bodies: [{ shape, name: nameOf(r), colour: r.pick(COLOURS), role: 'tool body' }],
     mount: at(0, { standard: 'cylindrical', size: shank }),
     seats: [],
-    tips: [],
+    tips: isDrill ? [{ noseRadius: 0, noseCentre: [0, 0, end + tip], includedAngle: point }] : [],
     note: isDrill ? `drill ${d}, point ${point}` : `end mill ${d}, ${flutes} flutes`,
   };
 }

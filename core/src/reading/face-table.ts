@@ -1,4 +1,4 @@
-import { add, cross, dot, length, normalize, scale, subtract, type Vec3 } from '#core/math';
+import { add, addScaled, cross, dot, length, normalize, scale, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry, Surface } from '#core/mesh';
 
 /** What reading asks of one face: its surface, its size, and where it looks. */
@@ -74,3 +74,27 @@ export function reachAlong(body: BodyGeometry, direction: Vec3): [low: number, h
 
 /** Words for evidence: "cylinder 12 of b1". */
 export const sayFace = (f: Pick<FaceLook, 'body' | 'index' | 'surface'>): string => `${f.surface.kind} ${f.index + 1} of ${f.body.id}`;
+
+/** Distance of a face's furthest corner from an axis, mm. */
+export function faceRadius(face: FaceLook, { origin, direction }: { readonly origin: Vec3; readonly direction: Vec3 }): number {
+  const { positions: p, triangles: t } = face.body.mesh;
+  let most = 0;
+  for (let i = 3 * face.body.faceStart[face.index]; i < 3 * face.body.faceStart[face.index + 1]; i++) {
+    const k = 3 * t[i];
+    const d = subtract([p[k], p[k + 1], p[k + 2]], origin);
+    most = Math.max(most, length(addScaled(d, direction, -dot(d, direction))));
+  }
+  return most;
+}
+
+
+/** A face that a proposal rests on. */
+export interface FaceRef {
+  readonly body: string;
+  readonly face: number;
+}
+export const refOf = (f: Pick<FaceLook, 'body' | 'index'>): FaceRef => ({ body: f.body.id, face: f.index });
+
+/** The part of a vector square to a unit direction. */
+export const across = (v: Vec3, direction: Vec3): Vec3 => addScaled(v, direction, -dot(v, direction));
+

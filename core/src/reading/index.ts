@@ -1,4 +1,6 @@
-export { type FoundConnection } from './connections.ts';
-export { proposeReading, type Reading, READING_KINDS, type ReadingKind, type ReadingWarning } from './propose.ts';
+export { apexOf, type Corner, cornersOf } from './corners.ts';
+export { type FaceRef } from './face-table.ts';
+export { proposeReading, type Reading, READING_KINDS, type ReadingKind, type ReadingWarning, type ReadKind } from './propose.ts';
 export { type RoleProposal } from './roles.ts';
-export { type FoundTip } from './tips.ts';
+export { type FoundConnection } from './shanks.ts';
+export { type FoundTip, tipOrientation } from './tips.ts';

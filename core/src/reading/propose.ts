@@ -1,12 +1,21 @@
-import { addScaled, cross, dot, type Frame, fromZAndX, length, normalize, scale, subtract, type Vec3 } from '#core/math';
+import { addScaled, cross, dot, type Frame, fromZAndX, length, scale, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
-import { findSeats, findShanks, flangeOf, type FoundConnection, type Shank } from './connections.ts';
-import { reachAlong } from './face-table.ts';
-import { plateOf, proposeRoles, type RoleProposal } from './roles.ts';
-import { type FoundTip, rakeSide, readTip } from './tips.ts';
+import { findDrillPoint } from './drill-point.ts';
+import { across, lookAtFaces, reachAlong } from './face-table.ts';
+import { flangeOf } from './flange.ts';
+import { findFoot, tidyAcross } from './foot.ts';
+import { proposeRoles, type RoleProposal } from './roles.ts';
+import { findSeats } from './seats.ts';
+import { type FoundConnection, findShanks, type Shank } from './shanks.ts';
+import { apexOf } from './corners.ts';
+import { findCorner, type FoundCorner, type FoundTip, readTips } from './tips.ts';
+import { suspectUnit } from './unit-suspicion.ts';
 
 export const READING_KINDS = ['turning', 'boring', 'grooving', 'rotating', 'block', 'auto'] as const;
 export type ReadingKind = (typeof READING_KINDS)[number];
+
+/** What a model was read as: an outside turning tool, a boring bar, a holder that spins, and so on. */
+export type ReadKind = Exclude<ReadingKind, 'auto'> | 'threading' | 'cutter' | 'adapter';
 
 export interface ReadingWarning {
   readonly code: string;
@@ -15,155 +24,171 @@ export interface ReadingWarning {
 
 /** What could be read from a model: proposals with evidence and confidence (0 to 1), in the coordinates of the file, mm and degrees. */
 export interface Reading {
-  readonly kind: Exclude<ReadingKind, 'auto'> | 'adapter';
+  readonly kind: ReadKind;
   readonly roles: readonly RoleProposal[];
   readonly axis?: { readonly origin: Vec3; readonly direction: Vec3; readonly confidence: number };
   readonly mount?: FoundConnection;
+  /** What else the mount could be, the surest first. */
+  readonly otherMounts: readonly FoundConnection[];
   readonly seats: readonly FoundConnection[];
   readonly tips: readonly FoundTip[];
+  /** The cutting part is no body of its own: the tips are on the tool's one solid. */
+  readonly isFused: boolean;
   readonly warnings: readonly ReadingWarning[];
 }
 
-/** Reads a model: roles, axis, mount, seats and tip. `kind` says what it is where that is known. */
+/** Reads a model: kind, roles, axis, mount, seats and tips. `kind` says what it is where that is known. */
 export function proposeReading(model: Model, kind: ReadingKind = 'auto'): Reading {
   const warnings: ReadingWarning[] = [];
   const heaviest = [...model.bodies].sort((a, b) => b.volume - a.volume)[0];
-  const first = findShanks([heaviest])[0];
-  const roles = proposeRoles(model, first ? squareAxes(first) : AXES, first);
-  const bodiesOf = (role: string) => model.bodies.filter((b) => roles.find((r) => r.body === b.id)?.role === role);
-  const tool = bodiesOf('tool body');
-  const cutting = bodiesOf('cutting');
-  const shanks = findShanks(tool);
-  const shank = shanks[0];
-  if (!shank) {
-    warnings.push({ code: 'no-shank', message: 'No shank or taper of a known standard was found; mark the mount by hand.' });
-    return { kind: kind === 'auto' ? 'rotating' : kind, roles, seats: [], tips: [], warnings };
+  const shanks = findShanks([heaviest]);
+  const couldTurn = shanks[0] && ['square', 'cylindrical'].includes(shanks[0].connection.standard) && kind !== 'rotating' && kind !== 'block';
+  const corner = couldTurn ? findCorner(model, heaviest, shanks[0]) : undefined;
+  const cutting = corner && !corner.isFused ? { body: corner.corner.body, sure: Math.max(0.6, corner.sure), evidence: `bears the cutting corner: ${corner.evidence}` } : undefined;
+  const roles = proposeRoles(model, cutting, shanks[0]);
+  const isRole = (b: BodyGeometry, role: string) => roles.find((r) => r.body === b.id)?.role === role;
+  const tool = model.bodies.filter((b) => isRole(b, 'tool body'));
+  const none = { roles, otherMounts: [], tips: [], isFused: false, warnings };
+  if (shanks.length === 0) {
+    const foot = findFoot(heaviest);
+    if (foot) return { ...none, kind: kind === 'auto' ? 'block' : kind, mount: foot, axis: axisOf(foot), seats: findSeats(tool, foot.frame, true) };
+    warnings.push({ code: 'no-shank', message: 'No shank, taper or foot of a known standard was found; mark the mount by hand.' });
+    const unit = suspectUnit(model);
+    if (unit) warnings.push(unit);
+    return { ...none, kind: kind === 'auto' ? 'rotating' : kind, seats: [] };
   }
-  const doubt = shanks.find((s) => s !== shank && s.confidence > shank.confidence - 0.03 && s.connection.standard !== shank.connection.standard);
-  if (doubt) warnings.push({ code: 'two-shanks', message: `It could also be ${doubt.connection.standard} ${doubt.connection.size} (${doubt.evidence}).` });
-  const isTurning = cutting.length > 0 && ['square', 'cylindrical'].includes(shank.connection.standard);
-  const guessed = isTurning
-    ? shank.connection.standard === 'square'
-      ? 'turning'
-      : 'boring'
-    : shank.connection.standard === 'VDI'
-      ? 'block'
-      : cutting.length > 0
-        ? 'rotating'
-        : 'adapter';
-  const found = isTurning ? readTurning(shank, tool, cutting, model, warnings) : readHolder(shank, tool);
-  const axis = { origin: shank.origin, direction: found.mount.frame.z, confidence: shank.confidence };
-  const seats = cutting.length > 0 ? [] : findSeats(tool, found.mount.frame, guessed === 'block');
-  return { kind: kind === 'auto' ? guessed : kind, roles, axis, mount: found.mount, seats, tips: found.tips, warnings };
+  const shank = shanks[0];
+  const doubts = shanks.slice(1).filter((s) => s.confidence > shank.confidence - 0.1 && (s.connection.standard !== shank.connection.standard || s.connection.size !== shank.connection.size));
+  const mountOf = (s: Shank): { mount: FoundConnection; tips: FoundTip[] } =>
+    corner && (s.sides || s.connection.standard === 'cylindrical') ? readTurning(s, corner, tool) : { mount: readHolder(s, tool), tips: [] };
+  const found = mountOf(shank);
+  const { mount } = found;
+  if (doubts.length > 0)
+    warnings.push({
+      code: 'two-shanks',
+      message: `The mount could also be ${doubts
+        .slice(0, 2)
+        .map((d) => `${d.connection.standard} ${d.connection.size} (${d.evidence})`)
+        .join(' or ')}. Which one goes into the machine decides it.`,
+    });
+  if (corner && corner.sure < 0.75)
+    warnings.push({ code: 'tip-unsure', message: 'Another rounded corner stands out nearly as far; pick the cutting corner if the proposed one is wrong.' });
+  const isBlock = shank.connection.standard === 'VDI';
+  const seats = corner ? [] : findSeats(tool, mount.frame, isBlock);
+  const point = !corner && seats.length === 0 && !isBlock ? findDrillPoint(heaviest, mount.frame) : undefined;
+  const tips = point ? [point] : found.tips;
+  const guessed: ReadKind = corner ? turningKind(tips[0], shank) : isBlock ? 'block' : guessRotating(shank, seats, tool, mount.frame);
+  const unit = suspectUnit(model, shank);
+  if (unit) warnings.push(unit);
+  return {
+    kind: kind === 'auto' ? guessed : kind,
+    roles,
+    axis: { origin: shank.origin, direction: mount.frame.z, confidence: shank.confidence },
+    mount,
+    otherMounts: doubts.slice(0, 3).map((s) => mountOf(s).mount),
+    seats,
+    tips,
+    isFused: corner?.isFused ?? point !== undefined,
+    warnings,
+  };
 }
 
-const AXES: readonly Vec3[] = [
-  [1, 0, 0],
-  [0, 1, 0],
-  [0, 0, 1],
-];
+const axisOf = (c: FoundConnection) => ({ origin: c.frame.origin, direction: c.frame.z, confidence: c.confidence });
 
-function squareAxes(shank: Shank): Vec3[] {
-  const x = shank.sides?.[0].outward ?? fromZAndX([0, 0, 0], shank.direction).x;
-  return [shank.direction, x, cross(shank.direction, x)];
+function turningKind(tip: FoundTip, shank: Shank): ReadKind {
+  if (tip.kind === 'groove' || tip.kind === 'full radius') return 'grooving';
+  const isProfile = [60, 55].some((a) => Math.abs(tip.includedAngle - a) < 0.6) && tip.noseRadius <= 0.3 && Math.abs(tip.enteringAngle - (180 - tip.includedAngle) / 2) < 1;
+  return isProfile ? 'threading' : shank.sides ? 'turning' : 'boring';
 }
 
-function readTurning(
-  shank: Shank,
-  tool: readonly BodyGeometry[],
-  cutting: readonly BodyGeometry[],
-  model: Model,
-  warnings: ReadingWarning[],
-): { mount: FoundConnection; tips: FoundTip[] } {
-  const insert = cutting[0];
-  const d = dot(subtract(insert.centroid, shank.origin), shank.direction);
-  const z = scale(shank.direction, d > (shank.from + shank.to) / 2 ? 1 : -1);
-  const plate = plateOf(insert);
-  const others = model.bodies.filter((b) => !cutting.includes(b));
-  const rake = plate && rakeSide(insert, plate.normal, others);
-  const normal = rake?.top ?? [0, 0, 1];
-  if (rake && !rake.sure)
-    warnings.push({ code: 'rake-unsure', message: 'Both sides of the insert are free; which one is the rake face was taken from its shape only.' });
-  const rear = rearOf(tool, z);
-  const aside = across(subtract(insert.centroid, shank.origin), z);
+// A cutter has no seat; a sleeve or an adapter is short beyond its mount, a holder is not.
+function guessRotating(shank: Shank, seats: readonly FoundConnection[], tool: readonly BodyGeometry[], mount: Frame): ReadKind {
+  if (seats.length === 0) return shank.connection.standard === 'cylindrical' ? 'cutter' : 'rotating';
+  if (shank.connection.standard !== 'cylindrical') {
+    // Beyond the flange a holder has a neck; an adapter's bore begins soon.
+    const beyond = dot(subtract(seats[0].frame.origin, mount.origin), mount.z);
+    return seats[0].connection.standard === 'cylindrical' && beyond < 55 && Number(seats[0].connection.size) >= 16 ? 'adapter' : 'rotating';
+  }
+  const reach = Math.max(...tool.map((b) => reachAlong(b, mount.z)[1])) - dot(mount.origin, mount.z);
+  return seats[0].connection.standard === 'cylindrical' && reach < 30 ? 'adapter' : 'rotating';
+}
+
+// Turning tools: the tip tells which way the work lies.
+function readTurning(shank: Shank, found: FoundCorner, tool: readonly BodyGeometry[]): { mount: FoundConnection; tips: FoundTip[] } {
+  const { corner } = found;
+  const apex = apexOf(corner);
+  const fromAxis = subtract(apex, shank.origin);
+  const z = scale(shank.direction, dot(fromAxis, shank.direction) > (shank.from + shank.to) / 2 ? 1 : -1);
+  const rear = Math.min(...tool.map((b) => reachAlong(b, z)[0]));
+  const aside = across(fromAxis, z);
   let frame: Frame;
+  let middle = 0;
   if (shank.sides) {
-    // X: the side of the square that is most square to the rake, towards the insert; Y is then along the rake.
-    const sides = [...shank.sides].sort((a, b) => Math.abs(dot(a.outward, normal)) - Math.abs(dot(b.outward, normal)));
-    const [one, two] = sides;
+    // X: the side of the square that is most square to the rake, towards the tip; Y is then along the rake.
+    const [one, two] = [...shank.sides].sort((a, b) => Math.abs(dot(a.outward, corner.rake)) - Math.abs(dot(b.outward, corner.rake)));
     const x = dot(one.outward, aside) > dot(two.outward, aside) ? one.outward : two.outward;
     const back = x === one.outward ? two : one;
-    const topSide = [...shank.sides].sort((a, b) => dot(b.outward, normal) - dot(a.outward, normal))[0];
+    const topSide = [...shank.sides].sort((a, b) => dot(b.outward, corner.rake) - dot(a.outward, corner.rake))[0];
     // Back side, rake-side face and rear face meet in the origin (ISO 5608: WF from the back side, HF at the top of the shank).
-    const at = addScaled(addScaled(scale(z, rear.position), x, -back.offset), topSide.outward, topSide.offset);
+    const at = addScaled(addScaled(scale(z, rear), x, -back.offset), topSide.outward, topSide.offset);
     frame = fromZAndX(at, z, x);
+    middle = (one.offset + two.offset) / 2;
   } else {
-    const x = length(across(aside, normal)) > 0.05 ? across(aside, normal) : cross(normal, z);
-    const origin = addScaled(shank.origin, z, rear.position - dot(shank.origin, z));
-    frame = fromZAndX(origin, z, x);
+    const byRake = cross(corner.rake, z);
+    const sided = scale(byRake, dot(byRake, aside) < 0 ? -1 : 1);
+    // A tilted rake face does not tell the turning plane; the tip on it does. A flat one does, also where the tip is off the centre.
+    const isFlat = Math.abs(dot(corner.rake, z)) < 1e-3;
+    const x = !isFlat && length(aside) > 0.05 ? aside : sided;
+    frame = fromZAndX(addScaled(shank.origin, z, rear - dot(shank.origin, z)), z, x);
   }
-  const tip = readTip(insert, normal, frame, shank.sides ? 'square' : 'round');
-  if (!tip) warnings.push({ code: 'no-nose', message: 'The insert has no rounded corner on its rake face; mark the tip by hand.' });
+  const tips = readTips(found, frame, shank.sides ? 'square' : 'round', middle);
   return {
-    mount: {
-      frame,
-      connection: shank.connection,
-      confidence: Math.min(shank.confidence, rake?.sure === false ? 0.85 : 1),
-      evidence: `${shank.evidence}; rear face at ${rear.evidence}`,
-    },
-    tips: tip ? [tip] : [],
+    mount: { frame, connection: shank.connection, confidence: shank.confidence * (found.sure > 0.75 ? 1 : 0.9), evidence: `${shank.evidence}; rear face at the end away from the tip`, faces: shank.faces },
+    tips,
   };
 }
 
-const across = (v: Vec3, n: Vec3): Vec3 => addScaled(v, n, -dot(v, n));
-
-// The rear end of a shank: the furthest point away from the work.
-function rearOf(tool: readonly BodyGeometry[], z: Vec3): { position: number; evidence: string } {
-  const position = Math.min(...tool.map((b) => reachAlong(b, z)[0]));
-  return { position, evidence: 'the end away from the insert' };
-}
-
-// Holders, adapters and blocks: the flange tells which way the work lies.
-function readHolder(shank: Shank, tool: readonly BodyGeometry[]): { mount: FoundConnection; tips: FoundTip[] } {
-  const isTaper = ['HSK-A', '7/24', 'PSC'].includes(shank.connection.standard);
-  const options = [1, -1].map((s) => {
-    const z = normalize(scale(shank.direction, s));
-    return { z, flange: flangeOf(tool, shank, z) };
+// Holders, adapters, cutters and blocks: the taper, the flange, or where the cutting end is, tells which way the work lies.
+function readHolder(shank: Shank, tool: readonly BodyGeometry[]): FoundConnection {
+  const place = (z: Vec3, position: number, confidence: number, evidence: string, faces = shank.faces): FoundConnection => ({
+    frame: fromZAndX(addScaled(shank.origin, z, position), z, shank.index ?? tidyAcross(z)),
+    connection: shank.connection,
+    confidence,
+    evidence: `${shank.evidence}; ${evidence}`,
+    faces,
   });
+  if (shank.work && shank.plane !== undefined) {
+    const sense = dot(shank.work, shank.direction) > 0 ? 1 : -1;
+    return place(shank.work, shank.plane * sense, shank.confidence, shank.connection.standard === 'PSC' ? 'at the flange' : 'at the gauge diameter');
+  }
+  const options = (shank.work ? [shank.work] : [shank.direction, scale(shank.direction, -1)]).map((z) => ({ z, flange: flangeOf(tool, shank, z) }));
   options.sort((a, b) => (b.flange?.area ?? 0) - (a.flange?.area ?? 0));
   const [best, other] = options;
-  if (!best.flange) {
-    // A plain round piece: the larger share beyond the shank is the work side.
-    const middle = (shank.from + shank.to) / 2;
-    const beyond =
-      tool.map((b) => reachAlong(b, shank.direction)).reduce((sum, [a, b]) => sum + (a + b) / 2, 0) / tool.length - dot(shank.origin, shank.direction);
-    const z = scale(shank.direction, beyond >= middle ? 1 : -1);
-    const position = Math.min(...tool.map((b) => reachAlong(b, z)[0]));
-    const origin = addScaled(shank.origin, z, position - dot(shank.origin, z));
-    return {
-      mount: {
-        frame: fromZAndX(origin, z),
-        connection: shank.connection,
-        confidence: 0.6 * shank.confidence,
-        evidence: `${shank.evidence}; no flange found, rear end taken`,
-      },
-      tips: [],
-    };
+  if (best.flange) {
+    const clear = !other?.flange || best.flange.area > 1.5 * other.flange.area;
+    return place(best.z, best.flange.position, shank.confidence * (clear || shank.work ? 1 : 0.8), best.flange.evidence, [...shank.faces, ...best.flange.faces]);
   }
-  const clear = !other.flange || best.flange.area > 1.5 * other.flange.area;
-  const origin = addScaled(shank.origin, best.z, best.flange.position);
-  return {
-    mount: {
-      frame: fromZAndX(origin, best.z, shank.index ?? tidyAcross(best.z)),
-      connection: shank.connection,
-      confidence: shank.confidence * (clear || isTaper ? 1 : 0.8),
-      evidence: `${shank.evidence}; ${best.flange.evidence}`,
-    },
-    tips: [],
-  };
+  // A plain round piece: the cutting end is where the faces are that are neither round about the axis nor flat across it.
+  const ends = shapedSide(shank, tool);
+  const z = scale(shank.direction, ends.sense);
+  const position = Math.min(...tool.map((b) => reachAlong(b, z)[0])) - dot(shank.origin, z);
+  return place(z, position, ends.sure ? Math.max(0.86, shank.confidence) : 0.6 * shank.confidence, ends.sure ? 'rear end, away from the flutes' : 'no flange found, rear end taken');
 }
 
-// X where nothing tells it: the file's own axis that is most square to Z.
-function tidyAcross(z: Vec3): Vec3 {
-  return AXES.reduce((a, b) => (Math.abs(dot(a, z)) <= Math.abs(dot(b, z)) + 1e-9 ? a : b));
+// Which way along the shank the shaped faces lie: those that are not of revolution about its axis.
+function shapedSide(shank: Shank, tool: readonly BodyGeometry[]): { sense: 1 | -1; sure: boolean } {
+  const middle = tool.map((b) => reachAlong(b, shank.direction)).reduce((s, [a, b]) => s + (a + b) / 2, 0) / tool.length;
+  let [moment, area] = [0, 0];
+  for (const f of tool.flatMap(lookAtFaces)) {
+    const s = f.surface;
+    const isTurned =
+      (s.kind === 'plane' && Math.abs(dot(s.normal, shank.direction)) > 0.999) ||
+      ((s.kind === 'cylinder' || s.kind === 'cone' || s.kind === 'torus') && length(cross(s.axis, shank.direction)) < 1e-3 && length(across(subtract(s.kind === 'torus' ? s.centre : s.origin, shank.origin), shank.direction)) < 0.01);
+    if (isTurned) continue;
+    moment += f.area * (dot(f.centre, shank.direction) - middle);
+    area += f.area;
+  }
+  const whole = Math.max(...tool.map((b) => reachAlong(b, shank.direction)).map(([a, b]) => b - a));
+  const lean = area > 0 ? moment / area / whole : 0;
+  return { sense: lean < 0 ? -1 : 1, sure: area > 20 && Math.abs(lean) > 0.08 };
 }

@@ -69,31 +69,20 @@ export function roundness(body: BodyGeometry): number {
   return (main.area + ends.reduce((a, f) => a + f.area, 0)) / whole;
 }
 
+/** Bodies that cut, with how that was told: those that bear the cutting corner, and their like. */
+export interface CuttingPart {
+  readonly body: BodyGeometry;
+  readonly sure: number;
+  readonly evidence: string;
+}
+
 /**
- * Which body is what. The heaviest is the tool's; a plate that stands out of it, at a corner of the whole, cuts; screws, pins, shims and
- * clamps are hardware; a ring about the tool's own axis is a nut, which belongs to it. `directions` are the axes along which standing
- * out is looked for (those of the shank).
+ * Which body is what. The heaviest is the tool's; `cutting` is what bears the cutting corner, and other bodies of the same form that stand
+ * elsewhere cut as well; screws, pins, shims and clamps are hardware; a ring about the tool's own axis is a nut, which belongs to it.
  */
-export function proposeRoles(model: Model, directions: readonly Vec3[], axis?: { readonly origin: Vec3; readonly direction: Vec3 }): RoleProposal[] {
+export function proposeRoles(model: Model, cutting: CuttingPart | undefined, axis?: { readonly origin: Vec3; readonly direction: Vec3 }): RoleProposal[] {
   const byVolume = [...model.bodies].sort((a, b) => b.volume - a.volume);
   const [tool, second] = byVolume;
-  const ways = spread(directions);
-  const plates = byVolume
-    .slice(1)
-    .map(plateOf)
-    .filter((p) => p !== undefined);
-  const standing = plates
-    .map((plate) => ({ plate, out: Math.max(...ways.map((d) => reachAlong(plate.body, d)[1] - reachAlong(tool, d)[1])) }))
-    .sort((a, b) => b.out - a.out);
-  const best = standing[0];
-  const isCutting = (body: BodyGeometry): number | undefined => {
-    const own = standing.find((s) => s.plate.body === body);
-    if (!own || !best || own.out < 1e-3) return undefined;
-    if (own === best) return own.out - (standing[1]?.out ?? -1) > 0.05 ? 0.96 : 0.8;
-    // Several cutting edges of one kind: the same plate again, standing out as well.
-    const same = Math.abs(body.volume / best.plate.body.volume - 1) < 1e-3 && body.faces.length === best.plate.body.faces.length;
-    return same && own.out > 0.5 * best.out ? 0.85 : undefined;
-  };
   return model.bodies.map((body): RoleProposal => {
     if (body === tool) {
       const clear = !second || tool.volume > 3 * second.volume;
@@ -104,40 +93,29 @@ export function proposeRoles(model: Model, directions: readonly Vec3[], axis?: {
         evidence: second ? `${(tool.volume / second.volume).toFixed(1)} times the next body's volume` : 'the only body',
       };
     }
-    const cutting = isCutting(body);
-    if (cutting !== undefined) {
-      const own = standing.find((s) => s.plate.body === body);
-      return {
-        body: body.id,
-        role: 'cutting',
-        confidence: cutting,
-        evidence: `a plate, ${own?.plate.thickness.toFixed(2)} thick, that stands ${own?.out.toFixed(2)} out of the tool`,
-      };
-    }
+    if (cutting?.body === body) return { body: body.id, role: 'cutting', confidence: cutting.sure, evidence: cutting.evidence };
+    if (cutting && Math.abs(body.volume / cutting.body.volume - 1) < 1e-3 && body.faces.length === cutting.body.faces.length)
+      return { body: body.id, role: 'cutting', confidence: 0.85, evidence: `the same form as ${cutting.body.id}, which cuts` };
+    if (axis && isRing(body, axis)) return { body: body.id, role: 'tool body', confidence: 0.92, evidence: 'a ring about the axis of the tool, as a nut is' };
     const round = roundness(body);
     if (round > 0.6) {
-      if (axis && isRing(body, axis)) return { body: body.id, role: 'tool body', confidence: 0.9, evidence: 'a ring about the axis of the tool, as a nut is' };
-      const part = body.volume > 0.15 * tool.volume;
-      return part
-        ? {
-            body: body.id,
-            role: 'tool body',
-            confidence: 0.7,
-            evidence: `turns about its axis (${Math.round(round * 100)} % of its area) and is too heavy for a screw`,
-          }
-        : {
-            body: body.id,
-            role: 'hardware',
-            confidence: 0.93,
-            evidence: `turns about its axis (${Math.round(round * 100)} % of its area), as screws and pins do`,
-          };
+      const heavy = body.volume > 0.15 * tool.volume;
+      return {
+        body: body.id,
+        role: heavy ? 'tool body' : 'hardware',
+        confidence: heavy ? 0.7 : 0.95,
+        evidence: `turns about its axis (${Math.round(round * 100)} % of its area)${heavy ? ' and is too heavy for a screw' : ', as screws and pins do'}`,
+      };
     }
-    const small = body.volume < 0.2 * tool.volume;
-    if (standing.some((s) => s.plate.body === body))
-      return { body: body.id, role: 'hardware', confidence: 0.85, evidence: 'a plate that does not stand out: a shim' };
-    return small
-      ? { body: body.id, role: 'hardware', confidence: 0.8, evidence: 'small, and no plate: a clamp or the like' }
-      : { body: body.id, role: 'tool body', confidence: 0.6, evidence: 'too heavy for hardware' };
+    if (body.volume >= 0.2 * tool.volume) return { body: body.id, role: 'tool body', confidence: 0.6, evidence: 'too heavy for hardware' };
+    const isPlate = plateOf(body) !== undefined;
+    // A plate without a found corner next to it may be the insert itself.
+    return {
+      body: body.id,
+      role: 'hardware',
+      confidence: cutting ? (isPlate ? 0.92 : 0.9) : 0.6,
+      evidence: isPlate ? 'a plate behind the cutting corner: a shim' : 'small, and no plate: a clamp or the like',
+    };
   });
 }
 
@@ -147,17 +125,4 @@ function isRing(body: BodyGeometry, { origin, direction }: { readonly origin: Ve
   if (!main || length(cross(main.direction, direction)) > 1e-3) return false;
   const aside = cross([main.origin[0] - origin[0], main.origin[1] - origin[1], main.origin[2] - origin[2]], direction);
   return length(aside) < 0.05 && main.cylinders.some((c) => c.concave && c.radius > 2);
-}
-
-// The axes, their opposites and the diagonals between them.
-function spread(directions: readonly Vec3[]): Vec3[] {
-  const [a, b, c] = directions;
-  const out: Vec3[] = [];
-  for (const i of [-1, 0, 1])
-    for (const j of [-1, 0, 1])
-      for (const k of [-1, 0, 1]) {
-        const d: Vec3 = [0, 1, 2].map((n) => i * a[n] + j * b[n] + k * c[n]) as unknown as Vec3;
-        if (length(d) > 0.5) out.push(normalize(d));
-      }
-  return out;
 }

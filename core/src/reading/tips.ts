@@ -1,86 +1,129 @@
-import {
-  addScaled,
-  cross,
-  degFromRad,
-  distance,
-  dot,
-  type Frame,
-  frameFromWorld,
-  length,
-  move,
-  normalize,
-  roundTo,
-  scale,
-  subtract,
-  turn,
-  type Vec3,
-} from '#core/math';
-import type { BodyGeometry, EdgeFacts } from '#core/mesh';
+import { addScaled, cross, degFromRad, distance, dot, type Frame, frameFromWorld, length, move, normalize, roundTo, scale, subtract, turn, type Vec3 } from '#core/math';
+import type { BodyGeometry, Model } from '#core/mesh';
 import { cornerTowards } from '#core/records';
-import { lookAtFaces, planesOf, reachAlong } from './face-table.ts';
+import type { Shank } from './shanks.ts';
+import { apexOf, type Corner, cornersOf, type StandingCorner, standingCorners } from './corners.ts';
+import { across, lookAtFaces, planesOf, reachAlong } from './face-table.ts';
 
 /** A cutting corner that was found, in the coordinates of the file; angles in degrees. */
 export interface FoundTip {
   readonly body: string;
+  readonly kind: 'nose' | 'groove' | 'full radius' | 'round' | 'point';
   readonly noseRadius: number;
   readonly noseCentre: Vec3;
   readonly virtualTip: Vec3;
   /** Where the corner points, unit. */
   readonly towards: Vec3;
+  /** Out of the rake face, unit. */
+  readonly rake: Vec3;
   readonly enteringAngle: number;
   readonly includedAngle: number;
+  /** Relief of the main and the side flank against the cutting direction; absent where a flank was not found. */
+  readonly relief?: readonly [number | undefined, number | undefined];
+  /** Width of a groove, mm. */
+  readonly width?: number;
   readonly hand: 'right' | 'left' | 'neutral';
   readonly tipOrientation: number;
   readonly confidence: number;
   readonly evidence: string;
+  /** The faces of the body that the evidence names. */
+  readonly faces: readonly number[];
 }
 
-/** A rounded corner of an insert's top face, with the two straight edges that it joins. */
-export interface Corner {
-  readonly body: BodyGeometry;
-  readonly edge: number;
-  readonly radius: number;
-  readonly centre: Vec3;
-  readonly towards: Vec3;
-  readonly includedDeg: number;
-  /** Directions away from the corner along its two edges. */
-  readonly legs: readonly [Vec3, Vec3];
+/** The cutting corner of a turning tool, before its mount is known. */
+export interface FoundCorner {
+  readonly corner: StandingCorner;
+  /** Two corners of a groove, or the two halves of a full radius; the other one. */
+  readonly partner?: Corner;
+  readonly kind: FoundTip['kind'];
+  /** Its body is the tool itself: there is no separate cutting part. */
+  readonly isFused: boolean;
+  /** 0 to 1, how sure it is that this corner cuts. */
+  readonly sure: number;
+  readonly evidence: string;
 }
 
-const LARGEST_NOSE = 6.4;
+// mm. A flank higher than this is a rounding of the tool's body.
+const HIGHEST_FLANK = 11;
 
-/** The rounded corners of the plate's face that looks along `top`: convex arcs between two edges. */
-export function cornersOf(body: BodyGeometry, top: Vec3): Corner[] {
-  const [, high] = reachAlong(body, top);
-  const middle = body.centroid;
-  const found: Corner[] = [];
-  body.edges.forEach((edge, index) => {
-    const { curve } = edge;
-    if (curve.kind !== 'circle' || curve.radius > LARGEST_NOSE || curve.sweepRad > Math.PI * 0.95 || curve.sweepRad < 0.2) return;
-    if (Math.abs(dot(curve.axis, top)) < 0.8) return;
-    // On the top face: within a tenth of a millimetre of the highest points, or the highest edge there is at this corner.
-    if (high - dot(curve.centre, top) > 0.6) return;
-    const towards = normalize(subtract(curve.middle, curve.centre));
-    // Convex: it bulges away from the middle of the insert.
-    if (dot(towards, subtract(curve.centre, middle)) <= 0) return;
-    const legs = legsOf(curve.axis, edge, curve.centre);
-    found.push({ body, edge: index, radius: curve.radius, centre: curve.centre, towards, includedDeg: 180 - degFromRad(curve.sweepRad), legs });
-  });
-  // The same corner may have more than one arc, one above the other (a land, a chip breaker): the highest is the cutting one.
-  return found.filter(
-    (c) => !found.some((d) => d !== c && length(across(subtract(d.centre, c.centre), top)) < 0.3 && dot(subtract(d.centre, c.centre), top) > 1e-4),
-  );
-}
-
-const across = (v: Vec3, n: Vec3): Vec3 => addScaled(v, n, -dot(v, n));
-
-// Tangents at the two ends of an arc, each away from it.
-function legsOf(axis: Vec3, edge: EdgeFacts, centre: Vec3): [Vec3, Vec3] {
-  const tangent = (at: Vec3, other: Vec3): Vec3 => {
-    const t = normalize(cross(axis, subtract(at, centre)));
-    return dot(t, subtract(other, at)) > 0 ? scale(t, -1) : t;
+/** The corner that cuts, if the model has one: of the cutting part where that is a body of its own, else of the tool's one solid. */
+export function findCorner(model: Model, heaviest: BodyGeometry, shank: Shank): FoundCorner | undefined {
+  const all = standingCorners(model, shank.direction).filter((c) => flankHeight(c) < HIGHEST_FLANK);
+  const wide = Number.parseFloat(String(shank.connection.size));
+  const apart = all.filter((c) => c.body !== heaviest && c.out > -0.02 && c.body.volume < 0.4 * heaviest.volume);
+  if (apart.length > 0) {
+    const body = apart[0].body;
+    const own = apart.filter((c) => c.body === body);
+    const top = rakeSide(body, own[0].rake, model.bodies.filter((b) => b !== body));
+    const sided = own.filter((c) => dot(c.rake, top.top) > 0.9);
+    const list = sided.length > 0 ? sided : own;
+    const [best] = list;
+    const rival = list.find((c) => distance(c.centre, best.centre) > 0.5);
+    const paired = pairOf(best);
+    const gap = rival && rival !== paired.partner ? best.out - rival.out : Infinity;
+    const another = apart.find((c) => c.body !== body && c.out > best.out - 0.3);
+    const sure = (gap > 0.3 ? 0.96 : gap > 0.05 ? 0.8 : 0.6) * (top.sure ? 1 : 0.93) * (another ? 0.8 : 1);
+    const evidence = `rounded edge ${best.edges[0] + 1} of ${body.id}, ${best.out.toFixed(2)} in front of all other bodies${Number.isFinite(gap) ? `, the next corner ${gap.toFixed(2)} behind` : ''}`;
+    return { ...paired, isFused: false, sure, evidence };
+  }
+  // One solid: roundings of its outline are corners as well. A nose has a low flank and lies at an end of the shank.
+  const end = (c: Corner) => {
+    const z = dot(subtract(apexOf(c), shank.origin), shank.direction);
+    return Math.max(shank.from - z, z - shank.to);
   };
-  return [tangent(edge.start, edge.end), tangent(edge.end, edge.start)];
+  const fused = all
+    .filter((c) => c.body === heaviest && flankHeight(c) < 0.6 * wide && c.radius <= 5 && end(c) > -0.1 * wide && c.includedDeg < 125)
+    // The tool's material lies below its rake face, not above it.
+    .map((c) => ({ c, score: end(c) - 3 * c.radius - (c.includedDeg > 100 ? 8 : 0) - 0.5 * (reachAlong(heaviest, c.rake)[1] - dot(c.centre, c.rake)) }))
+    .sort((a, b) => b.score - a.score);
+  if (fused.length === 0) return undefined;
+  const best = fused[0];
+  const rival = fused.find((f) => distance(f.c.centre, best.c.centre) > 0.5);
+  const paired = pairOf(best.c);
+  const alone = !rival || best.score - rival.score > 3 || rival.c === paired.partner || paired.kind === 'groove';
+  return {
+    ...paired,
+    isFused: true,
+    sure: alone ? 0.86 : 0.68,
+    evidence: `rounded edge ${best.c.edges[0] + 1} of ${heaviest.id}, the end of the solid the way it points; flank ${flankHeight(best.c).toFixed(1)} high`,
+  };
+}
+
+function flankHeight(c: Corner): number {
+  const faces = lookAtFaces(c.body);
+  const f = faces[c.flank];
+  const { positions: p, triangles: t } = c.body.mesh;
+  let [low, high] = [Infinity, -Infinity];
+  for (let i = 3 * c.body.faceStart[f.index]; i < 3 * c.body.faceStart[f.index + 1]; i++) {
+    const v = p[3 * t[i]] * c.rake[0] + p[3 * t[i] + 1] * c.rake[1] + p[3 * t[i] + 2] * c.rake[2];
+    low = Math.min(low, v);
+    high = Math.max(high, v);
+  }
+  return high - low;
+}
+
+// The second corner of a groove, or the other half of a full radius: the same radius, at the other end of a short straight front.
+function pairOf(corner: StandingCorner): { corner: StandingCorner; partner?: Corner; kind: FoundTip['kind'] } {
+  if (corner.includedDeg === 0 && corner.legLengths[0] === 0 && corner.legLengths[1] === 0) return { corner, kind: 'round' };
+  if (corner.includedDeg < 12) return { corner, kind: 'full radius' };
+  const others = cornersOf(corner.body).filter(
+    (c) => dot(c.rake, corner.rake) > 0.99 && Math.abs(c.radius - corner.radius) < 0.02 && Math.abs(c.includedDeg - corner.includedDeg) < 3,
+  );
+  for (const partner of others) {
+    const d = subtract(partner.centre, corner.centre);
+    const apart = length(d);
+    if (apart < 1e-3 || apart > 14) continue;
+    const front = corner.legs.findIndex((leg) => dot(normalize(d), leg) > 0.999);
+    if (front < 0 || !partner.legs.some((leg) => dot(normalize(d), leg) < -0.999)) continue;
+    const [side, other] = [corner.legs[1 - front], partner.legs.find((leg) => Math.abs(dot(normalize(d), leg)) < 0.9)];
+    if (!other || dot(side, other) < 0.97) continue;
+    const width = apart + 2 * corner.radius;
+    if (apart < 0.2 * corner.radius) return { corner, partner, kind: 'full radius' };
+    // As wide as long is a square insert, not a groove.
+    const long = reachAlong(corner.body, side);
+    if (width < 0.7 * (long[1] - long[0])) return { corner, partner, kind: 'groove' };
+  }
+  return { corner, kind: 'nose' };
 }
 
 /** Tip orientation number from the side of the corner in the turning plane (domain: virtual tip). */
@@ -89,45 +132,85 @@ export function tipOrientation({ x, z }: { x: number; z: number }): number {
   return table[`${Math.sign(x)},${Math.sign(z)}`];
 }
 
+
 /**
- * The active corner of an insert in a tool whose mount frame is known: the one that reaches furthest along Z and X together. The feed
- * is along X for a tool that stands across the spindle (square shanks), along Z for one that goes into the bore (round shanks); the
- * entering angle is between it and the edge that leads. Hand (ISO 5608, 6261): seen on the rake face with the tip away from the
- * viewer, a right-hand tool has its corner at the left.
+ * The tips at a corner in a tool whose mount frame is known. The feed is along X for a tool that stands across the spindle (square
+ * shanks), along Z for one that goes into the bore (round shanks); angles are seen along the turning plane's normal, as the programmer
+ * sees them, so a tilted edge counts as it is seen. Hand (ISO 5608, 6261): seen on the rake face with the tip away from the viewer, a
+ * right-hand tool has its corner at the left. `middle` is the x of the shank's middle line.
  */
-export function readTip(body: BodyGeometry, top: Vec3, mount: Frame, shank: 'square' | 'round'): FoundTip | undefined {
+export function readTips(found: FoundCorner, mount: Frame, shank: 'square' | 'round', middle: number): FoundTip[] {
+  const { corner, partner, kind, sure, evidence } = found;
+  if (kind === 'full radius' && partner) {
+    const apart = distance(partner.centre, corner.centre);
+    const both = normalize(addScaled(corner.towards, partner.towards, 1));
+    const centre = addScaled(corner.centre, subtract(partner.centre, corner.centre), 0.5);
+    // The straight rest between the halves belongs to the round.
+    const whole: Corner = { ...corner, centre: addScaled(centre, both, -apart / 2), radius: corner.radius + apart / 2, towards: both, edges: [...corner.edges, ...partner.edges] };
+    return [readTip(whole, kind, mount, shank, middle, sure, evidence, 2 * whole.radius)];
+  }
+  const width = partner ? distance(partner.centre, corner.centre) + 2 * corner.radius : kind === 'full radius' ? 2 * corner.radius : undefined;
+  return [corner, ...(partner ? [partner] : [])].map((c) => readTip(c, kind, mount, shank, middle, sure, evidence, width));
+}
+
+function readTip(
+  c: Corner,
+  kind: FoundTip['kind'],
+  mount: Frame,
+  shank: 'square' | 'round',
+  middle: number,
+  sure: number,
+  evidence: string,
+  width: number | undefined,
+): FoundTip {
   const inMount = frameFromWorld(mount);
-  const corners = cornersOf(body, top)
-    .map((c) => {
-      const at = move(inMount, addScaled(c.centre, c.towards, c.radius));
-      return { ...c, reach: at[0] + at[2] };
-    })
-    .sort((a, b) => b.reach - a.reach);
-  const [best, next] = corners;
-  if (!best) return undefined;
-  const corner = cornerTowards(best.towards, mount);
-  const virtualTip = addScaled(addScaled(best.centre, mount.x, best.radius * corner.x), mount.z, best.radius * corner.z);
-  const feed: Vec3 = shank === 'square' ? [corner.x || 1, 0, 0] : [0, 0, corner.z || 1];
+  const side = cornerTowards(c.towards, mount);
+  const virtualTip = addScaled(addScaled(c.centre, mount.x, c.radius * side.x), mount.z, c.radius * side.z);
+  const seen = c.legs.map((leg) => {
+    const [x, , z] = turn(inMount, leg);
+    return Math.hypot(x, z) > 1e-6 ? [x / Math.hypot(x, z), z / Math.hypot(x, z)] : [0, 0];
+  });
+  const along = (leg: number[]) => (shank === 'square' ? leg[0] * (side.x || 1) : leg[1] * (side.z || 1));
   // The edge that leads leans least away from the feed.
-  const leading = Math.max(...best.legs.map((leg) => dot(turn(inMount, leg), feed)));
-  const enteringAngle = roundTo(90 + degFromRad(Math.asin(Math.max(-1, Math.min(1, -leading)))), 3);
-  const rakeY = turn(inMount, top)[1];
-  const gap = next ? best.reach - next.reach : Infinity;
-  const isFlat = Math.abs(rakeY) > 0.95;
+  const lead = along(seen[0]) >= along(seen[1]) ? 0 : 1;
+  const angle = (v: number) => degFromRad(Math.acos(Math.max(-1, Math.min(1, v))));
+  const rakeY = turn(inMount, c.rake)[1];
+  const at = move(inMount, apexOf(c));
+  const isCentral = side.x === 0 && Math.abs(at[0] - middle) < 0.05;
+  const isFlat = Math.abs(rakeY) > 0.9;
+  const isGroove = kind === 'groove' || kind === 'full radius';
   return {
-    body: body.id,
-    noseRadius: best.radius,
-    noseCentre: best.centre,
+    body: c.body.id,
+    kind,
+    noseRadius: c.radius,
+    noseCentre: c.centre,
     virtualTip,
-    towards: best.towards,
-    enteringAngle,
-    includedAngle: roundTo(best.includedDeg, 3),
-    hand: corner.x === 0 || Math.abs(rakeY) < 0.5 ? 'neutral' : rakeY > 0 ? 'right' : 'left',
+    towards: c.towards,
+    rake: c.rake,
+    enteringAngle: isGroove ? 90 : roundTo(angle(along(seen[lead])), 3),
+    includedAngle: roundTo(angle(seen[0][0] * seen[1][0] + seen[0][1] * seen[1][1]), 3),
+    relief: reliefOf(c, mount, rakeY < 0 ? -1 : 1, lead),
+    ...(width === undefined ? {} : { width }),
+    hand: isCentral || Math.abs(rakeY) < 0.5 ? 'neutral' : rakeY > 0 ? 'right' : 'left',
     // As the machine sees it in the usual pose: a square shank turns outside, a round one bores, both towards the chuck.
-    tipOrientation: tipOrientation(shank === 'square' ? { x: -1, z: -1 } : { x: 1, z: -1 }),
-    confidence: gap > 0.3 && isFlat ? 0.95 : 0.7,
-    evidence: `rounded edge ${best.edge + 1} of ${body.id}, the furthest of ${corners.length} corners${gap < Infinity ? ` by ${gap.toFixed(2)}` : ''}`,
+    tipOrientation: tipOrientation(isGroove && shank === 'square' ? { x: -1, z: side.x === 0 ? 0 : -side.x } : shank === 'square' ? { x: -1, z: -1 } : { x: 1, z: -1 }),
+    confidence: sure * (isFlat ? 1 : 0.7),
+    evidence,
+    faces: [c.flank, c.top],
   };
+}
+
+// Flank under each leg against the cutting direction (the turning plane's normal): how far it leans away below the edge.
+function reliefOf(c: Corner, mount: Frame, up: 1 | -1, lead: number): [number | undefined, number | undefined] {
+  const faces = lookAtFaces(c.body);
+  const y = cross(mount.z, mount.x);
+  const one = (k: number): number | undefined => {
+    const edge = c.body.edges[c.legEdges[k]];
+    const flank = edge?.faces.map((f) => faces[f]).sort((a, b) => dot(a.normal, c.rake) - dot(b.normal, c.rake))[0];
+    if (!flank || length(flank.normal) < 0.5 || dot(flank.normal, c.rake) > 0.7) return undefined;
+    return roundTo(degFromRad(Math.asin(Math.max(-1, Math.min(1, -up * dot(normalize(flank.normal), y))))), 2);
+  };
+  return lead === 0 ? [one(0), one(1)] : [one(1), one(0)];
 }
 
 /** Which of a plate's two sides is its rake face: the one that is free, and that the rest of the tool does not cover. */

@@ -1,1 +1,2 @@
 export * from './connections.ts';
+export * from './connection-tables.ts';

@@ -1,0 +1,198 @@
+import { addScaled, cross, dot, type Frame, length, normalize, scale, subtract, type Vec3 } from '#core/math';
+import type { BodyGeometry } from '#core/mesh';
+import { type ConnectionSize, HALF_ANGLES_RAD, HSK_DIAMETERS, nearestSize, STEEP_DIAMETERS, STEEP_FLANGES, USUAL_SIZES } from '#core/standards';
+import { across, type FaceLook, type FaceRef, lookAtFaces, type PlaneLook, planesOf, reachAlong, refOf, sayFace } from './face-table.ts';
+import { findPolygonTapers } from './polygon-taper.ts';
+import { extentOfFace, groupRound, type RoundGroup } from './round-groups.ts';
+
+/** A connection that was found: where it could be, and how sure that is. */
+export interface FoundConnection {
+  readonly frame: Frame;
+  readonly connection: ConnectionSize;
+  readonly confidence: number;
+  readonly evidence: string;
+  readonly faces: readonly FaceRef[];
+}
+
+/** A shank or taper before it is known which way the work lies. */
+export interface Shank {
+  readonly connection: ConnectionSize;
+  /** A point of the axis (for a square shank: of its middle line), and its direction without sense. */
+  readonly origin: Vec3;
+  readonly direction: Vec3;
+  /** The stretch it takes along the direction, from the origin, mm. */
+  readonly from: number;
+  readonly to: number;
+  readonly confidence: number;
+  readonly evidence: string;
+  /** The bodies' faces that the evidence names. */
+  readonly faces: readonly FaceRef[];
+  /** Towards the work, where the shank itself tells it (a taper widens that way). */
+  readonly work?: Vec3;
+  /** Position of the reference plane along the direction, where it is not a flange: the gauge diameter of a 7/24 taper. */
+  readonly plane?: number;
+  /** Planes of a square shank, by their outward normals. */
+  readonly sides?: readonly PlaneLook[];
+  /** The side of a serrated shank that has the teeth: the index direction. */
+  readonly index?: Vec3;
+}
+
+/** All shanks and tapers of the tool's bodies, the surest first. */
+export function findShanks(bodies: readonly BodyGeometry[]): Shank[] {
+  const faces = bodies.flatMap(lookAtFaces);
+  const groups = groupRound(faces);
+  const found = [...findPolygonTapers(bodies, groups), ...groups.flatMap((g) => tapersOf(g)), ...groups.flatMap((g) => cylindersOf(g, bodies, faces)), ...bodies.flatMap(squareShanks)];
+  return found.sort((a, b) => b.confidence - a.confidence);
+}
+
+// The tapers that are told by their angle, with the diameter of their large end by size; `within` is how far that may be off, in mm.
+const SAME_TAPER_RAD = (0.12 * Math.PI) / 180;
+const TAPERS = [
+  { standard: 'HSK-A', diameters: HSK_DIAMETERS, within: 1.2, sure: 0.97, say: 'taper 1:9.98' },
+  { standard: '7/24', diameters: STEEP_DIAMETERS, within: 1.5, sure: 0.97, say: 'taper 7:24' },
+] as const;
+
+function tapersOf(group: RoundGroup): Shank[] {
+  return group.cones.flatMap((face): Shank[] => {
+    const s = face.surface;
+    if (s.kind !== 'cone' || s.concave) return [];
+    const taper = TAPERS.find((t) => Math.abs(s.halfAngleRad - HALF_ANGLES_RAD[t.standard]) < SAME_TAPER_RAD);
+    // A chamfer of that angle is short.
+    if (!taper || s.length < 0.2 * s.radiusLarge) return [];
+    const d = 2 * s.radiusLarge;
+    const [size, table] = nearestSize(taper.diameters, d);
+    const off = Math.abs(table - d);
+    if (off >= taper.within) return [];
+    const [from, to] = extentOfFace(face, group.origin, group.direction);
+    // The surface's axis runs from the large end to the small one, away from the work.
+    const sense = dot(s.axis, group.direction) > 0 ? -1 : 1;
+    const large = dot(subtract(s.origin, group.origin), group.direction);
+    const gauge = large + (sense * (table / 2 - s.radiusLarge)) / Math.tan(s.halfAngleRad);
+    return [
+      {
+        connection: taper.standard === '7/24' ? { standard: steepKind(group, size, gauge, sense), size } : { standard: taper.standard, size },
+        origin: group.origin,
+        direction: group.direction,
+        from,
+        to,
+        work: scale(s.axis, -1),
+        ...(taper.standard === '7/24' ? { plane: gauge } : {}),
+        confidence: off < 0.5 ? taper.sure : 0.8,
+        evidence: `${sayFace(face)}: ${taper.say}, large end ${d.toFixed(2)}`,
+        faces: [refOf(face)],
+      },
+    ];
+  });
+}
+
+// ISO 7388-1 and 7388-2 differ in their flange's diameter.
+function steepKind(group: RoundGroup, size: number, gauge: number, sense: number): 'SK' | 'BT' | '7/24' {
+  const flange = Math.max(0, ...group.cylinders.filter((c) => !c.concave && (sense > 0 ? c.from - gauge : gauge - c.to) > -0.5 && Math.abs((c.from + c.to) / 2 - gauge) < 45).map((c) => 2 * c.radius));
+  const near = (kind: 'SK' | 'BT') => Math.abs(flange - (STEEP_FLANGES[kind].find(([s]) => s === size)?.[1] ?? 0)) < 0.25;
+  return near('SK') ? 'SK' : near('BT') ? 'BT' : '7/24';
+}
+
+function standardDiameter(diameter: number): number | undefined {
+  return USUAL_SIZES.cylindrical.map(Number).find((d) => Math.abs(d - diameter) <= 0.03);
+}
+
+function cylindersOf(group: RoundGroup, bodies: readonly BodyGeometry[], faces: readonly FaceLook[]): Shank[] {
+  const overall = Math.max(...bodies.map((b) => reachAlong(b, group.direction)).map(([a, b]) => b - a));
+  return group.cylinders.flatMap((run): Shank[] => {
+    const d = 2 * run.radius;
+    const long = run.to - run.from;
+    if (run.concave || long < 0.75 * d || run.cover < 0.3) return [];
+    const base = { origin: group.origin, direction: group.direction, from: run.from, to: run.to };
+    const size = standardDiameter(d);
+    const where = run.faces.map(sayFace).slice(0, 2).join(', ');
+    const flanks = toothFlanks(faces, group, run.from, run.to, run.radius);
+    const teeth = flanks.length;
+    if (teeth >= 6 && USUAL_SIZES.VDI.map(Number).some((v) => Math.abs(v - d) < 0.05))
+      return [
+        {
+          ...base,
+          index: flanks.reduce<Vec3>((sum, f) => addScaled(sum, across(subtract(f.centre, group.origin), group.direction), f.area), [0, 0, 0]),
+          connection: { standard: 'VDI', size: Math.round(d) },
+          confidence: 0.96,
+          evidence: `${where}: diameter ${d.toFixed(3)} with ${teeth} flanks of teeth`,
+          faces: [...run.faces, ...flanks].map(refOf),
+        },
+      ];
+    // A shank is a good part of the whole; a collar or a nut is short.
+    const share = long / overall;
+    const confidence = (size === undefined ? 0.45 : 0.72) + 0.22 * Math.min(1, share * 1.6) - (run.cover < 0.6 ? 0.05 : 0);
+    return [
+      {
+        ...base,
+        connection: { standard: 'cylindrical', size: size ?? Math.round(d * 1000) / 1000 },
+        confidence: Math.min(0.94, confidence) * Math.min(1, 0.55 + share),
+        evidence: `${where}: diameter ${d.toFixed(3)}, ${long.toFixed(1)} long${run.cover < 0.95 ? ', with flats or slots' : ''}`,
+        faces: run.faces.map(refOf),
+      },
+    ];
+  });
+}
+
+// Flanks of a toothed side: planes near 45 degrees to the axis, inside the shank's own stretch and radius.
+function toothFlanks(faces: readonly FaceLook[], group: RoundGroup, from: number, to: number, radius: number): FaceLook[] {
+  return planesOf(faces).filter((f) => {
+    const slope = Math.abs(dot(f.outward, group.direction));
+    if (slope < 0.5 || slope > 0.87) return false;
+    const d = subtract(f.centre, group.origin);
+    const z = dot(d, group.direction);
+    return z > from && z < to && length(addScaled(d, group.direction, -z)) < radius * 1.02;
+  });
+}
+
+// Four long planes in two pairs, a standard distance apart.
+function squareShanks(body: BodyGeometry): Shank[] {
+  const planes = planesOf(lookAtFaces(body)).sort((a, b) => b.area - a.area);
+  const pairs: { a: PlaneLook; b: PlaneLook; wide: number }[] = [];
+  const top = planes.slice(0, 24);
+  for (const a of top)
+    for (const b of top) {
+      if (a.index >= b.index || dot(a.outward, b.outward) > -0.99999) continue;
+      const wide = a.offset + b.offset;
+      if (SQUARES.some((s) => Math.abs(s - wide) < 0.06)) pairs.push({ a, b, wide });
+    }
+  const found: Shank[] = [];
+  for (const p of pairs)
+    for (const q of pairs) {
+      if (p === q || Math.abs(dot(p.a.outward, q.a.outward)) > 1e-4) continue;
+      const direction = normalize(cross(p.a.outward, q.a.outward));
+      // Each pair once: the first by the order of its faces.
+      if (p.a.index > q.a.index) continue;
+      const sides = [p.a, p.b, q.a, q.b];
+      const spans = sides.map((f) => extentOfFace(f, [0, 0, 0], direction));
+      const from = Math.max(...spans.map(([a]) => a));
+      const to = Math.min(...spans.map(([, b]) => b));
+      const long = to - from;
+      const wide = Math.max(p.wide, q.wide);
+      if (long < 1.8 * wide) continue;
+      const middle = addScaled(scale(p.a.outward, (p.a.offset - p.b.offset) / 2), q.a.outward, (q.a.offset - q.b.offset) / 2);
+      const round = (v: number) => SQUARES.reduce((a, b) => (Math.abs(a - v) <= Math.abs(b - v) ? a : b));
+      const [low, high] = reachAlong(body, direction);
+      const share = long / (high - low);
+      found.push({
+        connection: { standard: 'square', size: `${round(p.wide)}x${round(q.wide)}` },
+        origin: middle,
+        direction,
+        from,
+        to,
+        confidence: Math.min(0.97, 0.7 + 0.35 * share),
+        evidence: `${sides.map((f) => `plane ${f.index + 1}`).join(', ')} of ${body.id}, ${long.toFixed(1)} long`,
+        sides,
+        faces: sides.map(refOf),
+      });
+    }
+  return found;
+}
+const SQUARES = USUAL_SIZES.square.map((s) => Number.parseFloat(String(s)));
+
+
+/** Diameter of a shank, mm; the table's large end for a taper. */
+export const shankRadius = ({ connection: { standard, size } }: Pick<Shank, 'connection'>): number => {
+  if (standard === 'HSK-A') return (HSK_DIAMETERS.find(([s]) => s === size)?.[1] ?? Number(size)) / 2;
+  if (standard === '7/24' || standard === 'SK' || standard === 'BT') return (STEEP_DIAMETERS.find(([s]) => s === size)?.[1] ?? 0) / 2;
+  return Number.parseFloat(String(size)) / 2;
+};
