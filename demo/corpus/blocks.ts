@@ -82,7 +82,7 @@ export function stationBlock(r: Random): CorpusModel {
   } else if (type === 'across') {
     const bore = r.pick([12, 16, 20, 25].filter((b) => b < h * 0.45));
     const z = Math.max(h * 0.55, bore / 2 + 8);
-    body = body.cut(hole(bore / 2, w + 60, [-w, 0, z], [1, 0, 0]));
+    body = body.cut(hole(bore / 2, 2 * w + 60, [-w, 0, z], [1, 0, 0]));
     seats.push({ connection: { standard: 'cylindrical', size: bore }, frame: { origin: [x1, 0, z], z: [1, 0, 0], x: [0, 0, 1] } });
     seats.push({ connection: { standard: 'cylindrical', size: bore }, frame: { origin: [x0, 0, z], z: [-1, 0, 0], x: [0, 0, 1] } });
   } else {

@@ -87,7 +87,6 @@ export function faceRadius(face: FaceLook, { origin, direction }: { readonly ori
   return most;
 }
 
-
 /** A face that a proposal rests on. */
 export interface FaceRef {
   readonly body: string;
@@ -97,4 +96,3 @@ export const refOf = (f: Pick<FaceLook, 'body' | 'index'>): FaceRef => ({ body: 
 
 /** The part of a vector square to a unit direction. */
 export const across = (v: Vec3, direction: Vec3): Vec3 => addScaled(v, direction, -dot(v, direction));
-

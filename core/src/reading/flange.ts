@@ -4,7 +4,11 @@ import { faceRadius, type FaceRef, lookAtFaces, planesOf, refOf, sayFace } from 
 import { type Shank, shankRadius } from './shanks.ts';
 
 /** The plane across an axis where a shank ends against a flange: it faces the machine, and material goes on beyond it. */
-export function flangeOf(bodies: readonly BodyGeometry[], shank: Shank, work: Vec3): { position: number; evidence: string; area: number; faces: FaceRef[] } | undefined {
+export function flangeOf(
+  bodies: readonly BodyGeometry[],
+  shank: Shank,
+  work: Vec3,
+): { position: number; evidence: string; area: number; faces: FaceRef[] } | undefined {
   const planes = bodies.flatMap((b) => planesOf(lookAtFaces(b)));
   const radius = shankRadius(shank);
   const sense = dot(work, shank.direction);

@@ -17,7 +17,9 @@ export function findFoot(body: BodyGeometry): FoundConnection | undefined {
     const sense = (g: RoundGroup) => dot(g.direction, plane.outward);
     // Bolt holes begin at the plane; a counterbore there means that the heads lie on this side.
     const holes = along.flatMap((g) =>
-      g.cylinders.filter((c) => c.concave && c.radius < 12 && c.radius > 1.5 && Math.min(Math.abs(c.from * sense(g) - at(g)), Math.abs(c.to * sense(g) - at(g))) < 0.6).map((c) => ({ g, c })),
+      g.cylinders
+        .filter((c) => c.concave && c.radius < 12 && c.radius > 1.5 && Math.min(Math.abs(c.from * sense(g) - at(g)), Math.abs(c.to * sense(g) - at(g))) < 0.6)
+        .map((c) => ({ g, c })),
     );
     if (holes.length < 3) return [];
     const boss = along

@@ -40,17 +40,19 @@ export interface Reading {
 /** Reads a model: kind, roles, axis, mount, seats and tips. `kind` says what it is where that is known. */
 export function proposeReading(model: Model, kind: ReadingKind = 'auto'): Reading {
   const warnings: ReadingWarning[] = [];
-  const heaviest = [...model.bodies].sort((a, b) => b.volume - a.volume)[0];
-  const shanks = findShanks([heaviest]);
+  const { main, shanks } = mainBody(model);
   const couldTurn = shanks[0] && ['square', 'cylindrical'].includes(shanks[0].connection.standard) && kind !== 'rotating' && kind !== 'block';
-  const corner = couldTurn ? findCorner(model, heaviest, shanks[0]) : undefined;
-  const cutting = corner && !corner.isFused ? { body: corner.corner.body, sure: Math.max(0.6, corner.sure), evidence: `bears the cutting corner: ${corner.evidence}` } : undefined;
-  const roles = proposeRoles(model, cutting, shanks[0]);
+  const corner = couldTurn ? findCorner(model, main, shanks[0]) : undefined;
+  const cutting =
+    corner && !corner.isFused
+      ? { body: corner.corner.body, sure: Math.max(0.6, corner.sure), evidence: `bears the cutting corner: ${corner.evidence}` }
+      : undefined;
+  const roles = proposeRoles(model, main, cutting, shanks[0]);
   const isRole = (b: BodyGeometry, role: string) => roles.find((r) => r.body === b.id)?.role === role;
   const tool = model.bodies.filter((b) => isRole(b, 'tool body'));
   const none = { roles, otherMounts: [], tips: [], isFused: false, warnings };
   if (shanks.length === 0) {
-    const foot = findFoot(heaviest);
+    const foot = findFoot(main);
     if (foot) return { ...none, kind: kind === 'auto' ? 'block' : kind, mount: foot, axis: axisOf(foot), seats: findSeats(tool, foot.frame, true) };
     warnings.push({ code: 'no-shank', message: 'No shank, taper or foot of a known standard was found; mark the mount by hand.' });
     const unit = suspectUnit(model);
@@ -58,7 +60,11 @@ export function proposeReading(model: Model, kind: ReadingKind = 'auto'): Readin
     return { ...none, kind: kind === 'auto' ? 'rotating' : kind, seats: [] };
   }
   const shank = shanks[0];
-  const doubts = shanks.slice(1).filter((s) => s.confidence > shank.confidence - 0.1 && (s.connection.standard !== shank.connection.standard || s.connection.size !== shank.connection.size));
+  const doubts = shanks
+    .slice(1)
+    .filter(
+      (s) => s.confidence > shank.confidence - 0.1 && (s.connection.standard !== shank.connection.standard || s.connection.size !== shank.connection.size),
+    );
   const mountOf = (s: Shank): { mount: FoundConnection; tips: FoundTip[] } =>
     corner && (s.sides || s.connection.standard === 'cylindrical') ? readTurning(s, corner, tool) : { mount: readHolder(s, tool), tips: [] };
   const found = mountOf(shank);
@@ -75,7 +81,7 @@ export function proposeReading(model: Model, kind: ReadingKind = 'auto'): Readin
     warnings.push({ code: 'tip-unsure', message: 'Another rounded corner stands out nearly as far; pick the cutting corner if the proposed one is wrong.' });
   const isBlock = shank.connection.standard === 'VDI';
   const seats = corner ? [] : findSeats(tool, mount.frame, isBlock);
-  const point = !corner && seats.length === 0 && !isBlock ? findDrillPoint(heaviest, mount.frame) : undefined;
+  const point = !corner && seats.length === 0 && !isBlock ? findDrillPoint(main, mount.frame) : undefined;
   const tips = point ? [point] : found.tips;
   const guessed: ReadKind = corner ? turningKind(tips[0], shank) : isBlock ? 'block' : guessRotating(shank, seats, tool, mount.frame);
   const unit = suspectUnit(model, shank);
@@ -93,11 +99,20 @@ export function proposeReading(model: Model, kind: ReadingKind = 'auto'): Readin
   };
 }
 
+// The body that the tool is built on: the heaviest, or another heavy one that alone has a shank (a nut may outweigh its chuck).
+function mainBody(model: Model): { main: BodyGeometry; shanks: Shank[] } {
+  const byVolume = [...model.bodies].sort((a, b) => b.volume - a.volume);
+  const heavy = byVolume.filter((b) => b.volume > 0.3 * byVolume[0].volume).map((main) => ({ main, shanks: findShanks([main]) }));
+  const sure = (h: (typeof heavy)[number]) => h.shanks[0]?.confidence ?? 0;
+  return heavy.find((h) => h !== heavy[0] && sure(h) > 0.85 && sure(h) > sure(heavy[0]) + 0.2) ?? heavy[0];
+}
+
 const axisOf = (c: FoundConnection) => ({ origin: c.frame.origin, direction: c.frame.z, confidence: c.confidence });
 
 function turningKind(tip: FoundTip, shank: Shank): ReadKind {
   if (tip.kind === 'groove' || tip.kind === 'full radius') return 'grooving';
-  const isProfile = [60, 55].some((a) => Math.abs(tip.includedAngle - a) < 0.6) && tip.noseRadius <= 0.3 && Math.abs(tip.enteringAngle - (180 - tip.includedAngle) / 2) < 1;
+  const isProfile =
+    [60, 55].some((a) => Math.abs(tip.includedAngle - a) < 0.6) && tip.noseRadius <= 0.3 && Math.abs(tip.enteringAngle - (180 - tip.includedAngle) / 2) < 1;
   return isProfile ? 'threading' : shank.sides ? 'turning' : 'boring';
 }
 
@@ -143,7 +158,13 @@ function readTurning(shank: Shank, found: FoundCorner, tool: readonly BodyGeomet
   }
   const tips = readTips(found, frame, shank.sides ? 'square' : 'round', middle);
   return {
-    mount: { frame, connection: shank.connection, confidence: shank.confidence * (found.sure > 0.75 ? 1 : 0.9), evidence: `${shank.evidence}; rear face at the end away from the tip`, faces: shank.faces },
+    mount: {
+      frame,
+      connection: shank.connection,
+      confidence: shank.confidence * (found.sure > 0.75 ? 1 : 0.9),
+      evidence: `${shank.evidence}; rear face at the end away from the tip`,
+      faces: shank.faces,
+    },
     tips,
   };
 }
@@ -166,13 +187,21 @@ function readHolder(shank: Shank, tool: readonly BodyGeometry[]): FoundConnectio
   const [best, other] = options;
   if (best.flange) {
     const clear = !other?.flange || best.flange.area > 1.5 * other.flange.area;
-    return place(best.z, best.flange.position, shank.confidence * (clear || shank.work ? 1 : 0.8), best.flange.evidence, [...shank.faces, ...best.flange.faces]);
+    return place(best.z, best.flange.position, shank.confidence * (clear || shank.work ? 1 : 0.8), best.flange.evidence, [
+      ...shank.faces,
+      ...best.flange.faces,
+    ]);
   }
   // A plain round piece: the cutting end is where the faces are that are neither round about the axis nor flat across it.
   const ends = shapedSide(shank, tool);
   const z = scale(shank.direction, ends.sense);
   const position = Math.min(...tool.map((b) => reachAlong(b, z)[0])) - dot(shank.origin, z);
-  return place(z, position, ends.sure ? Math.max(0.86, shank.confidence) : 0.6 * shank.confidence, ends.sure ? 'rear end, away from the flutes' : 'no flange found, rear end taken');
+  return place(
+    z,
+    position,
+    ends.sure ? Math.max(0.86, shank.confidence) : 0.6 * shank.confidence,
+    ends.sure ? 'rear end, away from the flutes' : 'no flange found, rear end taken',
+  );
 }
 
 // Which way along the shank the shaped faces lie: those that are not of revolution about its axis.
@@ -183,7 +212,9 @@ function shapedSide(shank: Shank, tool: readonly BodyGeometry[]): { sense: 1 | -
     const s = f.surface;
     const isTurned =
       (s.kind === 'plane' && Math.abs(dot(s.normal, shank.direction)) > 0.999) ||
-      ((s.kind === 'cylinder' || s.kind === 'cone' || s.kind === 'torus') && length(cross(s.axis, shank.direction)) < 1e-3 && length(across(subtract(s.kind === 'torus' ? s.centre : s.origin, shank.origin), shank.direction)) < 0.01);
+      ((s.kind === 'cylinder' || s.kind === 'cone' || s.kind === 'torus') &&
+        length(cross(s.axis, shank.direction)) < 1e-3 &&
+        length(across(subtract(s.kind === 'torus' ? s.centre : s.origin, shank.origin), shank.direction)) < 0.01);
     if (isTurned) continue;
     moment += f.area * (dot(f.centre, shank.direction) - middle);
     area += f.area;

@@ -77,20 +77,24 @@ export interface CuttingPart {
 }
 
 /**
- * Which body is what. The heaviest is the tool's; `cutting` is what bears the cutting corner, and other bodies of the same form that stand
+ * Which body is what. `tool` is what it is built on; `cutting` is what bears the cutting corner, and other bodies of the same form that stand
  * elsewhere cut as well; screws, pins, shims and clamps are hardware; a ring about the tool's own axis is a nut, which belongs to it.
  */
-export function proposeRoles(model: Model, cutting: CuttingPart | undefined, axis?: { readonly origin: Vec3; readonly direction: Vec3 }): RoleProposal[] {
-  const byVolume = [...model.bodies].sort((a, b) => b.volume - a.volume);
-  const [tool, second] = byVolume;
+export function proposeRoles(
+  model: Model,
+  tool: BodyGeometry,
+  cutting: CuttingPart | undefined,
+  axis?: { readonly origin: Vec3; readonly direction: Vec3 },
+): RoleProposal[] {
+  const [second] = model.bodies.filter((b) => b !== tool).sort((a, b) => b.volume - a.volume);
   return model.bodies.map((body): RoleProposal => {
     if (body === tool) {
-      const clear = !second || tool.volume > 3 * second.volume;
+      const clear = !second || tool.volume > 2 * second.volume;
       return {
         body: body.id,
         role: 'tool body',
-        confidence: clear ? 0.98 : 0.75,
-        evidence: second ? `${(tool.volume / second.volume).toFixed(1)} times the next body's volume` : 'the only body',
+        confidence: clear ? 0.98 : 0.9,
+        evidence: second ? `has the mount; ${(tool.volume / second.volume).toFixed(1)} times the next body's volume` : 'the only body',
       };
     }
     if (cutting?.body === body) return { body: body.id, role: 'cutting', confidence: cutting.sure, evidence: cutting.evidence };

@@ -84,7 +84,9 @@ function openingsOf(faces: readonly FaceLook[], group: RoundGroup, run: RoundGro
       const sense = dot(face.outward, group.direction) > 0 ? 1 : -1;
       return { face, sense, position: dot(subtract(face.centre, group.origin), group.direction), z: scale(group.direction, sense) };
     })
-    .filter(({ position, sense }) => (sense > 0 ? position >= run.to - 0.05 && position - run.to < 12 : position <= run.from + 0.05 && run.from - position < 12));
+    .filter(({ position, sense }) =>
+      sense > 0 ? position >= run.to - 0.05 && position - run.to < 12 : position <= run.from + 0.05 && run.from - position < 12,
+    );
   const wanted = isOwn ? options.filter((o) => o.sense * along > 0) : options;
   const outermost = (sense: number) => wanted.filter((o) => o.sense === sense).sort((a, b) => sense * (b.position - a.position))[0];
   const ends = [outermost(1), outermost(-1)].filter((o) => o !== undefined);

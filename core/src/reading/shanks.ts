@@ -41,7 +41,12 @@ export interface Shank {
 export function findShanks(bodies: readonly BodyGeometry[]): Shank[] {
   const faces = bodies.flatMap(lookAtFaces);
   const groups = groupRound(faces);
-  const found = [...findPolygonTapers(bodies, groups), ...groups.flatMap((g) => tapersOf(g)), ...groups.flatMap((g) => cylindersOf(g, bodies, faces)), ...bodies.flatMap(squareShanks)];
+  const found = [
+    ...findPolygonTapers(bodies, groups),
+    ...groups.flatMap((g) => tapersOf(g)),
+    ...groups.flatMap((g) => cylindersOf(g, bodies, faces)),
+    ...bodies.flatMap(squareShanks),
+  ];
   return found.sort((a, b) => b.confidence - a.confidence);
 }
 
@@ -87,7 +92,12 @@ function tapersOf(group: RoundGroup): Shank[] {
 
 // ISO 7388-1 and 7388-2 differ in their flange's diameter.
 function steepKind(group: RoundGroup, size: number, gauge: number, sense: number): 'SK' | 'BT' | '7/24' {
-  const flange = Math.max(0, ...group.cylinders.filter((c) => !c.concave && (sense > 0 ? c.from - gauge : gauge - c.to) > -0.5 && Math.abs((c.from + c.to) / 2 - gauge) < 45).map((c) => 2 * c.radius));
+  const flange = Math.max(
+    0,
+    ...group.cylinders
+      .filter((c) => !c.concave && (sense > 0 ? c.from - gauge : gauge - c.to) > -0.5 && Math.abs((c.from + c.to) / 2 - gauge) < 45)
+      .map((c) => 2 * c.radius),
+  );
   const near = (kind: 'SK' | 'BT') => Math.abs(flange - (STEEP_FLANGES[kind].find(([s]) => s === size)?.[1] ?? 0)) < 0.25;
   return near('SK') ? 'SK' : near('BT') ? 'BT' : '7/24';
 }
@@ -101,7 +111,8 @@ function cylindersOf(group: RoundGroup, bodies: readonly BodyGeometry[], faces: 
   return group.cylinders.flatMap((run): Shank[] => {
     const d = 2 * run.radius;
     const long = run.to - run.from;
-    if (run.concave || long < 0.75 * d || run.cover < 0.3) return [];
+    // Thinner than 3 mm is a rounding or a pin.
+    if (run.concave || long < 0.75 * d || run.cover < 0.3 || d < 2.9) return [];
     const base = { origin: group.origin, direction: group.direction, from: run.from, to: run.to };
     const size = standardDiameter(d);
     const where = run.faces.map(sayFace).slice(0, 2).join(', ');
@@ -168,7 +179,7 @@ function squareShanks(body: BodyGeometry): Shank[] {
       const to = Math.min(...spans.map(([, b]) => b));
       const long = to - from;
       const wide = Math.max(p.wide, q.wide);
-      if (long < 1.8 * wide) continue;
+      if (long < 1.2 * wide) continue;
       const middle = addScaled(scale(p.a.outward, (p.a.offset - p.b.offset) / 2), q.a.outward, (q.a.offset - q.b.offset) / 2);
       const round = (v: number) => SQUARES.reduce((a, b) => (Math.abs(a - v) <= Math.abs(b - v) ? a : b));
       const [low, high] = reachAlong(body, direction);
@@ -179,7 +190,7 @@ function squareShanks(body: BodyGeometry): Shank[] {
         direction,
         from,
         to,
-        confidence: Math.min(0.97, 0.7 + 0.35 * share),
+        confidence: Math.min(0.97, 0.7 + 0.35 * share) - (long < 1.8 * wide ? 0.08 : 0),
         evidence: `${sides.map((f) => `plane ${f.index + 1}`).join(', ')} of ${body.id}, ${long.toFixed(1)} long`,
         sides,
         faces: sides.map(refOf),
@@ -188,7 +199,6 @@ function squareShanks(body: BodyGeometry): Shank[] {
   return found;
 }
 const SQUARES = USUAL_SIZES.square.map((s) => Number.parseFloat(String(s)));
-
 
 /** Diameter of a shank, mm; the table's large end for a taper. */
 export const shankRadius = ({ connection: { standard, size } }: Pick<Shank, 'connection'>): number => {

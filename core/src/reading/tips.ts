@@ -1,4 +1,20 @@
-import { addScaled, cross, degFromRad, distance, dot, type Frame, frameFromWorld, length, move, normalize, roundTo, scale, subtract, turn, type Vec3 } from '#core/math';
+import {
+  addScaled,
+  cross,
+  degFromRad,
+  distance,
+  dot,
+  type Frame,
+  frameFromWorld,
+  length,
+  move,
+  normalize,
+  roundTo,
+  scale,
+  subtract,
+  turn,
+  type Vec3,
+} from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
 import { cornerTowards } from '#core/records';
 import type { Shank } from './shanks.ts';
@@ -54,7 +70,11 @@ export function findCorner(model: Model, heaviest: BodyGeometry, shank: Shank): 
   if (apart.length > 0) {
     const body = apart[0].body;
     const own = apart.filter((c) => c.body === body);
-    const top = rakeSide(body, own[0].rake, model.bodies.filter((b) => b !== body));
+    const top = rakeSide(
+      body,
+      own[0].rake,
+      model.bodies.filter((b) => b !== body),
+    );
     const sided = own.filter((c) => dot(c.rake, top.top) > 0.9);
     const list = sided.length > 0 ? sided : own;
     const [best] = list;
@@ -132,7 +152,6 @@ export function tipOrientation({ x, z }: { x: number; z: number }): number {
   return table[`${Math.sign(x)},${Math.sign(z)}`];
 }
 
-
 /**
  * The tips at a corner in a tool whose mount frame is known. The feed is along X for a tool that stands across the spindle (square
  * shanks), along Z for one that goes into the bore (round shanks); angles are seen along the turning plane's normal, as the programmer
@@ -146,7 +165,13 @@ export function readTips(found: FoundCorner, mount: Frame, shank: 'square' | 'ro
     const both = normalize(addScaled(corner.towards, partner.towards, 1));
     const centre = addScaled(corner.centre, subtract(partner.centre, corner.centre), 0.5);
     // The straight rest between the halves belongs to the round.
-    const whole: Corner = { ...corner, centre: addScaled(centre, both, -apart / 2), radius: corner.radius + apart / 2, towards: both, edges: [...corner.edges, ...partner.edges] };
+    const whole: Corner = {
+      ...corner,
+      centre: addScaled(centre, both, -apart / 2),
+      radius: corner.radius + apart / 2,
+      towards: both,
+      edges: [...corner.edges, ...partner.edges],
+    };
     return [readTip(whole, kind, mount, shank, middle, sure, evidence, 2 * whole.radius)];
   }
   const width = partner ? distance(partner.centre, corner.centre) + 2 * corner.radius : kind === 'full radius' ? 2 * corner.radius : undefined;
@@ -193,7 +218,9 @@ function readTip(
     ...(width === undefined ? {} : { width }),
     hand: isCentral || Math.abs(rakeY) < 0.5 ? 'neutral' : rakeY > 0 ? 'right' : 'left',
     // As the machine sees it in the usual pose: a square shank turns outside, a round one bores, both towards the chuck.
-    tipOrientation: tipOrientation(isGroove && shank === 'square' ? { x: -1, z: side.x === 0 ? 0 : -side.x } : shank === 'square' ? { x: -1, z: -1 } : { x: 1, z: -1 }),
+    tipOrientation: tipOrientation(
+      isGroove && shank === 'square' ? { x: -1, z: side.x === 0 ? 0 : -side.x } : shank === 'square' ? { x: -1, z: -1 } : { x: 1, z: -1 },
+    ),
     confidence: sure * (isFlat ? 1 : 0.7),
     evidence,
     faces: [c.flank, c.top],
