@@ -36,40 +36,104 @@ export function normalAt(s: Unfitted, p: Vec3): Vec3 {
 }
 const unitOr = (v: Vec3, other: Vec3): Vec3 => (Math.hypot(...v) > 1e-12 ? normalize(v) : other);
 
-/** Points to fit to: packed. More than this many are thinned out evenly. */
-const MOST_POINTS = 300;
+/**
+ * Whether a point lies within `tolerance` of the surface and a unit normal (packed at `at` in `normals`, times `sense`) leans from the
+ * surface's own by less than `leanCos` says. One pass without vectors: this is the inner loop of growing faces.
+ */
+export function liesOn(
+  s: Unfitted,
+  x: number,
+  y: number,
+  z: number,
+  tolerance: number,
+  normals: Float64Array,
+  at: number,
+  sense: number,
+  leanCos: number,
+): boolean {
+  const [ox, oy, oz] = s.origin;
+  const dx = x - ox;
+  const dy = y - oy;
+  const dz = z - oz;
+  const nx = normals[at];
+  const ny = normals[at + 1];
+  const nz = normals[at + 2];
+  if (s.kind === 'sphere') {
+    const l = Math.sqrt(dx * dx + dy * dy + dz * dz);
+    return Math.abs(l - s.radius) <= tolerance && sense * (dx * nx + dy * ny + dz * nz) >= leanCos * l;
+  }
+  const [ax, ay, az] = s.axis;
+  const along = dx * ax + dy * ay + dz * az;
+  const rx = dx - along * ax;
+  const ry = dy - along * ay;
+  const rz = dz - along * az;
+  const r = Math.sqrt(rx * rx + ry * ry + rz * rz);
+  if (r < 1e-12) return false;
+  const radial = (rx * nx + ry * ny + rz * nz) / r;
+  if (s.kind === 'cylinder') return Math.abs(r - s.radius) <= tolerance && sense * radial >= leanCos;
+  const axial = ax * nx + ay * ny + az * nz;
+  if (s.kind === 'cone') {
+    const l = Math.sqrt(1 + s.slope * s.slope);
+    return Math.abs(r - s.radius - s.slope * along) <= tolerance * l && (sense * (radial - s.slope * axial)) / l >= leanCos;
+  }
+  const out = r - s.majorRadius;
+  const l = Math.sqrt(out * out + along * along);
+  return Math.abs(l - s.radius) <= tolerance && sense * (out * radial + along * axial) >= leanCos * l;
+}
+
+// Points to fit to: more than this many are thinned out evenly. Corners are exact to rounding, so more would not make it better.
+const MOST_POINTS = 100;
 
 /** Improves a surface by Gauss-Newton on the distances of packed points; undefined where it does not settle. */
 export function refinePrimitive(start: Unfitted, points: Float64Array): Primitive | undefined {
   const thin = thinOut(points);
   let s = start;
+  const n = thin.length / 3;
+  const base = new Float64Array(n);
+  const ahead = new Float64Array(n);
+  let before = Infinity;
   for (let round = 0; round < 8; round++) {
     const { build, count, steps } = parametersOf(s, thin);
     const zero = new Array<number>(count).fill(0);
-    const n = thin.length / 3;
-    const base = residuals(build(zero), thin);
-    const jacobian = new Matrix(n, count);
-    for (let k = 0; k < count; k++) {
-      const ahead = residuals(build(zero.map((_, i) => (i === k ? steps[k] : 0))), thin);
-      for (let i = 0; i < n; i++) jacobian.set(i, k, (ahead[i] - base[i]) / steps[k]);
+    measure(s, thin, base);
+    let worst = 0;
+    for (let i = 0; i < n; i++) worst = Math.max(worst, Math.abs(base[i]));
+    // A guess that does not get better is no guess at this surface.
+    if (round >= 3 && worst > 0.7 * before) break;
+    before = worst;
+    const columns = zero.map((_, k) => {
+      measure(build(zero.map((z, i) => (i === k ? steps[k] : z))), thin, ahead);
+      return ahead.map((v, i) => (v - base[i]) / steps[k]);
+    });
+    const normal = Matrix.zeros(count, count);
+    const right = Matrix.zeros(count, 1);
+    for (let r = 0; r < count; r++) {
+      let sum = 0;
+      for (let i = 0; i < n; i++) sum -= columns[r][i] * base[i];
+      right.set(r, 0, sum);
+      for (let c = r; c < count; c++) {
+        let cell = 0;
+        for (let i = 0; i < n; i++) cell += columns[r][i] * columns[c][i];
+        normal.set(r, c, cell);
+        normal.set(c, r, cell);
+      }
+      normal.set(r, r, normal.get(r, r) * (1 + 1e-9) + 1e-14);
     }
-    const transposed = jacobian.transpose();
-    const normal = transposed.mmul(jacobian);
-    for (let k = 0; k < count; k++) normal.set(k, k, normal.get(k, k) * (1 + 1e-9) + 1e-14);
     let change: number[];
     try {
-      change = solve(normal, transposed.mmul(Matrix.columnVector(base)).mul(-1)).to1DArray();
+      change = solve(normal, right).to1DArray();
     } catch {
       return undefined;
     }
     if (!change.every(Number.isFinite)) return undefined;
     s = build(change);
-    if (change.every((c, k) => Math.abs(c) < steps[k] * 1e-3)) break;
+    // A hundredth of a micrometre, or a thousandth of a second of arc.
+    if (change.every((c, k) => Math.abs(c) < steps[k] * (steps[k] > 5e-6 ? 1 : 5e-3))) break;
   }
   if (!(s.radius > 1e-6) && s.kind !== 'cone') return undefined;
   if (s.radius > 1e5) return undefined;
   let residual = 0;
-  for (const d of residuals(s, points)) residual = Math.max(residual, Math.abs(d));
+  for (let i = 0; i < points.length; i += 3) residual = Math.max(residual, Math.abs(distanceFrom(s, points[i], points[i + 1], points[i + 2])));
   return Number.isFinite(residual) ? { ...s, residual } : undefined;
 }
 
@@ -78,16 +142,15 @@ function thinOut(points: Float64Array): Float64Array {
   if (n <= MOST_POINTS) return points;
   const out = new Float64Array(3 * MOST_POINTS);
   for (let i = 0; i < MOST_POINTS; i++) {
-    const from = 3 * Math.floor((i * n) / MOST_POINTS);
+    // Uneven steps: even ones would take the same corner of each pair of triangles, and see one rim of a cylinder only.
+    const from = 3 * Math.min(n - 1, Math.floor(((i + ((i * 0.6180339887) % 1)) * n) / MOST_POINTS));
     out.set(points.subarray(from, from + 3), 3 * i);
   }
   return out;
 }
 
-function residuals(s: Unfitted, points: Float64Array): number[] {
-  const out = new Array<number>(points.length / 3);
-  for (let i = 0; i < out.length; i++) out[i] = distanceFrom(s, points[3 * i], points[3 * i + 1], points[3 * i + 2]);
-  return out;
+function measure(s: Unfitted, points: Float64Array, dst: Float64Array): void {
+  for (let i = 0; i < dst.length; i++) dst[i] = distanceFrom(s, points[3 * i], points[3 * i + 1], points[3 * i + 2]);
 }
 
 // A small change of a surface as numbers: shifts across (and along) its axis, tilts, radii. Its origin is first moved to the points'

