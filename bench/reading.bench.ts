@@ -37,10 +37,16 @@ function judge(truth: CorpusTruth, model: Model, reading: Reading): Answer[] {
   }
   const { mount } = reading;
   const sure = mount?.confidence ?? 0;
-  add('axis', !!mount && lineOffDeg(mount.frame.z, truth.mount.frame.z) < 0.01, sure, mount ? `${lineOffDeg(mount.frame.z, truth.mount.frame.z).toFixed(4)} deg off` : 'none');
+  add(
+    'axis',
+    !!mount && lineOffDeg(mount.frame.z, truth.mount.frame.z) < 0.01,
+    sure,
+    mount ? `${lineOffDeg(mount.frame.z, truth.mount.frame.z).toFixed(4)} deg off` : 'none',
+  );
   const [want, got] = [sayConnection(truth.mount.connection), mount ? sayConnection(mount.connection) : 'none'];
   // The table cannot tell SK from BT where a model lacks the flange's details; an undecided 7/24 of the size counts.
-  const undecided = mount?.connection.standard === '7/24' && ['SK', 'BT'].includes(truth.mount.connection.standard) && mount.connection.size === truth.mount.connection.size;
+  const undecided =
+    mount?.connection.standard === '7/24' && ['SK', 'BT'].includes(truth.mount.connection.standard) && mount.connection.size === truth.mount.connection.size;
   add('mount', got === want || undecided, sure, `is ${want}, read ${got}`);
   const plane = mount ? Math.abs(dot(subtract(mount.frame.origin, truth.mount.frame.origin), truth.mount.frame.z)) : Infinity;
   const sense = !!mount && dot(mount.frame.z, truth.mount.frame.z) > 0;
@@ -81,7 +87,8 @@ const KINDS: Record<string, string> = { holder: 'rotating' };
 const score = (b: Model['bodies'][number], t: CorpusTruth['bodies'][number]) =>
   distance(b.centroid, t.centroid) + 20 * Math.abs(Math.log(Math.max(1e-6, Math.abs(b.volume)) / Math.max(1e-6, Math.abs(t.volume))));
 
-const share = (list: readonly Answer[]) => (list.length === 0 ? '' : `${Math.round((100 * list.filter((a) => a.right).length) / list.length)} % (${list.length})`);
+const share = (list: readonly Answer[]) =>
+  list.length === 0 ? '' : `${Math.round((100 * list.filter((a) => a.right).length) / list.length)} % (${list.length})`;
 
 async function main() {
   const words = process.argv.slice(2);
@@ -108,7 +115,10 @@ async function main() {
     const own = judge(truth, opened.value.model, read);
     answers.push(...own);
     const wrong = own.filter((a) => !a.right);
-    if (wrong.length > 0) console.log(`${truth.file} (${truth.note}${truth.fused ? ', fused' : ''}):${wrong.map((w) => `\n    ${w.what}: ${w.text} [${w.confidence.toFixed(2)}]`).join('')}`);
+    if (wrong.length > 0)
+      console.log(
+        `${truth.file} (${truth.note}${truth.fused ? ', fused' : ''}):${wrong.map((w) => `\n    ${w.what}: ${w.text} [${w.confidence.toFixed(2)}]`).join('')}`,
+      );
   }
   const whats = [...new Set(answers.map((a) => a.what))];
   const kinds = [...new Set(answers.map((a) => a.kind))];
@@ -118,7 +128,12 @@ async function main() {
       const row = kinds.map((k) => share(answers.filter((a) => a.group === group && a.kind === k && a.what === what)));
       console.log(what.padEnd(18) + [...row, share(answers.filter((a) => a.group === group && a.what === what))].map((c) => c.padStart(12)).join(''));
     }
-    console.log('all'.padEnd(18) + [...kinds.map((k) => share(answers.filter((a) => a.group === group && a.kind === k))), share(answers.filter((a) => a.group === group))].map((c) => c.padStart(12)).join(''));
+    console.log(
+      'all'.padEnd(18) +
+        [...kinds.map((k) => share(answers.filter((a) => a.group === group && a.kind === k))), share(answers.filter((a) => a.group === group))]
+          .map((c) => c.padStart(12))
+          .join(''),
+    );
   }
   console.log('\nconfidence        right');
   for (const [low, high] of [
@@ -126,7 +141,8 @@ async function main() {
     [0.7, 0.9],
     [0.5, 0.7],
     [0, 0.5],
-  ]) console.log(`${low.toFixed(1)} to ${Math.min(1, high).toFixed(1)}`.padEnd(18) + share(answers.filter((a) => a.confidence >= low && a.confidence < high)));
+  ])
+    console.log(`${low.toFixed(1)} to ${Math.min(1, high).toFixed(1)}`.padEnd(18) + share(answers.filter((a) => a.confidence >= low && a.confidence < high)));
   console.log(`\n${truths.length} models; reading took ${(reading / opening).toFixed(2)} of the opening, ${slowest.toFixed(2)} at most`);
 }
 

@@ -1,5 +1,5 @@
 // Grooving, parting and threading tools of the corpus.
-import { type Shape3D, type Solid } from 'replicad';
+import { type Shape3D } from 'replicad';
 import type { Vec3 } from '#core/math';
 import { hole, type P2, prismXZ, screw } from '../shapes.ts';
 import type { CorpusModel, TrueTip } from './corpus-model.ts';
@@ -97,7 +97,7 @@ export function groovingTool(r: Random, fused: boolean): CorpusModel {
         7,
         7,
       ),
-    ) as Solid,
+    ),
   );
   if (r.chance(0.6)) body = body.cut(hole(2.1, 14, [h * 0.35, 0.5, neck - 4], [0, -1, 0]));
   let bodies: CorpusModel['bodies'][number][] = fused
@@ -117,7 +117,7 @@ export function groovingTool(r: Random, fused: boolean): CorpusModel {
       ];
   const hand = left ? 'left' : 'right';
   const tips: TrueTip[] = centres.map((c) => ({ noseRadius, noseCentre: left ? flipY(c) : c, hand }));
-  if (left) bodies = bodies.map((b) => ({ ...b, shape: (b.shape as Solid).mirror('XZ') }));
+  if (left) bodies = bodies.map((b) => ({ ...b, shape: b.shape.mirror('XZ') }));
   return {
     kind: 'grooving',
     bodies: r.chance(0.5) ? bodies : [...bodies].reverse(),
@@ -171,7 +171,7 @@ export function threadingTool(r: Random, fused: boolean): CorpusModel {
         { shape: screw(5, 3.2, 9, [middle[0], 0.1, middle[1]]), name: nameOf(r), colour: r.pick(COLOURS), role: 'hardware' },
       ];
   const centre: Vec3 = [along[0], 0, long - noseRadius];
-  if (left) bodies = bodies.map((b) => ({ ...b, shape: (b.shape as Solid).mirror('XZ') }));
+  if (left) bodies = bodies.map((b) => ({ ...b, shape: b.shape.mirror('XZ') }));
   return {
     kind: 'threading',
     bodies: r.chance(0.5) ? bodies : [...bodies].reverse(),

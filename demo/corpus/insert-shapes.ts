@@ -1,5 +1,5 @@
 // Inserts of the corpus by shape, laid out in the plane (x, z) of the tool's mount frame with their nose at a given place.
-import { type Drawing, draw, makeCylinder, type Shape3D, type Sketch, type Solid } from 'replicad';
+import { type Drawing, draw, makeCylinder, type Shape3D, type Sketch } from 'replicad';
 import type { P2 } from '../shapes.ts';
 
 export const rad = (deg: number) => (deg * Math.PI) / 180;
@@ -73,11 +73,11 @@ export function makeInsert(plan: InsertPlan, options: { groove: boolean; hole: b
   const top = roundedOutline(plan, local, 1).sketchOnPlane('XZ', [0, 0, 0]) as Sketch;
   let insert: Shape3D =
     clearanceDeg > 0
-      ? (top.loftWith(roundedOutline(plan, local, factor).sketchOnPlane('XZ', [0, -thickness, 0]) as Sketch, { ruled: true }) as Solid)
-      : (top.extrude(thickness) as Solid);
+      ? top.loftWith(roundedOutline(plan, local, factor).sketchOnPlane('XZ', [0, -thickness, 0]) as Sketch, { ruled: true })
+      : top.extrude(thickness);
   if (options.groove) {
-    const ring = (closedDrawing(local.map(([x, z]): P2 => [x * 0.82, z * 0.82])).sketchOnPlane('XZ') as Sketch).extrude(0.2) as Solid;
-    const land = (closedDrawing(local.map(([x, z]): P2 => [x * 0.6, z * 0.6])).sketchOnPlane('XZ', [0, 1, 0]) as Sketch).extrude(3) as Solid;
+    const ring = (closedDrawing(local.map(([x, z]): P2 => [x * 0.82, z * 0.82])).sketchOnPlane('XZ') as Sketch).extrude(0.2);
+    const land = (closedDrawing(local.map(([x, z]): P2 => [x * 0.6, z * 0.6])).sketchOnPlane('XZ', [0, 1, 0]) as Sketch).extrude(3);
     insert = insert.cut(ring.cut(land));
   }
   if (options.hole) {

@@ -228,7 +228,7 @@ export function rotatingHolder(r: Random): CorpusModel {
         [large / 2 - 2, end + 2],
         [neck, end - 1],
       ]);
-      if (r.chance(0.5)) ring = ring.intersect((drawPolysides(nut / 2 + 0.2, 6).sketchOnPlane('XY', [0, 0, end - 13]) as Sketch).extrude(20) as Solid);
+      if (r.chance(0.5)) ring = ring.intersect((drawPolysides(nut / 2 + 0.2, 6).sketchOnPlane('XY', [0, 0, end - 13]) as Sketch).extrude(20));
       else for (let i = 0; i < 6; i++) ring = ring.cut(hole(2, 30, [nut / 2, 0, end - 13], [0, 0, 1]).rotate(60 * i, [0, 0, 0], [0, 0, 1]));
       bodies.push({ shape: ring, name: nameOf(r), colour: r.pick(COLOURS), role: 'tool body' });
     }
@@ -302,7 +302,7 @@ export function cutter(r: Random): CorpusModel {
     const cut = (groove.sketchOnPlane('XY', [0, 0, end + tip + 1]) as unknown as Sketch).extrude(-(lead + tip), {
       twistAngle: -lead * 3.2 * (10 / d),
       origin: [0, 0, end + tip + 1],
-    }) as Solid;
+    });
     shape = shape.cut(cut);
   }
   const flat = !isDrill && r.chance(0.5);

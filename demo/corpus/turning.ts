@@ -1,5 +1,5 @@
 // Turning tools and boring bars of the corpus. Drawn in the mount frame: Z along the shank towards the work, X radial, rake face up (+Y).
-import { makeCylinder, makePlane, type Shape3D, type Solid } from 'replicad';
+import { makeCylinder, makePlane, type Shape3D } from 'replicad';
 import { compose, IDENTITY, type Motion, move, rotationAbout, turn, type Vec3 } from '#core/math';
 import { engrave, hole, type P2, prismXZ, screw, turned } from '../shapes.ts';
 import type { CorpusModel } from './corpus-model.ts';
@@ -174,7 +174,7 @@ function hardware(r: Random, head: Head, shim: number): Body[] {
   return out;
 }
 
-const mirrored = (bodies: Body[]): Body[] => bodies.map((b) => ({ ...b, shape: (b.shape as Solid).mirror('XZ') }));
+const mirrored = (bodies: Body[]): Body[] => bodies.map((b) => ({ ...b, shape: b.shape.mirror('XZ') }));
 const flipY = ([x, y, z]: Vec3): Vec3 => [x, -y, z];
 
 /** Makes one solid of body and insert, as some vendors ship. */
@@ -282,17 +282,15 @@ export function boringBar(r: Random, fused: boolean): CorpusModel {
   const flats = r.whole(0, 3);
   const depth = R * r.pick([0.08, 0.1]);
   const flat = (angle: number) =>
-    (
-      prismXZ(
-        [
-          [-R - 1, -1],
-          [R + 1, -1],
-          [R + 1, neck - 12],
-          [-R - 1, neck - 12],
-        ],
-        R + 3,
-        3 + depth,
-      ) as Solid
+    prismXZ(
+      [
+        [-R - 1, -1],
+        [R + 1, -1],
+        [R + 1, neck - 12],
+        [-R - 1, neck - 12],
+      ],
+      R + 3,
+      3 + depth,
     ).rotate(angle, [0, 0, 0], [0, 0, 1]);
   for (const angle of [0, 180, 90].slice(0, flats)) body = body.cut(flat(angle));
   if (r.chance(0.5)) body = body.cut(hole(R * 0.2, neck, [-R * 0.25, -R * 0.3, -1], [0, 0, 1]));

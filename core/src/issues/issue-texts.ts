@@ -64,6 +64,10 @@ export const issueTexts = {
   'join.size': ['The mount is {mount}, the seat is {seat}: the sizes differ.', 'What would fit: {fits}.'],
   'join.no-mount': ['{piece} has no mount, so it cannot be joined.', 'Mark its mount on the Bench.'],
   'join.no-seat': ['{piece} has no seat {seat}.', 'Mark the seat on the Bench.'],
+  'designation.unknown': [
+    '"{text}" is no designation of ISO 1832, 5608 or 6261.',
+    'Write it as CNMG 120408, DCLNR 2525M12 or A16R-SCLCR 09; a vendor’s own name is not read.',
+  ],
   'number.not-a-length': ['"{text}" is not a length.', 'Write a number, a sum or a fraction, with mm or in: 12.5, 3/8 in, 25.4/2.'],
   'number.out-of-range': ['{text} is outside {min} to {max}.', 'Enter a value in that range.'],
   usage: ['{text}', ''],

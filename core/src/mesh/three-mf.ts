@@ -33,6 +33,7 @@ const UNITS: Record<string, number> = { micron: 0.001, millimeter: 1, centimeter
 const LARGEST_UNPACKED = 600e6;
 
 type Xml = Record<string, unknown>;
+const textOf = (value: unknown): string => (typeof value === 'string' ? value : '');
 const listOf = (node: unknown): Xml[] => (Array.isArray(node) ? (node as Xml[]) : node === undefined || node === '' ? [] : [node as Xml]);
 // A matrix of the specification: twelve numbers, row vectors times it.
 type Matrix = readonly number[];
@@ -73,7 +74,7 @@ export function readThreeMf(
     return bad(`its model is not XML (${error instanceof Error ? error.message : String(error)})`);
   }
   if (!model) return bad('its model part is empty');
-  const unit = String(model['@unit'] ?? 'millimeter');
+  const unit = textOf(model['@unit']) || 'millimeter';
   const byId = new Map(listOf((model.resources as Xml)?.object).map((o) => [String(o['@id']), o]));
   const objects: { name: string; mesh: NamedMesh['mesh'] }[] = [];
   const place = (id: string, matrix: Matrix, depth: number): string | undefined => {
@@ -96,7 +97,7 @@ export function readThreeMf(
     const triangles = Uint32Array.from(faces.flatMap((f) => [Number(f['@v1']), Number(f['@v2']), Number(f['@v3'])]));
     if (!positions.every(Number.isFinite)) return `object ${id} has corners that are not numbers`;
     if (triangles.some((v) => v >= vertices.length)) return `object ${id} has a triangle with a corner that is not there`;
-    objects.push({ name: String(object['@name'] ?? ''), mesh: { positions, triangles } });
+    objects.push({ name: textOf(object['@name']), mesh: { positions, triangles } });
     return undefined;
   };
   const items = listOf((model.build as Xml)?.item);

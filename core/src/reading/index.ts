@@ -4,3 +4,5 @@ export { proposeReading, type Reading, READING_KINDS, type ReadingKind, type Rea
 export { type RoleProposal } from './roles.ts';
 export { type FoundConnection } from './shanks.ts';
 export { type FoundTip, tipOrientation } from './tips.ts';
+export { compareWithDesignation, computeFacts, type Difference, type Fact, findMistakes, type Mistake, type ToolFacts } from './facts.ts';
+export { type BoreAtDepth, computeMinimumBore, largestSwing } from './minimum-bore.ts';

@@ -1,5 +1,5 @@
 import { Matrix, solve } from 'ml-matrix';
-import { addScaled, anyAcross, cross, dot, length, scale, subtract, type Vec3 } from '#core/math';
+import { addScaled, anyAcross, cross, dot, length, scale, subtract } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
 import { nearestSize, PSC_TAPERS } from '#core/standards';
 import { faceRadius, lookAtFaces, type PlaneLook, planesOf, refOf, sayFace } from './face-table.ts';
@@ -76,7 +76,7 @@ function fitLobes(bodies: readonly BodyGeometry[], group: RoundGroup, plane: Pla
     direction,
     from,
     to,
-    work: scale(machine, -1) as Vec3,
+    work: scale(machine, -1),
     plane: z0 * sense,
     index: crest,
     confidence: agrees ? 0.97 : 0.8,

@@ -188,9 +188,40 @@ function readTip(
   evidence: string,
   width: number | undefined,
 ): FoundTip {
-  const inMount = frameFromWorld(mount);
   const side = cornerTowards(c.towards, mount);
   const virtualTip = addScaled(addScaled(c.centre, mount.x, c.radius * side.x), mount.z, c.radius * side.z);
+  const seen = describeCorner(c, mount, shank, kind);
+  const at = move(frameFromWorld(mount), apexOf(c));
+  const isCentral = side.x === 0 && Math.abs(at[0] - middle) < 0.05;
+  return {
+    body: c.body.id,
+    kind,
+    noseRadius: c.radius,
+    noseCentre: c.centre,
+    virtualTip,
+    towards: c.towards,
+    rake: c.rake,
+    ...seen,
+    ...(width === undefined ? {} : { width }),
+    hand: isCentral ? 'neutral' : seen.hand,
+    confidence: sure * (seen.isFlat ? 1 : 0.7),
+    evidence,
+    faces: [c.flank, c.top],
+  };
+}
+
+/** What a corner is in a tool whose mount frame is known: angles in degrees as seen along the turning plane's normal, hand, reliefs, orientation. */
+export function describeCorner(
+  c: Corner,
+  mount: Frame,
+  shank: 'square' | 'round',
+  kind: FoundTip['kind'] = 'nose',
+): Pick<FoundTip, 'enteringAngle' | 'includedAngle' | 'hand' | 'tipOrientation'> & {
+  readonly relief: readonly [number | undefined, number | undefined];
+  readonly isFlat: boolean;
+} {
+  const inMount = frameFromWorld(mount);
+  const side = cornerTowards(c.towards, mount);
   const seen = c.legs.map((leg) => {
     const [x, , z] = turn(inMount, leg);
     return Math.hypot(x, z) > 1e-6 ? [x / Math.hypot(x, z), z / Math.hypot(x, z)] : [0, 0];
@@ -200,30 +231,17 @@ function readTip(
   const lead = along(seen[0]) >= along(seen[1]) ? 0 : 1;
   const angle = (v: number) => degFromRad(Math.acos(Math.max(-1, Math.min(1, v))));
   const rakeY = turn(inMount, c.rake)[1];
-  const at = move(inMount, apexOf(c));
-  const isCentral = side.x === 0 && Math.abs(at[0] - middle) < 0.05;
-  const isFlat = Math.abs(rakeY) > 0.9;
   const isGroove = kind === 'groove' || kind === 'full radius';
   return {
-    body: c.body.id,
-    kind,
-    noseRadius: c.radius,
-    noseCentre: c.centre,
-    virtualTip,
-    towards: c.towards,
-    rake: c.rake,
     enteringAngle: isGroove ? 90 : roundTo(angle(along(seen[lead])), 3),
     includedAngle: roundTo(angle(seen[0][0] * seen[1][0] + seen[0][1] * seen[1][1]), 3),
     relief: reliefOf(c, mount, rakeY < 0 ? -1 : 1, lead),
-    ...(width === undefined ? {} : { width }),
-    hand: isCentral || Math.abs(rakeY) < 0.5 ? 'neutral' : rakeY > 0 ? 'right' : 'left',
+    hand: Math.abs(rakeY) < 0.5 ? 'neutral' : rakeY > 0 ? 'right' : 'left',
     // As the machine sees it in the usual pose: a square shank turns outside, a round one bores, both towards the chuck.
     tipOrientation: tipOrientation(
       isGroove && shank === 'square' ? { x: -1, z: side.x === 0 ? 0 : -side.x } : shank === 'square' ? { x: -1, z: -1 } : { x: 1, z: -1 },
     ),
-    confidence: sure * (isFlat ? 1 : 0.7),
-    evidence,
-    faces: [c.flank, c.top],
+    isFlat: Math.abs(rakeY) > 0.9,
   };
 }
 

@@ -1,2 +1,3 @@
 export * from './connections.ts';
 export * from './connection-tables.ts';
+export * from './designation.ts';

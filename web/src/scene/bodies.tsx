@@ -18,7 +18,7 @@ export const ROLE_LOOK: Record<BodyRole, { colour: string; metalness: number; ro
 export const matrixOfMotion = ({ r, t }: Motion): Matrix4 =>
   new Matrix4().set(r[0], r[1], r[2], t[0], r[3], r[4], r[5], t[1], r[6], r[7], r[8], t[2], 0, 0, 0, 1);
 
-function Body({ body, role, edgeColour }: { body: BodyGeometry; role: BodyRole; edgeColour: string }) {
+function Body({ body, role, edgeColour, colour }: { body: BodyGeometry; role: BodyRole; edgeColour: string; colour?: string }) {
   const { surface, edges } = gpuBodyOf(body);
   const look = ROLE_LOOK[role];
   const ghost = role === 'left out';
@@ -27,7 +27,7 @@ function Body({ body, role, edgeColour }: { body: BodyGeometry; role: BodyRole; 
       {!ghost && (
         <mesh geometry={surface}>
           <meshStandardMaterial
-            color={look.colour}
+            color={colour ?? look.colour}
             metalness={look.metalness}
             roughness={look.roughness}
             side={FrontSide}
@@ -52,8 +52,14 @@ export function ItemBodies({ item, edgeColour }: { item: StageItem; edgeColour: 
       {item.model.bodies
         .filter((b) => !item.hidden.has(b.id))
         .map((b) => (
-          <Body key={b.id} body={b} role={item.roles[b.id] ?? 'tool body'} edgeColour={edgeColour} />
+          <Body key={b.id} body={b} role={item.roles[b.id] ?? 'tool body'} edgeColour={edgeColour} colour={item.colours?.[b.id]} />
         ))}
+      {(item.faceColours ?? []).map((c) => {
+        const body = item.model.bodies.find((b) => b.id === c.body);
+        return body && !item.hidden.has(body.id) ? (
+          <TintedFaces key={`${c.body} ${c.colour} ${c.faces.join()}`} body={body} faces={c.faces} colour={c.colour} />
+        ) : null;
+      })}
     </group>
   );
 }
@@ -66,7 +72,7 @@ export function Highlight({ items, pick, colour, size }: { items: readonly Stage
   return (
     <group matrix={matrixOfMotion(item.stageFromModel)} matrixAutoUpdate={false}>
       {pick.kind === 'face' ? (
-        <HighlightFace body={body} face={pick.index} colour={colour} />
+        <LitFaces body={body} faces={[pick.index]} colour={colour} />
       ) : pick.kind === 'edge' ? (
         <Line points={pointsOf(edgePolyline(body, pick.index))} color={colour} lineWidth={4} depthTest={false} renderOrder={3} />
       ) : (
@@ -79,14 +85,45 @@ export function Highlight({ items, pick, colour, size }: { items: readonly Stage
   );
 }
 
-function HighlightFace({ body, face, colour }: { body: BodyGeometry; face: number; colour: string }) {
-  const geometry = useMemo(() => faceGeometry(body, face), [body, face]);
+function useFaceGeometry(body: BodyGeometry, faces: readonly number[]) {
+  const key = faces.join();
+  // biome-ignore lint: the faces are their numbers
+  const geometry = useMemo(() => faceGeometry(body, key === '' ? [] : key.split(',').map(Number)), [body, key]);
   // Only the index is its own; the corners belong to the body.
   useEffect(() => () => geometry.dispose(), [geometry]);
+  return geometry;
+}
+
+/** Faces lit up over the body. */
+export function LitFaces({ body, faces, colour, opacity = 0.55 }: { body: BodyGeometry; faces: readonly number[]; colour: string; opacity?: number }) {
+  const geometry = useFaceGeometry(body, faces);
   return (
     <mesh geometry={geometry} renderOrder={2}>
-      <meshBasicMaterial color={colour} transparent opacity={0.55} polygonOffset polygonOffsetFactor={-2} polygonOffsetUnits={-2} side={2} />
+      <meshBasicMaterial color={colour} transparent opacity={opacity} polygonOffset polygonOffsetFactor={-2} polygonOffsetUnits={-2} side={2} />
     </mesh>
+  );
+}
+
+// Faces in a colour of their own, with the body's finish.
+function TintedFaces({ body, faces, colour }: { body: BodyGeometry; faces: readonly number[]; colour: string }) {
+  const geometry = useFaceGeometry(body, faces);
+  return (
+    <mesh geometry={geometry} renderOrder={1}>
+      <meshStandardMaterial color={colour} metalness={0.2} roughness={0.5} side={FrontSide} />
+    </mesh>
+  );
+}
+
+/** The faces of an item that something rests on. */
+export function Evidence({ item, faces }: { item: StageItem; faces: readonly { readonly body: string; readonly face: number }[] }) {
+  const bodies = [...new Set(faces.map((f) => f.body))];
+  return (
+    <group matrix={matrixOfMotion(item.stageFromModel)} matrixAutoUpdate={false}>
+      {bodies.map((id) => {
+        const body = item.model.bodies.find((b) => b.id === id);
+        return body ? <LitFaces key={id} body={body} faces={faces.filter((f) => f.body === id).map((f) => f.face)} colour="#1c9a8c" opacity={0.6} /> : null;
+      })}
+    </group>
   );
 }
 

@@ -23,7 +23,17 @@ export interface StageTip {
   readonly label: string;
 }
 
+/** A point that is being made, or where something is wrong. */
+export interface StageMark {
+  readonly key: string;
+  readonly at: Vec3;
+  readonly direction?: Vec3;
+  readonly label?: string;
+  readonly wrong?: boolean;
+}
+
 const ACCENT = '#1c766c';
+const WRONG = '#a43b2d';
 
 const matrixOf = (frame: Frame) => {
   const { r, t } = worldFromFrame(frame);
@@ -45,7 +55,7 @@ function Arrow({ from, along, length, colour }: { from: Vec3; along: Vec3; lengt
 }
 
 /** Words beside the glyphs, each with its place on the stage. */
-export function labelsOf(frames: readonly StageFrame[], tips: readonly StageTip[], size: number): StageLabel[] {
+export function labelsOf(frames: readonly StageFrame[], tips: readonly StageTip[], marks: readonly StageMark[], size: number): StageLabel[] {
   const half = size * 0.45;
   return [
     ...frames.flatMap(({ key, frame, label, quiet }): StageLabel[] => [
@@ -66,6 +76,7 @@ export function labelsOf(frames: readonly StageFrame[], tips: readonly StageTip[
         at: addScaled(addScaled(virtualTip, frame.x, size * 0.25), frame.z, size * 0.12),
       }),
     ),
+    ...marks.flatMap(({ key, at, label, wrong }): StageLabel[] => (label ? [{ key: `${key} mark`, text: label, kind: wrong ? 'wrong' : 'strong', at }] : [])),
   ];
 }
 
@@ -123,6 +134,29 @@ export function TipGlyph({ noseCentre, noseRadius, virtualTip, frame, size }: St
         <sphereGeometry args={[size * 0.012, 12, 8]} />
         <meshBasicMaterial color="#b4173f" depthTest={false} />
       </mesh>
+    </>
+  );
+}
+
+/** A point as a small ball with three short arms, and its direction as an arrow. */
+export function MarkGlyph({ at, direction, wrong, size }: StageMark & { size: number }) {
+  const colour = wrong ? WRONG : '#e0a32e';
+  const arm = size * 0.09;
+  const arms: Vec3[] = [
+    [arm, 0, 0],
+    [0, arm, 0],
+    [0, 0, arm],
+  ];
+  return (
+    <>
+      {arms.map((a) => (
+        <Line key={a.join()} points={[addScaled(at, a, -1), addScaled(at, a, 1)]} color={colour} lineWidth={1.6} depthTest={false} renderOrder={7} />
+      ))}
+      <mesh position={at} renderOrder={7}>
+        <sphereGeometry args={[size * (wrong ? 0.045 : 0.025), 16, 10]} />
+        <meshBasicMaterial color={colour} depthTest={false} />
+      </mesh>
+      {direction && <Arrow from={at} along={direction} length={size * 0.9} colour={colour} />}
     </>
   );
 }

@@ -43,12 +43,19 @@ function edgeGeometry(body: BodyGeometry): BufferGeometry {
 // A seam (one face on both sides) is an accident of the B-rep, not an edge of the part.
 const isSmooth = (body: BodyGeometry, edge: number) => body.edges[edge].faces.length < 2;
 
-/** The triangles of one face as a geometry that shares its corners with the body. */
-export function faceGeometry(body: BodyGeometry, face: number): BufferGeometry {
+/** The triangles of faces as a geometry that shares its corners with the body. */
+export function faceGeometry(body: BodyGeometry, faces: readonly number[]): BufferGeometry {
   const { surface } = gpuBodyOf(body);
   const geometry = new BufferGeometry();
   geometry.setAttribute('position', surface.getAttribute('position'));
   geometry.setAttribute('normal', surface.getAttribute('normal'));
-  geometry.setIndex(new BufferAttribute(body.mesh.triangles.subarray(3 * body.faceStart[face], 3 * body.faceStart[face + 1]), 1));
+  const spans = faces.filter((f) => f + 1 < body.faceStart.length).map((f) => body.mesh.triangles.subarray(3 * body.faceStart[f], 3 * body.faceStart[f + 1]));
+  const index = new Uint32Array(spans.reduce((n, span) => n + span.length, 0));
+  let at = 0;
+  for (const span of spans) {
+    index.set(span, at);
+    at += span.length;
+  }
+  geometry.setIndex(new BufferAttribute(index, 1));
   return geometry;
 }

@@ -8,7 +8,7 @@ export interface StageLabel {
   readonly key: string;
   readonly text: string;
   readonly at: Vec3;
-  readonly kind?: 'strong' | 'tip';
+  readonly kind?: 'strong' | 'tip' | 'wrong';
 }
 
 /** The labels as plain elements above the canvas; `LabelPlacer` inside the canvas keeps them in their places. */

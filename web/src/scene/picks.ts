@@ -9,6 +9,9 @@ export interface StageItem {
   readonly stageFromModel: Motion;
   readonly roles: Readonly<Record<string, BodyRole>>;
   readonly hidden: ReadonlySet<string>;
+  /** Colours that a person gave, by body; and faces with a colour of their own. */
+  readonly colours?: Readonly<Record<string, string>>;
+  readonly faceColours?: readonly { readonly body: string; readonly faces: readonly number[]; readonly colour: string }[];
 }
 
 /** Something on the stage that can be pointed at. */

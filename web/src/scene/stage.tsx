@@ -5,8 +5,8 @@ import { IconFocusCentered } from '@tabler/icons-react';
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { NoToneMapping, Object3D, type OrthographicCamera as ThreeOrthographicCamera, Vector3 } from 'three';
 import { addScaled, boundsCentre, boundsCorners, boundsDiagonal, type Frame, joinBounds, move, type Vec3, yOf } from '#core/math';
-import { Highlight, ItemBodies } from './bodies.tsx';
-import { FrameGlyph, labelsOf, type StageFrame, type StageTip, TipGlyph } from './glyphs.tsx';
+import { Evidence, Highlight, ItemBodies } from './bodies.tsx';
+import { FrameGlyph, labelsOf, MarkGlyph, type StageFrame, type StageMark, type StageTip, TipGlyph } from './glyphs.tsx';
 import { LabelLayer, LabelPlacer } from './labels.tsx';
 import { pickAt } from './picking.ts';
 import { type Candidate, type PickRef, samePick, type StageItem } from './picks.ts';
@@ -24,7 +24,14 @@ export interface StageProps {
   readonly fitKey: string;
   /** What is under the pointer in words, and what a click would do. */
   readonly describe?: (pick: PickRef) => { text: string; action: string } | undefined;
-  readonly onPick?: (pick: Candidate) => void;
+  /** `gather`: with Shift, to add to what is picked. */
+  readonly onPick?: (pick: Candidate, gather: boolean) => void;
+  /** Called with what is under the pointer, and with null when nothing is. */
+  readonly onHover?: (pick: Candidate | null) => void;
+  /** Points, with a direction or without, and what is wrong there. */
+  readonly marks?: readonly StageMark[];
+  /** Faces of the first item that what is being looked at rests on. */
+  readonly evidence?: readonly { readonly body: string; readonly face: number }[];
   readonly children?: ReactNode;
 }
 
@@ -37,13 +44,28 @@ interface Hover {
 
 const NO_FRAMES: readonly StageFrame[] = [];
 const NO_TIPS: readonly StageTip[] = [];
+const NO_MARKS: readonly StageMark[] = [];
 const NO_HOVER: Hover = { candidates: [], at: 0, x: 0, y: 0 };
 const HOVER_COLOUR = '#e0a32e';
 const PICK_COLOUR = '#1c9a8c';
 
 /** The 3D view: bodies, frames, tips, pointing and picking. Draws only when something changed. */
 export function Stage(props: StageProps) {
-  const { items, frames = NO_FRAMES, tips = NO_TIPS, picks = [], describe, onPick, view, fitKey, insetLeft = 0, children } = props;
+  const {
+    items,
+    frames = NO_FRAMES,
+    tips = NO_TIPS,
+    marks = NO_MARKS,
+    picks = [],
+    describe,
+    onPick,
+    onHover,
+    evidence,
+    view,
+    fitKey,
+    insetLeft = 0,
+    children,
+  } = props;
   const dark = useComputedColorScheme('light') === 'dark';
   const [hover, setHover] = useState<Hover>(NO_HOVER);
   const [refit, setRefit] = useState(0);
@@ -52,7 +74,7 @@ export function Stage(props: StageProps) {
   const queued = useRef(0);
   const bounds = useMemo(() => boundsOfItems(items), [items]);
   const size = bounds ? boundsDiagonal(bounds) * 0.16 : 10;
-  const labels = useMemo(() => labelsOf(frames, tips, size), [frames, tips, size]);
+  const labels = useMemo(() => labelsOf(frames, tips, marks, size), [frames, tips, marks, size]);
   const labelLayer = useRef<HTMLDivElement | null>(null);
 
   const hoverAt = useCallback(
@@ -75,13 +97,14 @@ export function Stage(props: StageProps) {
 
   const current = hover.candidates[hover.at];
   const said = current && describe?.(current);
-  const pick = () => current && onPick?.(current);
+  const pick = (gather: boolean) => current && onPick?.(current, gather);
+  useEffect(() => onHover?.(current ?? null), [current, onHover]);
 
   return (
     <div
       className="stage"
       role="application"
-      aria-label="3D stage. Point at a face or an edge; Tab goes to what lies behind, Enter takes it, F fits the view."
+      aria-label="3D stage. Point at a face or an edge; Tab goes to what lies behind, Enter takes it, Shift adds to what is picked, F fits the view."
       tabIndex={0}
       onPointerMove={(e) => {
         if (e.buttons !== 0 || e.target !== three.current?.gl.domElement) return setHover(NO_HOVER);
@@ -94,7 +117,7 @@ export function Stage(props: StageProps) {
       onPointerUp={(e) => {
         const from = down.current;
         down.current = null;
-        if (e.button === 0 && from && Math.hypot(e.clientX - from.x, e.clientY - from.y) < 4 && e.target === three.current?.gl.domElement) pick();
+        if (e.button === 0 && from && Math.hypot(e.clientX - from.x, e.clientY - from.y) < 4 && e.target === three.current?.gl.domElement) pick(e.shiftKey);
       }}
       onKeyDown={(e) => {
         if (e.target !== e.currentTarget) return;
@@ -102,7 +125,7 @@ export function Stage(props: StageProps) {
           e.preventDefault();
           const step = e.shiftKey ? hover.candidates.length - 1 : 1;
           setHover({ ...hover, at: (hover.at + step) % hover.candidates.length });
-        } else if (e.key === 'Enter') pick();
+        } else if (e.key === 'Enter') pick(e.shiftKey);
         else if (e.key.toLowerCase() === 'f' && !e.ctrlKey && !e.metaKey) setRefit((n) => n + 1);
       }}
     >
@@ -126,6 +149,10 @@ export function Stage(props: StageProps) {
         {current && <Highlight items={items} pick={current} colour={HOVER_COLOUR} size={size} />}
         {frames.map((f) => (
           <FrameGlyph {...f} key={f.key} size={size} />
+        ))}
+        {evidence && evidence.length > 0 && items[0] && <Evidence item={items[0]} faces={evidence} />}
+        {marks.map((m) => (
+          <MarkGlyph {...m} key={m.key} size={size} />
         ))}
         {tips.map((t) => (
           <TipGlyph {...t} key={t.key} size={size} />

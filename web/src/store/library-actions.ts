@@ -8,7 +8,7 @@ import { newId } from '../common/new-id.ts';
 import { readLimitSeconds } from '../workers/geometry-client.ts';
 import type { OpenedModel } from '../workers/geometry.worker.ts';
 import { issue } from '#core/issues';
-import { putBlob } from './blobs.ts';
+import { getBlob, putBlob } from './blobs.ts';
 
 const now = () => new Date().toISOString();
 
@@ -57,6 +57,27 @@ async function openModelFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): 
   store.dispatch(componentOpened(id));
   showWarnings(`${fileName}: look at this`, opened.warnings);
   return { kind: 'component', id };
+}
+
+/**
+ * Changes what is done to a component's file when it is opened (unit, cuts): opens it again and takes the change with its new model as one
+ * step of the history. False where it failed or was stopped; nothing has changed then.
+ */
+export async function reworkComponent(record: ComponentRecord, label: string): Promise<boolean> {
+  const bytes = await getBlob(record.source.blob);
+  if (!bytes) {
+    showProblem(`${record.source.fileName} is not in this browser’s storage any more. Open it again.`);
+    return false;
+  }
+  const opened = await runShown<OpenedModel>(
+    `${label}: ${record.source.fileName}`,
+    { job: `working on ${record.source.fileName}`, limitSeconds: readLimitSeconds(bytes.length) },
+    (remote, progress) => remote.reopen(record, bytes, progress),
+  );
+  if (!opened) return false;
+  await putBlob(opened.model, opened.record.model.blob);
+  store.dispatch(recordsChanged(label, { [record.id]: { ...opened.record, changedAt: now() } }));
+  return true;
 }
 
 interface OpenedPackageAnswer {

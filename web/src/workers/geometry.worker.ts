@@ -2,10 +2,10 @@ import * as Comlink from 'comlink';
 import wasmUrl from 'replicad-opencascadejs/wasm?url';
 import { componentFromFile, makeRecordGeometry, openPackage, type PackInput, packAssembly, workOf } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
-import { type Kernel, kernelErrorText, loadKernel } from '#core/kernel';
+import { type Kernel, kernelErrorText, loadKernel, readModelFile } from '#core/kernel';
 import { decodeModel, encodeModel } from '#core/mesh';
-import { proposeReading, type Reading } from '#core/reading';
-import { type AssemblyRecord, type ComponentRecord, hashBytes, type MadeGeometry } from '#core/records';
+import { computeFacts, proposeReading, type Reading, type ToolFacts } from '#core/reading';
+import { type AssemblyRecord, type ComponentRecord, hashBytes, type MadeGeometry, withModel } from '#core/records';
 
 export type Progress = (share: number, text: string) => void;
 
@@ -66,6 +66,19 @@ const api = {
     return answer.ok ? Comlink.transfer(answer, [answer.value.model.buffer]) : answer;
   },
 
+  /** Opens a component's file again after its unit or its cuts have changed. */
+  async reopen(record: ComponentRecord, bytes: Uint8Array, progress: Progress): Promise<JobAnswer<OpenedModel>> {
+    const { fileName } = record.source;
+    const answer = await guarded(`working on ${fileName}`, async (k): Promise<Result<OpenedModel>> => {
+      const read = await readModelFile(k, bytes, fileName, { work: workOf(record), onProgress: progress });
+      if (!read.ok) return read;
+      const { model, warnings } = read.value;
+      const encoded = encodeModel(model);
+      return done({ record: withModel(record, model, hashBytes(encoded)), model: encoded, warnings });
+    });
+    return answer.ok ? Comlink.transfer(answer, [answer.value.model.buffer]) : answer;
+  },
+
   async makeGeometry(
     record: ComponentRecord,
     bytes: Uint8Array,
@@ -76,6 +89,12 @@ const api = {
   ) {
     const answer = await guarded(`making ${mode} geometry`, (k) => makeRecordGeometry(k, record, bytes, target, mode, tolerance, progress));
     return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
+  },
+
+  /** The facts of a marked component and, for bars, its minimum bore; needs no kernel. */
+  facts(record: ComponentRecord, model: Uint8Array): JobAnswer<ToolFacts> {
+    const decoded = decodeModel(model);
+    return decoded.ok ? done(computeFacts(record, decoded.value)) : decoded;
   },
 
   /** Reads roles, mount, seats and tip from an encoded model; needs no kernel. */

@@ -1,12 +1,12 @@
 // What the Bench changes in a component's record: every function is one step of the history.
-import { type Frame, move, normalize, roundTo, turn, type Vec3 } from '#core/math';
+import { type Frame, normalize, roundTo, type Vec3 } from '#core/math';
 import type { Model } from '#core/mesh';
-import { type BodyRole, type Connection, cornerTowards, type FactOrigin, mountFrameOf, posedFromFile, type PoseStep, type Tip, withMount } from '#core/records';
+import { type BodyRole, type Connection, cornerTowards, type FactOrigin, mountFrameOf, type PoseStep, type Tip, withMount } from '#core/records';
 import { type ConnectionSize, sayConnection } from '#core/standards';
 import { changeComponent } from '../../app/store.ts';
 import { newId } from '../../common/new-id.ts';
 import type { PickRef } from '../../scene/picks.ts';
-import { axisOfPick, noseFromPick, planeOfPick, pointOfPick } from './pick-frames.ts';
+import { noseFromPick } from './pick-frames.ts';
 
 export const setRole = (id: string, bodyId: string, role: BodyRole) =>
   changeComponent(id, `Role of a body: ${role}`, (r) => ({ bodies: r.bodies.map((b) => (b.id === bodyId ? { ...b, role } : b)) }));
@@ -31,7 +31,7 @@ export const alignTo = (id: string, point: Vec3, from: Vec3, to: Vec3, note: str
 
 export const removeStep = (id: string, stepId: string) => changeComponent(id, 'Removed a pose step', (r) => ({ pose: r.pose.filter((s) => s.id !== stepId) }));
 
-export const editStep = (id: string, stepId: string, change: { angleDeg: number } | { by: Vec3 }) =>
+export const editStep = (id: string, stepId: string, change: { angleDeg: number } | { by: Vec3 } | { to: Vec3 }) =>
   changeComponent(id, 'Edited a pose step', (r) => ({ pose: r.pose.map((s) => (s.id === stepId ? { ...s, ...change } : s)) }));
 
 export function moveStep(id: string, stepId: string, by: -1 | 1): void {
@@ -44,31 +44,19 @@ export function moveStep(id: string, stepId: string, by: -1 | 1): void {
   });
 }
 
-/** What can be done to the pose with the picks there are: each with its name, in stage coordinates. */
-export function poseOffers(id: string, model: Model, pose: readonly PoseStep[], picks: readonly PickRef[]): { label: string; run: () => void }[] {
-  const posed = posedFromFile(pose);
-  const last = picks.at(-1);
-  if (!last) return [];
-  const offers: { label: string; run: () => void }[] = [];
-  const point = pointOfPick(model, last);
-  const axis = axisOfPick(model, last);
-  const plane = last.kind === 'face' ? planeOfPick(model, last) : undefined;
-  if (point) {
-    const at = move(posed, point);
-    offers.push({ label: 'Move it to the origin', run: () => moveBy(id, [-at[0], -at[1], -at[2]], 'Moved a picked point to the origin') });
-  }
-  if (axis) {
-    const [origin, direction] = [move(posed, axis.origin), turn(posed, axis.direction)];
-    const to: Vec3 = direction[2] < 0 ? [0, 0, -1] : [0, 0, 1];
-    offers.push({ label: 'Align it with Z', run: () => alignTo(id, origin, direction, to, 'Aligned a picked axis with Z') });
-    offers.push({ label: 'Turn 90° about it', run: () => rotateAbout(id, origin, direction, 90, 'Turned about a picked axis') });
-  }
-  if (plane) {
-    const [origin, normal] = [move(posed, plane.origin), turn(posed, plane.normal)];
-    offers.push({ label: 'Lay it down (facing -Y)', run: () => alignTo(id, origin, normal, [0, -1, 0], 'Laid a picked face down') });
-    offers.push({ label: 'Face it to -Z', run: () => alignTo(id, origin, normal, [0, 0, -1], 'Faced a picked plane to -Z') });
-  }
-  return offers;
+// Bodies' and faces' own colours
+
+export const setBodyColour = (id: string, bodyId: string, ownColour: string | undefined) =>
+  changeComponent(id, ownColour ? 'Colour of a body' : 'Colour of a body by its role', (r) => ({
+    bodies: r.bodies.map((b) => (b.id === bodyId ? { ...b, ownColour } : b)),
+  }));
+
+/** Colours faces of one body; faces that had a colour before get the new one. Undefined takes the colour away. */
+export function setFaceColour(id: string, body: string, faces: readonly number[], colour: string | undefined): void {
+  changeComponent(id, colour ? `Colour of ${faces.length === 1 ? 'a face' : `${faces.length} faces`}` : 'Faces without a colour of their own', (r) => {
+    const rest = r.faceColours.map((c) => (c.body === body ? { ...c, faces: c.faces.filter((f) => !faces.includes(f)) } : c)).filter((c) => c.faces.length > 0);
+    return { faceColours: colour ? [...rest, { id: newId(), body, faces: [...faces], colour }] : rest };
+  });
 }
 
 // Connections and tips
@@ -98,10 +86,8 @@ export function editConnection(id: string, seatId: string | null, label: string,
 export const removeMount = (id: string) => changeComponent(id, 'Removed the mount', (r) => withMount(r, null));
 export const removeSeat = (id: string, seatId: string) => changeComponent(id, 'Removed a seat', (r) => ({ seats: r.seats.filter((s) => s.id !== seatId) }));
 
-/** A tip from a rounded edge or face; its corner points where the rounding bulges. Undefined text where the pick is no nose. */
-export function addTipFromPick(id: string, model: Model, pick: PickRef): boolean {
-  const nose = noseFromPick(model, pick);
-  if (!nose) return false;
+/** A tip at a nose circle; its corner points where the nose bulges. */
+export function addTip(id: string, nose: { noseRadius: number; noseCentre: Vec3; outward: Vec3 }, origin: FactOrigin): void {
   changeComponent(id, `Tip: nose radius ${roundTo(nose.noseRadius, 3)}`, (r) => ({
     tips: [
       ...r.tips,
@@ -113,11 +99,17 @@ export function addTipFromPick(id: string, model: Model, pick: PickRef): boolean
         corner: cornerTowards(nose.outward, mountFrameOf(r)),
         towards: normalize(nose.outward),
         programmedPoint: 'virtual tip' as const,
-        origin: { from: 'picked' as const, evidence: `${pick.kind === 'edge' ? 'rounded edge' : 'rounded face'} ${pick.index + 1} of ${pick.body}` },
+        origin,
       },
     ],
   }));
-  return true;
+}
+
+/** A tip from a rounded edge or face; false where the pick is no nose. */
+export function addTipFromPick(id: string, model: Model, pick: PickRef): boolean {
+  const nose = noseFromPick(model, pick);
+  if (nose) addTip(id, nose, { from: 'picked', evidence: `${pick.kind === 'edge' ? 'rounded edge' : 'rounded face'} ${pick.index + 1} of ${pick.body}` });
+  return nose !== undefined;
 }
 
 export function editTip(id: string, tipId: string, label: string, change: Partial<Tip>): void {

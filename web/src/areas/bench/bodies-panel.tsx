@@ -1,8 +1,8 @@
-import { ActionIcon, Group, Paper, Select, Text, Tooltip } from '@mantine/core';
+import { ActionIcon, ColorPicker, Group, Paper, Popover, Select, Text, Tooltip } from '@mantine/core';
 import { IconEye, IconEyeOff, IconFocus2 } from '@tabler/icons-react';
-import { type ComponentRecord, roleSchema } from '#core/records';
+import { type BodyEntry, type ComponentRecord, roleSchema } from '#core/records';
 import { ROLE_LOOK } from '../../scene/bodies.tsx';
-import { setHidden, setRole, showOnly } from './bench-actions.ts';
+import { setBodyColour, setHidden, setRole, showOnly } from './bench-actions.ts';
 
 /** The bodies of a component: name, role, hide and show. */
 export function BodiesPanel({ record }: { record: ComponentRecord }) {
@@ -22,7 +22,7 @@ export function BodiesPanel({ record }: { record: ComponentRecord }) {
       <div className="bodies-list">
         {record.bodies.map((body) => (
           <div key={body.id} className="body-row" data-hidden={body.hidden || undefined}>
-            <span className="role-swatch" style={{ background: ROLE_LOOK[body.role].colour }} aria-hidden />
+            <ColourChoice record={record} body={body} />
             <Tooltip label={`${body.id}, named "${body.name}" in the file`} openDelay={500}>
               <Text size="sm" truncate className="body-name">
                 {body.name}
@@ -54,5 +54,34 @@ export function BodiesPanel({ record }: { record: ComponentRecord }) {
         ))}
       </div>
     </Paper>
+  );
+}
+
+export const SWATCHES = ['#5f6f7a', '#2f3337', '#b7bdc2', '#b58a2a', '#9b5a2e', '#3a6ea5', '#3f7d58', '#7a4f8f', '#d9d2c3', '#a43b2d'];
+
+// The swatch before a body: its role's colour, or one of its own.
+function ColourChoice({ record, body }: { record: ComponentRecord; body: BodyEntry }) {
+  return (
+    <Popover position="right-start" withArrow shadow="md">
+      <Popover.Target>
+        <button
+          type="button"
+          className="role-swatch"
+          aria-label={`Colour of ${body.name}`}
+          style={{ background: body.ownColour ?? ROLE_LOOK[body.role].colour }}
+        />
+      </Popover.Target>
+      <Popover.Dropdown>
+        <ColorPicker
+          size="xs"
+          swatches={SWATCHES}
+          value={body.ownColour ?? ROLE_LOOK[body.role].colour}
+          onChangeEnd={(c) => setBodyColour(record.id, body.id, c)}
+        />
+        <button type="button" className="text-button" onClick={() => setBodyColour(record.id, body.id, undefined)}>
+          by its role
+        </button>
+      </Popover.Dropdown>
+    </Popover>
   );
 }

@@ -1,6 +1,6 @@
 import { Autocomplete, Button, Group, Select, TextInput } from '@mantine/core';
 import { useEffect, useState } from 'react';
-import { cross, flipZ, type Frame, fromZAndX, invert, type Motion, moveFrame, radFromDeg, rotationAbout, turn, type Vec3 } from '#core/math';
+import { addScaled, cross, flipZ, type Frame, fromZAndX, invert, type Motion, moveFrame, radFromDeg, rotationAbout, turn, type Vec3 } from '#core/math';
 import { type Connection, type FactOrigin, posedFromFile, type PoseStep } from '#core/records';
 import { CONNECTION_STANDARDS, type ConnectionStandard, USUAL_SIZES } from '#core/standards';
 import type { LengthUnit } from '#core/units';
@@ -92,6 +92,15 @@ export function ConnectionEditor({
           onChange={(a) => a && setFrame(fromZAndX(onStage.origin, onStage.z, AXES[a]), 'X')}
         />
       </Group>
+      <Nudge
+        unit={unit}
+        label={label}
+        onMove={(along, by) => setFrame({ ...onStage, origin: addScaled(onStage.origin, axesOf(onStage)[along], by) }, 'Nudge')}
+        onTurn={(about, deg) => {
+          const turned = rotationAbout([0, 0, 0], axesOf(onStage)[about], radFromDeg(deg));
+          setFrame({ ...onStage, z: turn(turned, onStage.z), x: turn(turned, onStage.x) }, 'Turn');
+        }}
+      />
       <Group gap={6}>
         <Button size="compact-xs" variant="default" onClick={() => setFrame(flipZ(onStage), 'Z')}>
           Flip Z
@@ -104,6 +113,48 @@ export function ConnectionEditor({
         </Button>
       </Group>
     </div>
+  );
+}
+
+const axesOf = (f: Frame): Record<'X' | 'Y' | 'Z', Vec3> => ({ X: f.x, Y: cross(f.z, f.x), Z: f.z });
+type AxisName = 'X' | 'Y' | 'Z';
+
+// Moves the frame along, or turns it about, one of its own axes by a typed amount.
+function Nudge({
+  unit,
+  label,
+  onMove,
+  onTurn,
+}: {
+  unit: LengthUnit;
+  label: string;
+  onMove: (along: AxisName, by: number) => void;
+  onTurn: (about: AxisName, deg: number) => void;
+}) {
+  const [axis, setAxis] = useState<AxisName>('Z');
+  const [by, setBy] = useState(1);
+  const [deg, setDeg] = useState(5);
+  return (
+    <Group gap={4} wrap="nowrap" align="end">
+      <Select
+        size="xs"
+        w={62}
+        label="Its own"
+        aria-label={`Axis to nudge ${label} along`}
+        data={['X', 'Y', 'Z']}
+        value={axis}
+        allowDeselect={false}
+        onChange={(a) => a && setAxis(a)}
+      />
+      <NumberField kind="length" unit={unit} aria-label={`Nudge ${label} by`} value={by} onCommit={setBy} w={72} />
+      <Button size="compact-xs" variant="default" onClick={() => onMove(axis, by)}>
+        Nudge
+      </Button>
+      <NumberField kind="angle" aria-label={`Turn ${label} by`} value={deg} onCommit={setDeg} w={62} />
+      <Button size="compact-xs" variant="default" onClick={() => onTurn(axis, deg)}>
+        Turn
+      </Button>
+    </Group>
   );
 }
 

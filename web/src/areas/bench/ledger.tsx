@@ -1,27 +1,34 @@
 import { Button, Collapse, Group, Select } from '@mantine/core';
 import { useState } from 'react';
-import { frameFromWorld, move, roundTo, type Vec3 } from '#core/math';
+import { frameFromWorld, move, type Vec3 } from '#core/math';
 import type { Model } from '#core/mesh';
 import { COMPONENT_KINDS, type ComponentRecord, mountFrameOf, type Tip, virtualTipOf } from '#core/records';
+import type { FaceRef, Mistake, Reading } from '#core/reading';
 import { sayConnection } from '#core/standards';
 import { formatLength, type LengthUnit } from '#core/units';
 import { changeComponent } from '../../app/store.ts';
 import { NumberField } from '../../common/number-field.tsx';
 import { addSeat, addTypedTip, editTip, removeMount, removeSeat, removeTip, setMount, typedOrigin } from './bench-actions.ts';
+import { FactsEntry } from './facts-entry.tsx';
 import { ConnectionEditor } from './frame-editor.tsx';
 import { GeometryEntry } from './geometry-entry.tsx';
 import { LedgerEntry, sayOrigin } from './ledger-entry.tsx';
 import { OfferLine, OfferSummary } from './offer-line.tsx';
 import { PoseEntry } from './pose-entry.tsx';
 import { type Offer, type OfferKey, sureOffers } from './proposals.ts';
+import { SplitEntry, UnitEntry } from './source-entry.tsx';
 
 /** What the next pick is for. */
 export type Arm = 'mount' | 'seat' | 'tip' | null;
 
 interface LedgerProps {
-  /** What was read and is still open; `reading` while that is being found out. */
+  /** What was read and is still open. */
   readonly offers: readonly Offer[];
-  readonly reading: boolean;
+  /** Undefined while the model is being read, null where nothing came of it. */
+  readonly reading: Reading | null | undefined;
+  readonly mistakes: readonly Mistake[];
+  /** Lights up faces on the stage. */
+  readonly onLook: (faces: readonly FaceRef[]) => void;
   readonly record: ComponentRecord;
   readonly model: Model;
   readonly unit: LengthUnit;
@@ -31,7 +38,7 @@ interface LedgerProps {
 
 /** Everything a component still needs, in any order: each entry with its value, its origin and what to do about it. */
 export function Ledger(props: LedgerProps) {
-  const { record, unit, offers, reading } = props;
+  const { record, model, unit, offers, reading, mistakes } = props;
   const { mount, seats, tips } = record;
   const needsTip = record.bodies.some((b) => b.role === 'cutting');
   const missing = [!mount && 'mount', needsTip && tips.length === 0 && 'tip'].filter(Boolean);
@@ -41,11 +48,25 @@ export function Ledger(props: LedgerProps) {
     <div className="ledger" role="region" aria-label="Ledger">
       <h2>Ledger</h2>
       <p className="ledger-summary">{missing.length > 0 ? `still to mark: ${missing.join(', ')}` : 'marked and ready to build'}</p>
-      <OfferSummary id={record.id} offers={sureOffers(offers)} reading={reading} />
+      <OfferSummary id={record.id} offers={sureOffers(offers)} reading={reading === undefined} />
+      {mistakes.map((m) => (
+        <p key={m.code + m.place.join()} className="ledger-mistake" role="alert">
+          <span className="ledger-mark fail" role="img" aria-label="wrong" />
+          {m.message}
+        </p>
+      ))}
+      {offers.length > 0 &&
+        (reading?.warnings ?? [])
+          .filter((w) => w.code !== 'unit')
+          .map((w) => (
+            <p key={w.code} className="ledger-hint warn">
+              {w.message}
+            </p>
+          ))}
       <LedgerEntry title="Kind" state={record.componentKind === 'other' ? 'missing' : 'set'} value={<KindSelect record={record} />}>
         {offerFor(props, 'kind')}
       </LedgerEntry>
-      <LedgerEntry title="Unit" state="set" value={record.source.unit} note={`read from the file · 1 = ${roundTo(record.source.unitScale, 6)} mm`} />
+      <UnitEntry record={record} reading={reading} />
       <LedgerEntry
         title="Bodies"
         state={hasRoles ? 'set' : 'missing'}
@@ -54,10 +75,12 @@ export function Ledger(props: LedgerProps) {
       >
         {offerFor(props, 'roles')}
       </LedgerEntry>
+      <SplitEntry record={record} reading={reading} unit={unit} />
       <PoseEntry record={record} unit={unit} />
       <MountEntry {...props} />
       <SeatsEntry {...props} />
       <TipsEntry {...props} />
+      <FactsEntry record={record} model={model} unit={unit} />
       <GeometryEntry key={`cutting ${record.id}`} record={record} target="cutting" unit={unit} />
       <GeometryEntry key={`holder ${record.id}`} record={record} target="non-cutting" unit={unit} />
       {seats.length === 0 && !mount && tips.length === 0 && (
@@ -67,9 +90,9 @@ export function Ledger(props: LedgerProps) {
   );
 }
 
-const offerFor = ({ record, offers }: LedgerProps, key: OfferKey) => {
+const offerFor = ({ record, offers, onLook }: LedgerProps, key: OfferKey) => {
   const offer = offers.find((o) => o.key === key);
-  return offer && <OfferLine id={record.id} offer={offer} />;
+  return offer && <OfferLine id={record.id} offer={offer} onLook={onLook} />;
 };
 
 function KindSelect({ record }: { record: ComponentRecord }) {
@@ -239,12 +262,6 @@ function TipsEntry(props: LedgerProps) {
                 <dt>centre height</dt>
                 <dd className={off ? 'warn' : ''}>{mm(p[1])}</dd>
               </dl>
-            )}
-            {record.mount && off && (
-              <p className="ledger-hint warn">
-                The tip lies {mm(Math.abs(p[1]))} off the turning plane: a 40 mm part changes by about {roundTo(((p[1] * p[1]) / 40) * 1000, 1)} µm on the
-                radius.
-              </p>
             )}
             <Collapse expanded={open === tip.id}>
               <TipEditor record={record} tip={tip} unit={unit} />

@@ -103,8 +103,8 @@ export function frameFromPicks(model: Model, picks: readonly PickRef[], kind: 'm
   return inward === (kind === 'mount') ? frame : flipZ(frame);
 }
 
-// X of a frame nobody gave a direction for: the file's own axis that is most square to Z.
-function tidyAcross(z: Vec3): Vec3 {
+/** X of a frame nobody gave a direction for: the file's own axis that is most square to Z. */
+export function tidyAcross(z: Vec3): Vec3 {
   const axes: Vec3[] = [
     [1, 0, 0],
     [0, 1, 0],
@@ -142,8 +142,9 @@ export function noseFromPick(model: Model, pick: PickRef): { noseRadius: number;
   }
   if (pick.kind !== 'face') return undefined;
   const face = body.faces[pick.index];
-  if (face.surface.kind !== 'cylinder') return undefined;
-  // The rounded edge of the face that lies highest is as good as any: they are all coaxial.
-  const arc = face.edges.map((e) => body.edges[e].curve).find((c) => c.kind === 'circle');
+  if (face.surface.kind !== 'cylinder' && face.surface.kind !== 'cone') return undefined;
+  // A nose with clearance is a cone: its larger arc is the one on the rake side.
+  const arcs = face.edges.map((e) => body.edges[e].curve).filter((c) => c.kind === 'circle');
+  const arc = arcs.sort((a, b) => (b.kind === 'circle' && a.kind === 'circle' ? b.radius - a.radius : 0))[0];
   return arc?.kind === 'circle' ? { noseRadius: arc.radius, noseCentre: arc.centre, outward: subtract(arc.middle, arc.centre) } : undefined;
 }

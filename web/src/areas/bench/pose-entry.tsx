@@ -9,6 +9,8 @@ import { editStep, moveBy, moveStep, removeStep, rotateAbout } from './bench-act
 import { LedgerEntry } from './ledger-entry.tsx';
 
 const AXES: Record<string, Vec3> = { X: [1, 0, 0], Y: [0, 1, 0], Z: [0, 0, 1] };
+const TARGETS: Record<string, Vec3> = { '+X': [1, 0, 0], '-X': [-1, 0, 0], '+Y': [0, 1, 0], '-Y': [0, -1, 0], '+Z': [0, 0, 1], '-Z': [0, 0, -1] };
+const DIAGONAL: Vec3 = [Math.sqrt(1 / 3), Math.sqrt(1 / 3), Math.sqrt(1 / 3)];
 
 /** The list of pose steps, each editable; and typed turns and moves. The vendor file stays as it came. */
 export function PoseEntry({ record, unit }: { record: ComponentRecord; unit: LengthUnit }) {
@@ -72,6 +74,20 @@ export function PoseEntry({ record, unit }: { record: ComponentRecord; unit: Len
           Turn
         </Button>
       </Group>
+      <Group gap={6}>
+        <Button size="compact-xs" variant="default" onClick={() => rotateAbout(id, [0, 0, 0], [1, 0, 0], 180, 'Flipped over')}>
+          Flip over
+        </Button>
+        <Button
+          size="compact-xs"
+          variant="default"
+          title="X becomes Y, Y becomes Z, Z becomes X"
+          onClick={() => rotateAbout(id, [0, 0, 0], DIAGONAL, 120, 'Swapped the axes')}
+        >
+          Swap axes
+        </Button>
+        <span className="ledger-hint">or pick on the model</span>
+      </Group>
       <div className="triple with-button">
         {[0, 1, 2].map((k) => (
           <NumberField
@@ -112,7 +128,21 @@ function StepFields({ id, step, unit }: { id: string; step: PoseStep; unit: Leng
         ))}
       </>
     );
-  return <span className="number pose-align">{sayTurn(step)}</span>;
+  return (
+    <>
+      <Select
+        size="xs"
+        w={70}
+        aria-label="Where the step makes it point"
+        data={Object.keys(TARGETS)}
+        value={Object.keys(TARGETS).find((t) => TARGETS[t].every((v, k) => Math.abs(v - step.to[k]) < 1e-9)) ?? null}
+        placeholder="askew"
+        allowDeselect={false}
+        onChange={(t) => t && editStep(id, step.id, { to: TARGETS[t] })}
+      />
+      <span className="number pose-align">{sayTurn(step)}</span>
+    </>
+  );
 }
 
 const sayPoint = (m: Motion, unit: LengthUnit) => m.t.map((v) => formatLength(v, unit)).join(', ');

@@ -21,11 +21,17 @@ const reading: Reading = {
     connection: { standard: 'cylindrical', size: 16 },
     confidence: 0.94,
     evidence: 'cylinder 15',
+    faces: [{ body: 'b1', face: 14 }],
   },
+  otherMounts: [],
+  isFused: false,
   seats: [],
   tips: [
     {
       body: 'b2',
+      kind: 'nose',
+      rake: [0, 1, 0],
+      faces: [],
       noseRadius: 0.4,
       noseCentre: [149.6, 0, -10.6],
       virtualTip: [150, 0, -11],

@@ -2,7 +2,7 @@
 import { useEffect, useState } from 'react';
 import { encodeModel, type Model } from '#core/mesh';
 import { type ComponentRecord, cornerTowards, type FactOrigin, mountFrameOf, type Tip, withMount } from '#core/records';
-import type { FoundConnection, FoundTip, Reading } from '#core/reading';
+import type { FaceRef, FoundConnection, FoundTip, Reading } from '#core/reading';
 import { sayConnection } from '#core/standards';
 import { roundTo } from '#core/math';
 import { changeComponent } from '../../app/store.ts';
@@ -17,6 +17,8 @@ export interface Offer {
   readonly text: string;
   readonly confidence: number;
   readonly evidence: string;
+  /** The faces that it rests on, to light up. */
+  readonly faces: readonly FaceRef[];
   /** What taking it changes. */
   readonly take: (record: ComponentRecord) => Partial<ComponentRecord>;
 }
@@ -28,7 +30,9 @@ const KIND_WORDS: Record<Reading['kind'], ComponentRecord['componentKind']> = {
   turning: 'turning tool',
   boring: 'boring bar',
   grooving: 'turning tool',
-  rotating: 'cutter',
+  threading: 'turning tool',
+  rotating: 'holder',
+  cutter: 'cutter',
   block: 'station block',
   adapter: 'adapter',
 };
@@ -44,10 +48,10 @@ export const asMark = (found: FoundConnection, id: string, name: string) => ({
   origin: read(found.evidence),
 });
 
-function asTip(found: FoundTip, record: ComponentRecord): Tip {
+function asTip(found: FoundTip, record: ComponentRecord, name: string): Tip {
   return {
     id: newId(),
-    name: 'Tip',
+    name,
     noseRadius: roundTo(found.noseRadius, 6),
     noseCentre: found.noseCentre,
     corner: cornerTowards(found.towards, mountFrameOf(record)),
@@ -64,7 +68,14 @@ export function openOffers(record: ComponentRecord, reading: Reading | undefined
   const { mount, seats, tips, roles } = reading;
   const kind = reading.kind === 'adapter' && seats.some((s) => s.connection.standard === 'ER') ? 'holder' : KIND_WORDS[reading.kind];
   if (record.componentKind === 'other' && mount)
-    offers.push({ key: 'kind', text: kind, confidence: mount.confidence, evidence: 'from its connection and bodies', take: () => ({ componentKind: kind }) });
+    offers.push({
+      key: 'kind',
+      text: kind,
+      confidence: mount.confidence,
+      evidence: 'from its connection and bodies',
+      faces: [],
+      take: () => ({ componentKind: kind }),
+    });
   if (roles.length > 1 && record.bodies.every((b) => b.role === 'tool body') && roles.some((r) => r.role !== 'tool body'))
     offers.push({
       key: 'roles',
@@ -75,6 +86,7 @@ export function openOffers(record: ComponentRecord, reading: Reading | undefined
           .filter((r) => r.role === 'cutting')
           .map((r) => r.evidence)
           .join('; ') || 'by shape, size and place',
+      faces: [],
       take: (r) => ({ bodies: r.bodies.map((b) => ({ ...b, role: roles.find((p) => p.body === b.id)?.role ?? b.role })) }),
     });
   if (!record.mount && mount)
@@ -83,6 +95,7 @@ export function openOffers(record: ComponentRecord, reading: Reading | undefined
       text: sayConnection(mount.connection),
       confidence: mount.confidence,
       evidence: mount.evidence,
+      faces: mount.faces,
       take: (r) => withMount(r, asMark(mount, 'mount', 'Mount')),
     });
   if (record.seats.length === 0 && seats.length > 0)
@@ -91,17 +104,27 @@ export function openOffers(record: ComponentRecord, reading: Reading | undefined
       text: seats.map((s) => sayConnection(s.connection)).join(', '),
       confidence: Math.min(...seats.map((s) => s.confidence)),
       evidence: seats.map((s) => s.evidence).join('; '),
+      faces: seats.flatMap((s) => s.faces),
       take: () => ({ seats: seats.map((s, i) => asMark(s, newId(), `Seat ${i + 1}`)) }),
     });
   if (record.tips.length === 0 && tips.length > 0)
     offers.push({
       key: 'tip',
-      text: tips.map((t) => `RE ${roundTo(t.noseRadius, 3)}, entering angle ${t.enteringAngle}°, ${t.hand}`).join('; '),
+      text: sayTips(tips),
       confidence: Math.min(...tips.map((t) => t.confidence)),
-      evidence: tips.map((t) => t.evidence).join('; '),
-      take: (r) => ({ tips: tips.map((t) => asTip(t, r)) }),
+      evidence: [...new Set(tips.map((t) => t.evidence))].join('; '),
+      faces: tips.flatMap((t) => t.faces.map((face) => ({ body: t.body, face }))),
+      take: (r) => ({ tips: tips.map((t, i) => asTip(t, r, i === 0 ? 'Tip' : `Tip ${i + 1}`)) }),
     });
   return offers;
+}
+
+function sayTips(tips: readonly FoundTip[]): string {
+  const [t] = tips;
+  if (t.kind === 'point') return `drill point ${roundTo(t.includedAngle, 1)}°`;
+  if (t.kind === 'groove') return `groove ${roundTo(t.width ?? 0, 3)} wide, RE ${roundTo(t.noseRadius, 3)} twice, ${t.hand}`;
+  if (t.kind === 'full radius') return `full radius ${roundTo(t.noseRadius, 3)}, ${t.hand}`;
+  return `RE ${roundTo(t.noseRadius, 3)}, entering angle ${roundTo(t.enteringAngle, 1)}°, ${t.hand}`;
 }
 
 const sayRoleCounts = (roles: readonly string[]): string => [...new Set(roles)].map((role) => `${roles.filter((r) => r === role).length} ${role}`).join(' · ');
