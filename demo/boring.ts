@@ -1,9 +1,9 @@
-import { makePlane, type Shape3D, type Solid } from 'replicad';
+import { makeCylinder, makePlane, type Shape3D, type Solid } from 'replicad';
 import { layOut, rhombicInsert, type RhombicInsert } from './inserts.ts';
 import type { DemoModel } from './model.ts';
 import { engrave, hole, type P2, polygon, prismXZ, screw, turned } from './shapes.ts';
 
-const insert: RhombicInsert = { tip: [11, 150], angleDeg: 80, inscribedCircle: 6.35, thickness: 2.38, noseRadius: 0.4, holeDiameter: 2.8 };
+const insert: RhombicInsert = { tip: [11, 150], angleDeg: 80, inscribedCircle: 6.35, thickness: 2.38, noseRadius: 0.4, holeDiameter: 2.8, clearanceDeg: 7 };
 
 /** A 16 mm boring bar with coolant hole and flats, filed in inches. Mount on the axis at the rear face. */
 export function boringBar(): DemoModel {
@@ -18,7 +18,8 @@ export function boringBar(): DemoModel {
   ]);
   // The head: wider towards the tip, cut away above the insert.
   const head = prismXZ([[0, 128], [7.4, 128], [at(7, 0.6)[0], 138], at(0.6, 0.6), at(0.6, 14), [0, 149.2]], 0, 6.6);
-  body = body.fuse(head);
+  // Rounded so that it goes into a bore of 21: inside a circle of that size through the tip.
+  body = body.fuse(head.intersect(makeCylinder(10.35, 40, [0.55, 0, 120], [0, 0, 1])));
   body = body.cut(
     prismXZ(
       [

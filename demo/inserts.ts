@@ -1,5 +1,5 @@
 // Indexable inserts of the demo tools, with their virtual tip at a given place (x, z) of the mount frame.
-import { makeCylinder, type Solid } from 'replicad';
+import { makeCylinder, type Sketch, type Solid } from 'replicad';
 import { type P2, polygon } from './shapes.ts';
 
 export interface RhombicInsert {
@@ -9,6 +9,8 @@ export interface RhombicInsert {
   readonly thickness: number;
   readonly noseRadius: number;
   readonly holeDiameter: number;
+  /** Clearance of the sides; square ones without it. */
+  readonly clearanceDeg?: number;
 }
 
 const along = (deg: number): P2 => [Math.cos((deg * Math.PI) / 180), Math.sin((deg * Math.PI) / 180)];
@@ -31,11 +33,24 @@ export function rhombicInsert(given: RhombicInsert): Solid {
   const { corners, centre } = layOut(given);
   const { thickness, noseRadius, holeDiameter } = given;
   const shrink = (by: number): P2[] => corners.map(([x, z]): P2 => [centre[0] + (x - centre[0]) * by, centre[1] + (z - centre[1]) * by]);
-  const blank = (polygon(corners).sketchOnPlane('XZ').extrude(thickness) as Solid).fillet(noseRadius, (e) => e.inDirection('Y'));
+  const blank = given.clearanceDeg
+    ? withClearance(given, corners, centre)
+    : (polygon(corners).sketchOnPlane('XZ').extrude(thickness) as Solid).fillet(noseRadius, (e) => e.inDirection('Y'));
   const groove = (polygon(shrink(0.84)).sketchOnPlane('XZ').extrude(0.25) as Solid).cut(
     polygon(shrink(0.6)).sketchOnPlane('XZ', [0, 1, 0]).extrude(3) as Solid,
   );
   const through = makeCylinder(holeDiameter / 2, thickness + 2, [centre[0], 1, centre[1]], [0, -1, 0]);
   const sink = makeCylinder(holeDiameter * 0.62, 0.9, [centre[0], 0.01, centre[1]], [0, -1, 0]);
   return blank.cut(groove).cut(through).cut(sink);
+}
+
+// Rounded outline at the top, the same with its sides set in below: a ruled solid between them.
+function withClearance({ thickness, noseRadius, inscribedCircle, clearanceDeg = 0 }: RhombicInsert, corners: readonly P2[], centre: P2): Solid {
+  const inset = thickness * Math.tan((clearanceDeg * Math.PI) / 180);
+  const factor = 1 - (2 * inset) / inscribedCircle;
+  const outline = (f: number, r: number, y: number) =>
+    polygon(corners.map(([x, z]): P2 => [centre[0] + (x - centre[0]) * f, centre[1] + (z - centre[1]) * f]))
+      .fillet(r)
+      .sketchOnPlane('XZ', [0, y, 0]) as Sketch;
+  return outline(1, noseRadius, 0).loftWith(outline(factor, Math.max(0.02, noseRadius - inset), -thickness), { ruled: true });
 }

@@ -121,7 +121,7 @@ export function Evidence({ item, faces }: { item: StageItem; faces: readonly { r
     <group matrix={matrixOfMotion(item.stageFromModel)} matrixAutoUpdate={false}>
       {bodies.map((id) => {
         const body = item.model.bodies.find((b) => b.id === id);
-        return body ? <LitFaces key={id} body={body} faces={faces.filter((f) => f.body === id).map((f) => f.face)} colour="#1c9a8c" opacity={0.6} /> : null;
+        return body ? <LitFaces key={id} body={body} faces={faces.filter((f) => f.body === id).map((f) => f.face)} colour="#1c9a8c" opacity={0.42} /> : null;
       })}
     </group>
   );

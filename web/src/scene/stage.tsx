@@ -250,7 +250,7 @@ function zoomToFit(camera: ThreeOrthographicCamera, bounds: NonNullable<ReturnTy
   const points = boundsCorners(bounds).map((c) => new Vector3(...c).applyMatrix4(inverse));
   const spread = (pick: (v: Vector3) => number) => Math.max(...points.map(pick)) - Math.min(...points.map(pick));
   return (
-    0.88 *
+    0.84 *
     Math.min(
       width /
         Math.max(

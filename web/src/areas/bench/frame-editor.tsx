@@ -135,7 +135,7 @@ function Nudge({
   const [by, setBy] = useState(1);
   const [deg, setDeg] = useState(5);
   return (
-    <Group gap={4} wrap="nowrap" align="end">
+    <Group gap={4} align="end">
       <Select
         size="xs"
         w={62}

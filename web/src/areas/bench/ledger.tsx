@@ -47,7 +47,7 @@ export function Ledger(props: LedgerProps) {
   return (
     <div className="ledger" role="region" aria-label="Ledger">
       <h2>Ledger</h2>
-      <p className="ledger-summary">{missing.length > 0 ? `still to mark: ${missing.join(', ')}` : 'marked and ready to build'}</p>
+      <p className="ledger-summary">{sayStanding(missing, mistakes.length)}</p>
       <OfferSummary id={record.id} offers={sureOffers(offers)} reading={reading === undefined} />
       {mistakes.map((m) => (
         <p key={m.code + m.place.join()} className="ledger-mistake" role="alert">
@@ -88,6 +88,11 @@ export function Ledger(props: LedgerProps) {
       )}
     </div>
   );
+}
+
+function sayStanding(missing: readonly unknown[], wrong: number): string {
+  if (wrong > 0) return wrong === 1 ? 'one thing is wrong' : `${wrong} things are wrong`;
+  return missing.length > 0 ? `still to mark: ${missing.join(', ')}` : 'marked and ready to build';
 }
 
 const offerFor = ({ record, offers, onLook }: LedgerProps, key: OfferKey) => {
@@ -142,7 +147,7 @@ function MountEntry(props: LedgerProps) {
   return (
     <LedgerEntry
       title="Mount"
-      state={mount ? 'set' : 'missing'}
+      state={!mount ? 'missing' : props.mistakes.some((m) => m.at === 'mount') ? 'fail' : 'set'}
       value={mount ? sayConnection(mount.connection) : undefined}
       note={mount ? sayOrigin(mount.origin) : 'the connection towards the machine'}
     >
@@ -235,7 +240,7 @@ function TipsEntry(props: LedgerProps) {
   return (
     <LedgerEntry
       title="Tip"
-      state={record.tips.length > 0 ? 'set' : needsTip ? 'missing' : 'set'}
+      state={props.mistakes.some((m) => m.at === 'tip') ? 'fail' : record.tips.length === 0 && needsTip ? 'missing' : 'set'}
       value={record.tips[0] ? `RE ${mm(record.tips[0].noseRadius)}` : 'none'}
       note={record.tips[0] ? sayOrigin(record.tips[0].origin) : 'pick the rounded edge of the cutting corner'}
     >

@@ -153,39 +153,39 @@ function PlaceChoice({ record, model, picks, setPicks, posed, axes, unit, arm, s
       {arm === null && <FaceColours {...{ record, model, picks, setPicks }} />}
       {arm === null && along && stageDirection && (
         <>
-          <Group gap={6} wrap="nowrap" align="end">
-            <NumberField kind="angle" label="Turn about it by" value={angle} onCommit={setAngle} w={110} />
+          <Group gap={6} wrap="nowrap">
             <Button
-              size="xs"
+              size="compact-xs"
               variant="default"
               onClick={() => {
                 rotateAbout(id, move(posed, along.through), stageDirection, angle, `Turned about: ${along.name}`);
                 setPicks([]);
               }}
             >
-              Turn
+              Turn about it
             </Button>
+            <NumberField kind="angle" aria-label="Turn about it by" value={angle} onCommit={setAngle} w={84} />
           </Group>
-          <Group gap={6} wrap="nowrap" align="end">
-            <Select
-              size="xs"
-              w={110}
-              label="Make it point to"
-              data={Object.keys(TARGETS)}
-              value={target}
-              allowDeselect={false}
-              onChange={(t) => t && setTarget(t)}
-            />
+          <Group gap={6} wrap="nowrap">
             <Button
-              size="xs"
+              size="compact-xs"
               variant="default"
               onClick={() => {
                 alignTo(id, move(posed, along.through), stageDirection, TARGETS[target], `Made ${along.name} point to ${target}`);
                 setPicks([]);
               }}
             >
-              Align
+              Make it point to
             </Button>
+            <Select
+              size="xs"
+              w={84}
+              aria-label="Make it point to"
+              data={Object.keys(TARGETS)}
+              value={target}
+              allowDeselect={false}
+              onChange={(t) => t && setTarget(t)}
+            />
           </Group>
         </>
       )}
