@@ -29,7 +29,9 @@ describe('inspect', () => {
     // An insert of inscribed circle 6.35, 80 degrees, thickness 2.38, less its hole of 2.8 and four nose roundings.
     const rhombus = 6.35 ** 2 / Math.sin((80 * Math.PI) / 180);
     const roundings = 0.4 ** 2 * 2 * (1 / Math.tan((40 * Math.PI) / 180) + 1 / Math.tan((50 * Math.PI) / 180)) - 0.4 ** 2 * Math.PI;
-    const insert = (rhombus - roundings - Math.PI * 1.4 ** 2) * 2.38;
+    // Its sides have 7 degrees of clearance: the foot is smaller.
+    const foot = 1 - (2 * 2.38 * Math.tan((7 * Math.PI) / 180)) / 6.35;
+    const insert = (((rhombus - roundings) * (1 + foot + foot * foot)) / 3) * 2.38 - Math.PI * 1.4 ** 2 * 2.38;
     expect(Math.abs(Number(result.bodies[1].volume) / insert - 1)).toBeLessThan(0.12);
   });
   it('reads as a table without --json', () => {
@@ -49,6 +51,26 @@ describe('propose', () => {
       tips: [{ enteringAngle: 95, includedAngle: 80, hand: 'right', tipOrientation: 2 }],
     });
     for (const field of ['noseRadius', 'noseCentre', 'virtualTip', 'confidence', 'evidence']) expect(result.tips[0]).toHaveProperty(field);
+  });
+});
+
+describe('meshes and designations', () => {
+  it('an STL is inspected and read like a STEP file', () => {
+    const file = join(root, 'demo/corpus/models/boring-5.stl');
+    expect(ruota('inspect', file, '--json').json()).toMatchObject({
+      format: 'stl',
+      unit: 'mm',
+      bodies: [{ closed: true }, { closed: true }, { closed: true }],
+    });
+    const read = ruota('propose', file, '--json').json() as unknown as { tips: object[] };
+    expect(read).toMatchObject({ kind: 'boring', mount: { connection: { standard: 'cylindrical' } }, tips: [{ enteringAngle: 95 }] });
+    expect(Object.keys(read.tips[0])).not.toContain('faces');
+  });
+  it('a designation is told field by field, also with blanks; another word is refused', () => {
+    expect(ruota('designation', 'DCLNL', '2525M12', '--json').json()).toMatchObject({ standard: 'ISO 5608', hand: 'left', enteringAngle: 95, toolLength: 150 });
+    expect(ruota('designation', 'CNMG120408').stdout).toMatch(/nose radius RE\s+0\.8 mm/);
+    expect(ruota('designation', 'hub-special')).toMatchObject({ status: 3, stdout: '' });
+    expect(ruota('designation').status).toBe(2);
   });
 });
 
@@ -121,7 +143,7 @@ describe('what cannot be done', () => {
   it.each([
     [[], 2],
     [['fly'], 2],
-    [['designation', 'CNMG120408'], 2],
+    [['component', 'x.json'], 2],
     [['propose', 'x.step', '--kind', 'spoon'], 2],
     [['inspect'], 2],
     [['envelope', 'x.step', '--mode', 'wrap', '--tolerance', '1', '--out', 'x.stl'], 2],

@@ -5,7 +5,7 @@ import { placeTips } from '#core/assembly';
 import { cookRecipe, makeGeometry, packAssembly, readRecipe, verifyPackage } from '#core/handover';
 import { IssueError, issue, say, unwrap } from '#core/issues';
 import { type FoundConnection, proposeReading, type ReadingKind } from '#core/reading';
-import { sayConnection } from '#core/standards';
+import { readDesignation, sayConnection } from '#core/standards';
 import { hasBrep, type Kernel, loadKernel, readModelFile, writeRevolvedStep, writeStepPart } from '#core/kernel';
 import { ENCLOSURE_SLACK, fromZAndX, IDENTITY, addScaled, type Vec3, roundTo } from '#core/math';
 import { triangleCount, writeGlb, writeStl, writeThreeMf } from '#core/mesh';
@@ -19,6 +19,7 @@ export type CommandRequest =
   | { command: 'propose'; file: string; kind: ReadingKind }
   | { command: 'envelope'; file: string; mode: 'revolved' | 'exact'; tolerance: number; axis?: number[]; bodies?: string[]; out: string }
   | { command: 'assemble'; file: string; out: string }
+  | { command: 'designation'; code: string }
   | { command: 'verify'; file: string };
 
 export interface CommandOutput {
@@ -33,6 +34,7 @@ type Say = (text: string) => void;
 
 /** Runs a command; throws an IssueError where its input cannot be used. */
 export async function runCommand(request: CommandRequest, progress: Say): Promise<CommandOutput> {
+  if (request.command === 'designation') return designation(request.code);
   const bytes = await readInput(request.file);
   const kernel = await loadKernel();
   switch (request.command) {
@@ -47,6 +49,35 @@ export async function runCommand(request: CommandRequest, progress: Say): Promis
     case 'verify':
       return verify(kernel, bytes, basename(request.file));
   }
+}
+
+// The words of a designation's fields, with their units.
+const FIELD_WORDS: Record<string, [words: string, unit: '' | 'mm' | 'deg']> = {
+  standard: ['standard', ''],
+  insertShape: ['insert shape', ''],
+  includedAngle: ['included angle EPSR', 'deg'],
+  clearance: ['clearance', 'deg'],
+  inscribedCircle: ['inscribed circle IC', 'mm'],
+  edgeLength: ['edge length', 'mm'],
+  thickness: ['thickness S', 'mm'],
+  noseRadius: ['nose radius RE', 'mm'],
+  enteringAngle: ['entering angle KAPR', 'deg'],
+  facing: ['for facing', ''],
+  hand: ['hand', ''],
+  shankHeight: ['shank height', 'mm'],
+  shankWidth: ['shank width', 'mm'],
+  shankDiameter: ['shank diameter', 'mm'],
+  toolLength: ['tool length', 'mm'],
+  functionalWidth: ['usual functional width WF', 'mm'],
+};
+
+function designation(code: string): CommandOutput {
+  const said = unwrap(readDesignation(code));
+  const rows = Object.entries(FIELD_WORDS).flatMap(([key, [words, unit]]) => {
+    const value = said[key as keyof typeof said];
+    return value === undefined ? [] : [[words, `${typeof value === 'boolean' ? (value ? 'yes' : 'no') : value}${unit ? ` ${unit}` : ''}`]];
+  });
+  return { json: said, text: `${said.code}\n${table(['field', 'value'], rows)}`, warnings: [], checkFailed: false };
 }
 
 async function readInput(file: string): Promise<Uint8Array> {
@@ -104,9 +135,9 @@ async function propose(kernel: Kernel, bytes: Uint8Array, request: CommandReques
   const file = basename(request.file);
   const { model, warnings } = unwrap(await readModelFile(kernel, bytes, file, { onProgress: (_, text) => progress(text) }));
   const reading = proposeReading(model, request.kind);
-  const flat = ({ frame, ...rest }: FoundConnection) => ({ ...frame, ...rest });
+  const flat = ({ frame, faces: _, ...rest }: FoundConnection) => ({ ...frame, ...rest });
   const { kind, roles, axis, mount, seats } = reading;
-  const tips = reading.tips.map(({ body: _, towards: __, ...tip }) => tip);
+  const tips = reading.tips.map(({ body: _, towards: __, rake: ___, faces: ____, ...tip }) => tip);
   const rows = [
     ...roles.map((r) => [r.body, r.role, r.confidence.toFixed(2), r.evidence]),
     ...(mount ? [['mount', sayConnection(mount.connection), mount.confidence.toFixed(2), `at ${vector(mount.frame.origin)}; ${mount.evidence}`]] : []),

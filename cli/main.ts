@@ -9,9 +9,10 @@ import type { WorkerMessage } from './worker.ts';
 
 const USAGE = `ruota COMMAND ... [--json]
 
-  inspect FILE                     bodies, unit, volumes, boxes of a STEP file
+  inspect FILE                     bodies, unit, volumes, boxes of a STEP, STL, OBJ, 3MF or GLB file
   propose FILE [--kind turning|boring|grooving|rotating|block|auto]
-                                   roles, mount, seats and tip as read from the model
+                                   kind, roles, mount, seats and tips as read from the model
+  designation CODE                 what an ISO 1832, 5608 or 6261 designation says
   envelope FILE --mode exact|revolved --tolerance T [--axis ox,oy,oz,dx,dy,dz] [--bodies ID,ID] --out OUT.(stl|glb|3mf|step)
                                    light geometry that is never too small
   assemble RECIPE.json --out DIR   joins components and writes the package
@@ -19,7 +20,7 @@ const USAGE = `ruota COMMAND ... [--json]
 
 const EXIT = { done: 0, usage: 2, input: 3, check: 4 } as const;
 // Commands of the contract that later work brings.
-const NOT_YET = ['designation', 'component', 'batch'];
+const NOT_YET = ['component', 'batch'];
 
 class UsageError extends Error {}
 
@@ -43,7 +44,11 @@ function parse(argv: string[]): { request: CommandRequest; json: boolean } | { h
   if (values.help || command === 'help') return { help: true };
   if (!command) throw new UsageError('say a command');
   if (NOT_YET.includes(command)) throw new UsageError(`the command ${command} is not there yet`);
-  if (!['inspect', 'propose', 'envelope', 'assemble', 'verify'].includes(command)) throw new UsageError(`there is no command ${command}`);
+  if (!['inspect', 'propose', 'designation', 'envelope', 'assemble', 'verify'].includes(command)) throw new UsageError(`there is no command ${command}`);
+  if (command === 'designation') {
+    if (!file) throw new UsageError('designation takes a code, as CNMG120408');
+    return { json: values.json ?? false, request: { command, code: [file, ...rest].join(' ') } };
+  }
   if (!file || rest.length > 0) throw new UsageError(`${command} takes one file`);
   const json = values.json ?? false;
   if (command === 'inspect' || command === 'verify') return { json, request: { command, file } };
@@ -80,7 +85,8 @@ function limitSeconds(file: string): number {
 function run(request: CommandRequest): Promise<{ output: CommandOutput } | { code: number; message: string }> {
   return new Promise((resolve) => {
     const worker = new Worker(new URL('./worker.mjs', import.meta.url));
-    const seconds = Math.round(limitSeconds(request.file));
+    const file = 'file' in request ? request.file : request.code;
+    const seconds = Math.round(limitSeconds(file));
     const end = (result: Parameters<typeof resolve>[0]) => {
       clearTimeout(timer);
       resolve(result);
@@ -88,7 +94,7 @@ function run(request: CommandRequest): Promise<{ output: CommandOutput } | { cod
     };
     const crash = (text: string) => end({ code: EXIT.input, message: say(issue('kernel.crashed', { job: request.command, text })) });
     const timer = setTimeout(
-      () => end({ code: EXIT.input, message: sayWhat(issue('kernel.timeout', { job: `${request.command} of ${request.file}`, seconds })) }),
+      () => end({ code: EXIT.input, message: sayWhat(issue('kernel.timeout', { job: `${request.command} of ${file}`, seconds })) }),
       seconds * 1000,
     );
     worker.on('error', (error) => crash(error instanceof Error ? error.message : String(error)));
