@@ -26,7 +26,7 @@ export async function dropFile(page: Page, name: string, content: Uint8Array): P
     [name, Buffer.from(content).toString('base64')] as const,
   );
   await page.dispatchEvent('body', 'dragenter', { dataTransfer: data });
-  const target = page.getByText('Drop STEP files or a package');
+  const target = page.getByText('Drop models or a package');
   await expect(target).toBeVisible();
   for (const type of ['dragenter', 'dragover', 'drop']) await target.dispatchEvent(type, { dataTransfer: data });
 }
@@ -91,6 +91,14 @@ export async function pointAt(page: Page, what: RegExp, { near = [0.5, 0.5], beh
     }
   }
   throw new Error(`nothing on the stage is named like ${what}`);
+}
+
+/** Where a label stands on the stage, as shares of its width and height. */
+export async function placeOfLabel(page: Page, text: RegExp): Promise<[number, number]> {
+  const label = await page.locator('.stage-label').filter({ hasText: text }).first().boundingBox();
+  const stage = await page.getByRole('application').boundingBox();
+  if (!label || !stage) throw new Error(`no label ${text} on the stage`);
+  return [(label.x + label.width / 2 - stage.x) / stage.width, (label.y + label.height / 2 - stage.y) / stage.height];
 }
 
 /** Points at it and takes it: by click, or with Enter where it lies behind. */

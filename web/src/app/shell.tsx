@@ -74,7 +74,7 @@ export function Shell() {
       </main>
       <JobPanel />
       <Dropzone.FullScreen onDrop={open} accept={undefined} maxSize={undefined} multiple>
-        <div className="drop-target">Drop STEP files or a package</div>
+        <div className="drop-target">Drop models or a package</div>
       </Dropzone.FullScreen>
     </div>
   );

@@ -198,7 +198,8 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
           tips={stageTips}
           picks={shown === 'source' ? picks : []}
           view={view}
-          fitKey={`${record.id} ${seenMount ? 'mounted' : ''}`}
+          // Another pose may take the tool out of the view.
+          fitKey={`${record.id} ${seenMount ? 'mounted' : ''} ${posed.r.map((v) => v.toFixed(6)).join()} ${posed.t.map((v) => v.toFixed(3)).join()}`}
           insetLeft={PANEL_SHARE}
           describe={shown === 'source' ? describe : undefined}
           onPick={onPick}
