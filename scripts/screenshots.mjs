@@ -56,6 +56,15 @@ try {
     await page.waitForTimeout(1500);
     await take(name);
   }
+  // The facts of the boring bar, with its designation and the bore it can work in; and what picks make.
+  await page.getByRole('link', { name: 'Shelf' }).click();
+  await page.getByRole('link', { name: 'Hub-bore bar 16', exact: true }).click();
+  const designation = page.getByRole('textbox', { name: 'Designation' });
+  await designation.fill('A16M-SCLCR 06');
+  await designation.press('Enter');
+  await page.getByText('Minimum bore against depth').waitFor();
+  await page.evaluate(() => document.querySelector('[aria-label="Facts"]')?.scrollIntoView({ block: 'start' }));
+  await take('bench-facts');
   await page.getByRole('link', { name: 'Handover' }).click();
   await page.getByRole('button', { name: 'Write the package' }).waitFor();
   await take('handover');

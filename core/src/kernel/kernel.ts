@@ -23,6 +23,8 @@ export function kernelErrorText(kernel: Kernel, error: unknown): string {
   }
 }
 
-/** True for failures after which the kernel's memory cannot be trusted and it must be replaced. */
-export const isKernelLost = (error: unknown): boolean =>
-  error instanceof RangeError || (error instanceof Error && /RuntimeError|out of bounds|unreachable|memory/i.test(`${error.name} ${error.message}`));
+/** True for failures after which the kernel's memory cannot be trusted and it must be replaced. Told by name: errors may come from another realm. */
+export function isKernelLost(error: unknown): boolean {
+  const { name, message } = (typeof error === 'object' && error !== null ? error : {}) as { name?: unknown; message?: unknown };
+  return /RangeError|RuntimeError|out of bounds|unreachable|memory/i.test(`${String(name)} ${String(message)}`);
+}

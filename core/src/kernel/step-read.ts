@@ -77,10 +77,13 @@ export function readStep(kernel: Kernel, bytes: Uint8Array, file: string, option
   return withStepSolids<ReadModel>(kernel, bytes, file, { ...facts.value, work }, (solids) => {
     const chordTolerance = options.chordTolerance ?? DISPLAY_CHORD;
     const warnings: Issue[] = [];
-    const read = solids.map((solid, i) => {
+    const read: BodyGeometry[] = [];
+    for (const [i, solid] of solids.entries()) {
       report(0.5 + (0.45 * i) / solids.length, `Meshing body ${i + 1} of ${solids.length}`);
-      return readBody(kernel.oc, solid, `b${i + 1}`, chordTolerance, options.exactProperties ?? false);
-    });
+      const body = readBody(kernel.oc, solid, `b${i + 1}`, chordTolerance, options.exactProperties ?? false);
+      if (!body) return failed('step.unreadable', { file, text: `a face of body ${i + 1} is damaged and cannot be meshed` });
+      read.push(body);
+    }
     const signatures = read.map((b) => ({
       faceCount: b.faces.length,
       gyration: gyration(Array.from({ length: b.corners.length / 3 }, (_, i) => [b.corners[3 * i], b.corners[3 * i + 1], b.corners[3 * i + 2]])),
@@ -165,12 +168,12 @@ function noSolid(oc: OpenCascadeInstance, own: Own, whole: TopoDS_Shape | undefi
   return failed('step.no-solid', { file, found });
 }
 
-function readBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: string, chordTolerance: number, exactProperties: boolean): BodyGeometry {
+function readBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: string, chordTolerance: number, exactProperties: boolean): BodyGeometry | undefined {
   const { mesh, faceStart, faceHashes } = tessellate(oc, solid, { chordTolerance });
   const polylines = readEdgePolylines(oc, solid, chordTolerance);
   const topology = readTopology(oc, solid, polylines);
-  if (faceHashes.length !== topology.faceHashes.length || faceHashes.some((h, i) => h !== topology.faceHashes[i]))
-    throw new Error(`step-read.readBody: faces of mesh and topology differ; got ${faceHashes.length}, expected ${topology.faceHashes.length}`);
+  // A damaged face has a border but no surface that could be meshed: the body would have a hole without a word.
+  if (faceHashes.length !== topology.faceHashes.length || faceHashes.some((h, i) => h !== topology.faceHashes[i])) return undefined;
   const edgeStart = new Uint32Array(topology.edges.length + 1);
   const lines = topology.edgeHashes.map((h) => polylines.get(h) ?? new Float64Array(0));
   lines.forEach((line, i) => {
