@@ -46,7 +46,9 @@ test('an STL has faces to point at, is read, and changes its unit as one step', 
   await choose(page, 'Unit of the file', 'inch');
   await expect(entry(page, 'Unit')).toContainText('taken as inch by hand', { timeout: 30_000 });
   // Marks have grown with the model.
-  await expect(entry(page, 'Facts').locator('.ledger-value')).toHaveText(new RegExp(`LF ${(Number(lf.replace('LF ', '')) * 25.4).toFixed(1)}`), { timeout: 20_000 });
+  await expect(entry(page, 'Facts').locator('.ledger-value')).toHaveText(new RegExp(`LF ${(Number(lf.replace('LF ', '')) * 25.4).toFixed(1)}`), {
+    timeout: 20_000,
+  });
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(entry(page, 'Facts').locator('.ledger-value')).toHaveText(lf, { timeout: 20_000 });
   // Simulation geometry of a mesh is made like any other.
