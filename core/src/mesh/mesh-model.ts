@@ -117,25 +117,31 @@ export function bodyFromMesh(mesh: TriMesh, id: string, name: string, closed: bo
 function faceByFace({ positions: p, triangles: t }: TriMesh, regions: readonly Region[]): { mesh: TriMesh; faceStart: Uint32Array } {
   const triangles = new Uint32Array(t.length);
   const faceStart = new Uint32Array(regions.length + 1);
-  const positions: number[] = [];
-  const corner = new Map<number, number>();
+  // The corner of each place in the face that was last there.
+  const mine = new Int32Array(p.length / 3).fill(-1);
+  const owner = new Int32Array(p.length / 3).fill(-1);
+  const source: number[] = [];
   let at = 0;
   regions.forEach((r, f) => {
-    corner.clear();
     for (const i of r.triangles)
       for (let k = 0; k < 3; k++) {
         const v = t[3 * i + k];
-        let mine = corner.get(v);
-        if (mine === undefined) {
-          mine = positions.length / 3;
-          corner.set(v, mine);
-          positions.push(p[3 * v], p[3 * v + 1], p[3 * v + 2]);
+        if (owner[v] !== f) {
+          owner[v] = f;
+          mine[v] = source.length;
+          source.push(v);
         }
-        triangles[at++] = mine;
+        triangles[at++] = mine[v];
       }
     faceStart[f + 1] = at / 3;
   });
-  return { mesh: { positions: Float64Array.from(positions), triangles }, faceStart };
+  const positions = new Float64Array(3 * source.length);
+  source.forEach((v, i) => {
+    positions[3 * i] = p[3 * v];
+    positions[3 * i + 1] = p[3 * v + 1];
+    positions[3 * i + 2] = p[3 * v + 2];
+  });
+  return { mesh: { positions, triangles }, faceStart };
 }
 
 // A fitted surface in the terms of a model's faces: with its stretch along the axis.
@@ -180,24 +186,27 @@ function coneOf(s: Extract<Primitive, { kind: 'cone' }>, low: number, high: numb
 // The same triangle twice, the same way round, is a rest of a bad export; two bodies that touch have it once each way.
 function withoutDoubles(mesh: TriMesh): { mesh: TriMesh; dropped: number } {
   const { triangles: t } = mesh;
-  const byLow = new Map<number, number[]>();
-  const keep: number[] = [];
-  let dropped = 0;
+  const count = mesh.positions.length / 3;
+  // Chains of kept triangles by their lowest corner: head by corner, next by triangle; -1 ends one.
+  const head = new Int32Array(count).fill(-1);
+  const next = new Int32Array(t.length / 3).fill(-1);
+  const kept = new Uint32Array(t.length);
+  let at = 0;
   for (let i = 0; i < t.length; i += 3) {
     let [a, b, c] = [t[i], t[i + 1], t[i + 2]];
     while (a > b || a > c) [a, b, c] = [b, c, a];
-    const known = byLow.get(a);
     let same = false;
-    for (let k = 0; known && k < known.length && !same; k += 2) same = known[k] === b && known[k + 1] === c;
-    if (same) {
-      dropped++;
-      continue;
-    }
-    if (known) known.push(b, c);
-    else byLow.set(a, [b, c]);
-    keep.push(a, b, c);
+    for (let k = head[a]; k >= 0 && !same; k = next[k]) same = kept[3 * k + 1] === b && kept[3 * k + 2] === c;
+    if (same) continue;
+    kept[at] = a;
+    kept[at + 1] = b;
+    kept[at + 2] = c;
+    next[at / 3] = head[a];
+    head[a] = at / 3;
+    at += 3;
   }
-  return dropped > 0 ? { mesh: { ...mesh, triangles: Uint32Array.from(keep) }, dropped } : { mesh, dropped: 0 };
+  const dropped = (t.length - at) / 3;
+  return dropped > 0 ? { mesh: { ...mesh, triangles: kept.slice(0, at) }, dropped } : { mesh, dropped: 0 };
 }
 
 // Shells as meshes of their own; hollows (shells that are inside out and inside another) stay with the shell around them.
@@ -206,7 +215,8 @@ function splitShells(mesh: TriMesh): { shells: TriMesh[]; stray: number } {
   const { label, count } = labelShells(t.length / 3, pairHalfEdges(mesh));
   const lists: number[][] = Array.from({ length: count }, () => []);
   label.forEach((l, i) => lists[l].push(t[3 * i], t[3 * i + 1], t[3 * i + 2]));
-  const all = lists.map((list) => compact(mesh, Uint32Array.from(list)));
+  const scratch = new Int32Array(mesh.positions.length / 3).fill(-1);
+  const all = lists.map((list) => compact(mesh, Uint32Array.from(list), scratch));
   const kept = all.filter((m) => m.triangles.length >= 12);
   const info = kept.map((m) => ({
     mesh: m,
@@ -238,20 +248,24 @@ function join(meshes: readonly TriMesh[]): TriMesh {
   return { positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles) };
 }
 
-// Only the corners that the triangles use.
-function compact({ positions: p }: TriMesh, triangles: Uint32Array): TriMesh {
-  const target = new Map<number, number>();
-  const positions: number[] = [];
+// Only the corners that the triangles use; `target` is scratch of the size of all corners, all -1 before and after.
+function compact({ positions: p }: TriMesh, triangles: Uint32Array, target: Int32Array): TriMesh {
+  const used: number[] = [];
   const out = triangles.map((v) => {
-    let mine = target.get(v);
-    if (mine === undefined) {
-      mine = target.size;
-      target.set(v, mine);
-      positions.push(p[3 * v], p[3 * v + 1], p[3 * v + 2]);
+    if (target[v] < 0) {
+      target[v] = used.length;
+      used.push(v);
     }
-    return mine;
+    return target[v];
   });
-  return { positions: Float64Array.from(positions), triangles: out };
+  const positions = new Float64Array(3 * used.length);
+  used.forEach((v, i) => {
+    positions[3 * i] = p[3 * v];
+    positions[3 * i + 1] = p[3 * v + 1];
+    positions[3 * i + 2] = p[3 * v + 2];
+    target[v] = -1;
+  });
+  return { positions, triangles: out };
 }
 
 function turnedOver(mesh: TriMesh): TriMesh {

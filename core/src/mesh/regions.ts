@@ -567,7 +567,10 @@ class Grower {
 
   private trianglesOf(facets: readonly number[]): Uint32Array {
     const { start, list } = this.facets;
-    return Uint32Array.from(facets.flatMap((f) => [...list.subarray(start[f], start[f + 1])]));
+    const out = new Uint32Array(facets.reduce((n, f) => n + start[f + 1] - start[f], 0));
+    let at = 0;
+    for (const f of facets) for (let i = start[f]; i < start[f + 1]; i++) out[at++] = list[i];
+    return out;
   }
 
   private middleOf(facet: number): Vec3 {

@@ -15,7 +15,7 @@ import { GeometryEntry } from './geometry-entry.tsx';
 import { LedgerEntry, sayOrigin } from './ledger-entry.tsx';
 import { OfferLine, OfferSummary } from './offer-line.tsx';
 import { PoseEntry } from './pose-entry.tsx';
-import { type Offer, type OfferKey, sureOffers } from './proposals.ts';
+import { type Offer, type OfferKey, otherMountOffers, sureOffers } from './proposals.ts';
 import { SplitEntry, UnitEntry } from './source-entry.tsx';
 
 /** What the next pick is for. */
@@ -152,6 +152,9 @@ function MountEntry(props: LedgerProps) {
       note={mount ? sayOrigin(mount.origin) : 'the connection towards the machine'}
     >
       {offerFor(props, 'mount')}
+      {otherMountOffers(record, props.reading).map((offer) => (
+        <OfferLine key={offer.text} id={record.id} offer={offer} onLook={props.onLook} />
+      ))}
       <Group gap={6}>
         <ArmButton what="mount" arm={arm} onArm={onArm} label={mount ? 'Pick again' : 'Pick on the model'} />
         {!mount && (

@@ -89,15 +89,7 @@ export function openOffers(record: ComponentRecord, reading: Reading | undefined
       faces: [],
       take: (r) => ({ bodies: r.bodies.map((b) => ({ ...b, role: roles.find((p) => p.body === b.id)?.role ?? b.role })) }),
     });
-  if (!record.mount && mount)
-    offers.push({
-      key: 'mount',
-      text: sayConnection(mount.connection),
-      confidence: mount.confidence,
-      evidence: mount.evidence,
-      faces: mount.faces,
-      take: (r) => withMount(r, asMark(mount, 'mount', 'Mount')),
-    });
+  if (!record.mount && mount) offers.push(mountOffer(mount));
   if (record.seats.length === 0 && seats.length > 0)
     offers.push({
       key: 'seats',
@@ -118,6 +110,19 @@ export function openOffers(record: ComponentRecord, reading: Reading | undefined
     });
   return offers;
 }
+
+const mountOffer = (mount: FoundConnection): Offer => ({
+  key: 'mount',
+  text: sayConnection(mount.connection),
+  confidence: mount.confidence,
+  evidence: mount.evidence,
+  faces: mount.faces,
+  take: (r) => withMount(r, asMark(mount, 'mount', 'Mount')),
+});
+
+/** What else the mount could be, as long as none is marked; "accept all" does not take these. */
+export const otherMountOffers = (record: ComponentRecord, reading: Reading | null | undefined): Offer[] =>
+  record.mount || !reading ? [] : reading.otherMounts.map(mountOffer);
 
 function sayTips(tips: readonly FoundTip[]): string {
   const [t] = tips;

@@ -38,7 +38,7 @@ export function UnitEntry({ record, reading }: { record: ComponentRecord; readin
         changed
           ? `the file ${hasUnit ? `says ${unit}` : 'has none'}; taken as ${nameOfScale(unitScale) ?? `${roundTo(unitScale, 6)} mm`} by hand`
           : hasUnit
-            ? `read from the file · 1 = ${roundTo(unitScale, 6)} mm`
+            ? `${unit}, read from the file · 1 = ${roundTo(unitScale, 6)} mm`
             : `${format.toUpperCase()} has no unit; taken as mm`
       }
     >
