@@ -9,7 +9,7 @@ export * from './move-mesh.ts';
 export * from './obj.ts';
 export * from './read-mesh-file.ts';
 export { curveOf } from './region-edges.ts';
-export { findRegions, type Region, sweepOf } from './regions.ts';
+export { findRegions, type Region } from './regions.ts';
 export { smoothNeighbours } from './smooth-neighbours.ts';
 export * from './stl.ts';
 export * from './three-mf.ts';

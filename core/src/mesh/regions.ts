@@ -1,8 +1,8 @@
 // From triangles to faces: flat pieces, then round surfaces grown over them by hypothesis and least squares.
-import { EigenvalueDecomposition, Matrix, solve } from 'ml-matrix';
 import { addScaled, cross, dot, length, normalize, type Vec3 } from '#core/math';
 import { type Facets, facetNormal, findFacets } from './facets.ts';
-import { distanceFrom, fitCircle2, fitSphere, liesOn, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
+import { distanceFrom, fitSphere, liesOn, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
+import { acrossPair, eachPoint, guessCone, guessCylinder, guessesAbout, sweepOf, worstOf } from './guess-surfaces.ts';
 import { nextHalf } from './half-edges.ts';
 import type { TriMesh } from './tri-mesh.ts';
 
@@ -71,6 +71,7 @@ interface Neighbour {
   readonly along: Vec3;
 }
 
+// Longer than a file should be: its parts share the scratch arrays of one mesh and are of no use without them.
 class Grower {
   readonly taken: Uint8Array;
   private readonly mesh: TriMesh;
@@ -230,7 +231,11 @@ class Grower {
     const patches = wide.length > 12 ? [wide, [seed, ...near.slice(0, 8).map((n) => n.facet)]] : [wide];
     for (const patch of patches) {
       yield* this.guessesAboutKnownAxes(seed, n0, this.fewCornersOf(patch), close);
-      const cone = this.coneThrough(patch);
+      const cone = guessCone(
+        patch.map((f) => facetNormal(this.facets, f)),
+        patch.map((f) => this.middleOf(f)),
+        this.fewCornersOf(patch),
+      );
       if (cone) yield cone;
     }
     for (const first of near.slice(0, 3)) {
@@ -240,7 +245,7 @@ class Grower {
       const other = cross(n0, facetNormal(this.facets, first.facet));
       if (length(other) < 1e-6 || Math.abs(dot(along, normalize(other))) < 0.9) continue;
       // The shared border is a generator of the cylinder; it is long where the strips are.
-      const cylinder = this.circleAcross(along, this.cornersOf([seed, first.facet]), close);
+      const cylinder = guessCylinder(along, this.cornersOf([seed, first.facet]), close);
       if (cylinder) yield cylinder;
     }
     for (const patch of patches) {
@@ -260,7 +265,7 @@ class Grower {
       const across = cross(known.axis, d);
       const r = length(across);
       if (r < 1e-6 || Math.abs(dot(across, n0)) / r > 0.2) continue;
-      for (const guess of this.turnedAbout(known, points, close)) {
+      for (const guess of guessesAbout(known, points, close, this.tolerance)) {
         // Along the axis the facet leans as the surface does, however coarse the mesh is around it.
         const lean = Math.abs(dot(known.axis, normalAt(guess, middle))) - Math.abs(dot(known.axis, n0));
         if (Math.abs(lean) < 0.04) turned.push({ guess, off: worstOf(guess, points) });
@@ -283,89 +288,6 @@ class Grower {
         if (this.bend(from, other) < 0.5) out.push(other);
       });
     }
-    return out;
-  }
-
-  private circleAcross(axis: Vec3, points: Float64Array, close: number): Unfitted | undefined {
-    const [u, v] = acrossPair(axis);
-    const flat = eachPoint(points, (p): [number, number] => [dot(p, u), dot(p, v)]);
-    const circle = fitCircle2(flat);
-    if (!circle || circle.radius > 2000 || circle.residual > close) return undefined;
-    return { kind: 'cylinder', origin: addScaled(addScaled([0, 0, 0], u, circle.centre[0]), v, circle.centre[1]), axis, radius: circle.radius };
-  }
-
-  // The normals of a cone (or a cylinder) lean alike against its axis: they lie in a plane of the unit ball. The planes through its
-  // facets meet in its tip.
-  private coneThrough(patch: readonly number[]): Unfitted | undefined {
-    if (patch.length < 3) return undefined;
-    const normals = patch.map((f) => facetNormal(this.facets, f));
-    const mean = [0, 1, 2].map((k) => normals.reduce((s, n) => s + n[k], 0) / normals.length) as unknown as Vec3;
-    const spread = Matrix.zeros(3, 3);
-    for (const n of normals) for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) spread.set(r, c, spread.get(r, c) + (n[r] - mean[r]) * (n[c] - mean[c]));
-    const own = new EigenvalueDecomposition(spread, { assumeSymmetric: true });
-    const values = own.realEigenvalues;
-    const least = values.indexOf(Math.min(...values));
-    // All normals alike, or all over the ball.
-    if (Math.max(...values) < 1e-8 || values[least] > 1e-3 * Math.max(...values)) return undefined;
-    let axis = normalize([own.eigenvectorMatrix.get(0, least), own.eigenvectorMatrix.get(1, least), own.eigenvectorMatrix.get(2, least)]);
-    const lean = dot(mean, axis);
-    if (Math.abs(lean) > 0.995) return undefined;
-    if (Math.abs(lean) < 2e-3) return this.circleAcross(axis, this.cornersOf(patch), 0.05);
-    const a = Matrix.zeros(3, 3);
-    const b = Matrix.zeros(3, 1);
-    const middle = this.middleOf(patch[0]);
-    patch.forEach((f, i) => {
-      const n = normals[i];
-      const m = this.middleOf(f);
-      const d = dot(n, [m[0] - middle[0], m[1] - middle[1], m[2] - middle[2]]);
-      for (let r = 0; r < 3; r++) {
-        b.set(r, 0, b.get(r, 0) + n[r] * d);
-        for (let c = 0; c < 3; c++) a.set(r, c, a.get(r, c) + n[r] * n[c]);
-      }
-    });
-    let tip: number[];
-    try {
-      tip = solve(a, b).to1DArray();
-    } catch {
-      return undefined;
-    }
-    const toMiddle: Vec3 = [-tip[0], -tip[1], -tip[2]];
-    // The axis from the tip towards the wide side.
-    if (dot(toMiddle, axis) < 0) axis = [-axis[0], -axis[1], -axis[2]];
-    const along = dot(toMiddle, axis);
-    if (!(along > 1e-6) || along > 1e4) return undefined;
-    const radius = length(addScaled(toMiddle, axis, -along));
-    const origin = addScaled([middle[0] + tip[0], middle[1] + tip[1], middle[2] + tip[2]], axis, along);
-    return radius > 1e-6 ? { kind: 'cone', origin, axis, radius, slope: radius / along } : undefined;
-  }
-
-  // About a known axis a cylinder or a cone is a line in (r, z), a torus a circle. A small patch may be taken for both.
-  private turnedAbout({ origin, axis }: { origin: Vec3; axis: Vec3 }, points: Float64Array, close: number): Unfitted[] {
-    const flat = eachPoint(points, (p): [number, number] => {
-      const d: Vec3 = [p[0] - origin[0], p[1] - origin[1], p[2] - origin[2]];
-      const z = dot(d, axis);
-      return [length(addScaled(d, axis, -z)), z];
-    });
-    const n = flat.length;
-    const [mr, mz] = [flat.reduce((s, p) => s + p[0], 0) / n, flat.reduce((s, p) => s + p[1], 0) / n];
-    let [szz, srz] = [0, 0];
-    for (const [r, z] of flat) {
-      szz += (z - mz) * (z - mz);
-      srz += (z - mz) * (r - mr);
-    }
-    const slope = szz > 1e-9 ? srz / szz : 0;
-    const off = flat.reduce((most, [r, z]) => Math.max(most, Math.abs(r - mr - slope * (z - mz))), 0) / Math.hypot(1, slope);
-    const out: Unfitted[] = [];
-    if (off < close && Math.abs(slope) < 50)
-      out.push(
-        Math.abs(slope) < 1e-3
-          ? { kind: 'cylinder', origin, axis, radius: mr }
-          : { kind: 'cone', origin: addScaled(origin, axis, mz), axis, radius: mr, slope },
-      );
-    const circle = fitCircle2(flat);
-    // What a line goes through as well is no torus.
-    if (off > this.tolerance && circle && circle.radius < 100 && circle.residual < Math.min(close, 0.3 * off) && circle.centre[0] > 1e-3)
-      out.push({ kind: 'torus', origin: addScaled(origin, axis, circle.centre[1]), axis, majorRadius: circle.centre[0], radius: circle.radius });
     return out;
   }
 
@@ -584,34 +506,8 @@ class Grower {
 
 const isPlain = (s: Unfitted): boolean => s.kind === 'cylinder' || s.kind === 'cone';
 
-function worstOf(surface: Unfitted, points: Float64Array): number {
-  let worst = 0;
-  for (let i = 0; i < points.length; i += 3) worst = Math.max(worst, Math.abs(distanceFrom(surface, points[i], points[i + 1], points[i + 2])));
-  return worst;
-}
-
-function acrossPair(axis: Vec3): [Vec3, Vec3] {
-  const seed: Vec3 = Math.abs(axis[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0];
-  const u = normalize(addScaled(seed, axis, -dot(seed, axis)));
-  return [u, cross(axis, u)];
-}
-
-function eachPoint<T>(points: Float64Array, use: (p: Vec3) => T): T[] {
-  const out = new Array<T>(points.length / 3);
-  for (let i = 0; i < out.length; i++) out[i] = use([points[3 * i], points[3 * i + 1], points[3 * i + 2]]);
-  return out;
-}
-
 const isSameLine = (a: { origin: Vec3; axis: Vec3 }, b: { origin: Vec3; axis: Vec3 }): boolean => {
   if (length(cross(a.axis, b.axis)) > 1e-3) return false;
   const d: Vec3 = [b.origin[0] - a.origin[0], b.origin[1] - a.origin[1], b.origin[2] - a.origin[2]];
   return length(addScaled(d, a.axis, -dot(d, a.axis))) < 0.01;
 };
-
-/** Radians that angles cover: a whole turn less the largest gap between them. */
-export function sweepOf(angles: readonly number[]): number {
-  const sorted = [...angles].sort((a, b) => a - b);
-  let gap = 2 * Math.PI - (sorted[sorted.length - 1] - sorted[0]);
-  for (let i = 1; i < sorted.length; i++) gap = Math.max(gap, sorted[i] - sorted[i - 1]);
-  return 2 * Math.PI - gap;
-}
