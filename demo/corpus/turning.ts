@@ -77,8 +77,8 @@ function makeHead(r: Random, shape: InsertShape, ic: number, mainDeg: number, si
   const { towards } = layOutInsert(plan);
   const at = plus(noseCentre, towards, noseRadius);
   const tilted = negative;
-  // Down towards the back on both sides, as pockets of inserts without clearance are.
-  const [ax, az] = tilted ? [r.pick([-6, -5]), r.pick([6, 5])] : [0, 0];
+  // Up towards the back on both sides: so the flanks of an insert without clearance are free.
+  const [ax, az] = tilted ? [r.pick([6, 5]), r.pick([-6, -5])] : [0, 0];
   const insert = makeInsert(plan, { groove: r.chance(0.6), hole: r.chance(0.85) });
   return { plan, tilt: tilted ? tiltAbout(at, ax, az) : IDENTITY, turns: [ax, az], tilted, insert: tilted ? tiltShape(insert, at, ax, az) : insert };
 }

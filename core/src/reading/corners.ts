@@ -172,15 +172,23 @@ export interface StandingCorner extends Corner {
 const EXTREME = 0.03;
 const MOST_CORNERS = 600;
 
-/** The corners of a model that could cut, those that stand out most first. Corners along `axis` (a shank's own edges) are left out. */
-export function standingCorners(model: Model, axis: Vec3 | undefined): StandingCorner[] {
+/**
+ * The corners of a model that could cut, those that stand out most first. Corners along the shank's `axis` (its own edges) are left out.
+ * Standing out is looked for in the turning plane: a tilted corner points down a little, and there the shank would reach further. Its
+ * normal is the one of `sides` (of a square shank) next to the rake, or else the rake's part square to the axis.
+ */
+export function standingCorners(model: Model, axis: Vec3, sides: readonly Vec3[] = []): StandingCorner[] {
   const out: StandingCorner[] = [];
   for (const body of model.bodies) {
-    const corners = [...cornersOf(body), ...roundPlates(body, model)].filter((c) => !axis || Math.abs(dot(c.rake, axis)) < 0.4);
+    const corners = [...cornersOf(body), ...roundPlates(body, model)].filter((c) => Math.abs(dot(c.rake, axis)) < 0.4);
     for (const c of corners.slice(0, MOST_CORNERS)) {
-      const reach = dot(apexOf(c), c.towards);
-      if (furthest(body, c.towards) - reach > EXTREME) continue;
-      out.push({ ...c, out: reach - Math.max(-Infinity, ...model.bodies.filter((b) => b !== body).map((b) => furthest(b, c.towards))) });
+      const up = normalize(sides.length > 0 ? sides.reduce((a, b) => (dot(b, c.rake) > dot(a, c.rake) ? b : a)) : addScaled(c.rake, axis, -dot(c.rake, axis)));
+      const flat = addScaled(c.towards, up, -dot(c.towards, up));
+      if (length(flat) < 0.5) continue;
+      const way = normalize(flat);
+      const reach = dot(apexOf(c), way);
+      if (furthest(body, way) - reach > EXTREME) continue;
+      out.push({ ...c, out: reach - Math.max(-Infinity, ...model.bodies.filter((b) => b !== body).map((b) => furthest(b, way))) });
     }
   }
   return out.sort((a, b) => b.out - a.out);

@@ -16,7 +16,7 @@ import {
   type Vec3,
 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
-import { cornerTowards } from '#core/records';
+import { cornerTowards, virtualTipOf } from '#core/records';
 import type { Shank } from './shanks.ts';
 import { apexOf, type Corner, cornersOf, type StandingCorner, standingCorners } from './corners.ts';
 import { across, lookAtFaces, planesOf, reachAlong } from './face-table.ts';
@@ -64,7 +64,8 @@ const HIGHEST_FLANK = 11;
 
 /** The corner that cuts, if the model has one: of the cutting part where that is a body of its own, else of the tool's one solid. */
 export function findCorner(model: Model, heaviest: BodyGeometry, shank: Shank): FoundCorner | undefined {
-  const all = standingCorners(model, shank.direction).filter((c) => flankHeight(c) < HIGHEST_FLANK);
+  const sides = shank.sides?.map((s) => s.outward);
+  const all = standingCorners(model, shank.direction, sides).filter((c) => flankHeight(c) < HIGHEST_FLANK);
   const wide = Number.parseFloat(String(shank.connection.size));
   const apart = all.filter((c) => c.body !== heaviest && c.out > -0.02 && c.body.volume < 0.4 * heaviest.volume);
   if (apart.length > 0) {
@@ -189,7 +190,7 @@ function readTip(
   width: number | undefined,
 ): FoundTip {
   const side = cornerTowards(c.towards, mount);
-  const virtualTip = addScaled(addScaled(c.centre, mount.x, c.radius * side.x), mount.z, c.radius * side.z);
+  const virtualTip = virtualTipOf({ noseRadius: c.radius, noseCentre: c.centre, corner: side, towards: c.towards, rake: c.rake }, mount);
   const seen = describeCorner(c, mount, shank, kind);
   const at = move(frameFromWorld(mount), apexOf(c));
   const isCentral = side.x === 0 && Math.abs(at[0] - middle) < 0.05;

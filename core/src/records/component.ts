@@ -11,6 +11,8 @@ import {
   type Frame,
   type Vec3,
   assertNever,
+  dot,
+  yOf,
 } from '#core/math';
 import type { Model } from '#core/mesh';
 import { hashPlain } from './hash.ts';
@@ -69,9 +71,15 @@ export const posedFromFile = (pose: readonly PoseStep[]): Motion => pose.reduce(
 /** The mount frame of a component in its file's coordinates; the file's own frame where none is marked. */
 export const mountFrameOf = (record: Pick<ComponentRecord, 'mount'>): Frame => record.mount?.frame ?? { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] };
 
-/** The virtual tip P = C + r (sx X + sz Z) in the file's coordinates, X and Z of the mount frame. */
-export function virtualTipOf(tip: Tip, mount: Frame): Vec3 {
-  return addScaled(addScaled(tip.noseCentre, mount.x, tip.noseRadius * tip.corner.x), mount.z, tip.noseRadius * tip.corner.z);
+/**
+ * The virtual tip P = C + r (sx X + sz Z) in the file's coordinates, X and Z of the mount frame. A tilted nose circle with normal n reaches
+ * r sqrt(1 - (n a)^2) along an axis a; the height is that of the nose's furthest point, which cuts.
+ */
+export function virtualTipOf(tip: Pick<Tip, 'noseRadius' | 'noseCentre' | 'corner' | 'towards' | 'rake'>, mount: Frame): Vec3 {
+  const reach = (axis: Vec3) => (tip.rake ? tip.noseRadius * Math.sqrt(Math.max(0, 1 - dot(tip.rake, axis) ** 2)) : tip.noseRadius);
+  const inPlane = addScaled(addScaled(tip.noseCentre, mount.x, reach(mount.x) * tip.corner.x), mount.z, reach(mount.z) * tip.corner.z);
+  const y = yOf(mount);
+  return tip.towards ? addScaled(inPlane, y, tip.noseRadius * dot(tip.towards, y)) : inPlane;
 }
 
 /** The point of a tip that the control moves, in the file's coordinates. */

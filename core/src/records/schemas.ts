@@ -44,6 +44,8 @@ export const tipSchema = z.object({
   corner: z.object({ x: sign, z: sign }),
   /** Where the corner points, as it was picked: the side follows from it when the mount changes. */
   towards: directionSchema.optional(),
+  /** Normal of the nose circle's plane, either way round: a tilted circle is seen as an ellipse. */
+  rake: directionSchema.optional(),
   programmedPoint: z.enum(['virtual tip', 'nose centre']),
   origin: originSchema,
 });

@@ -87,7 +87,7 @@ export const removeMount = (id: string) => changeComponent(id, 'Removed the moun
 export const removeSeat = (id: string, seatId: string) => changeComponent(id, 'Removed a seat', (r) => ({ seats: r.seats.filter((s) => s.id !== seatId) }));
 
 /** A tip at a nose circle; its corner points where the nose bulges. */
-export function addTip(id: string, nose: { noseRadius: number; noseCentre: Vec3; outward: Vec3 }, origin: FactOrigin): void {
+export function addTip(id: string, nose: { noseRadius: number; noseCentre: Vec3; outward: Vec3; axis?: Vec3 }, origin: FactOrigin): void {
   changeComponent(id, `Tip: nose radius ${roundTo(nose.noseRadius, 3)}`, (r) => ({
     tips: [
       ...r.tips,
@@ -98,6 +98,7 @@ export function addTip(id: string, nose: { noseRadius: number; noseCentre: Vec3;
         noseCentre: nose.noseCentre,
         corner: cornerTowards(nose.outward, mountFrameOf(r)),
         towards: normalize(nose.outward),
+        ...(nose.axis ? { rake: nose.axis } : {}),
         programmedPoint: 'virtual tip' as const,
         origin,
       },

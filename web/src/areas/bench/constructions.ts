@@ -36,6 +36,8 @@ export interface Nose {
   readonly noseRadius: number;
   readonly noseCentre: Vec3;
   readonly outward: Vec3;
+  /** Normal of its plane. */
+  readonly axis?: Vec3;
 }
 
 const bodyOf = (model: Model, pick: PickRef) => model.bodies.find((b) => b.id === pick.body);

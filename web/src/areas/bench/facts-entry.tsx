@@ -1,18 +1,20 @@
 import { TextInput } from '@mantine/core';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { encodeModel, type Model } from '#core/mesh';
-import { compareWithDesignation, type Fact, type ToolFacts } from '#core/reading';
+import { compareTiltedEdge, compareWithDesignation, cornerOfTip, type Fact, type ToolFacts } from '#core/reading';
 import type { ComponentRecord } from '#core/records';
 import { type Designation, readDesignation } from '#core/standards';
 import { sayWhat } from '#core/issues';
 import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
 import { roundTo } from '#core/math';
 import { changeComponent } from '../../app/store.ts';
+import { NumberField } from '../../common/number-field.tsx';
 import { geometryClient } from '../../workers/geometry-client.ts';
 import { LedgerEntry } from './ledger-entry.tsx';
 
 // The chart library is larger than the rest of the Bench: it comes when a bar is on it.
 const BoreChart = lazy(() => import('./bore-chart.tsx'));
+const EdgeChart = lazy(() => import('./edge-chart.tsx'));
 
 const sayFact = ({ value, kind }: Pick<Fact, 'value' | 'kind'>, unit: LengthUnit): string =>
   typeof value === 'string' ? value : kind === 'length' ? formatLength(value, unit) : kind === 'angle' ? formatAngleDeg(roundTo(value, 2)) : String(value);
@@ -87,6 +89,7 @@ export function FactsEntry({ record, model, unit }: { record: ComponentRecord; m
           <BoreChart bore={facts.minimumBore} unit={unit} />
         </Suspense>
       )}
+      {facts && <TiltedEdge record={record} model={model} unit={unit} />}
     </LedgerEntry>
   );
 }
@@ -122,5 +125,38 @@ function DesignationField({ record, fault, said }: { record: ComponentRecord; fa
       onBlur={commit}
       onKeyDown={(e) => e.key === 'Enter' && commit()}
     />
+  );
+}
+
+// A tilted insert cuts another profile than a flat one: by how much, at a work diameter that is typed.
+function TiltedEdge({ record, model, unit }: { record: ComponentRecord; model: Model; unit: LengthUnit }) {
+  const [diameter, setDiameter] = useState(40);
+  const { mount, tips } = record;
+  const corner = useMemo(() => (mount && tips[0] ? cornerOfTip(model, tips[0]) : undefined), [mount, tips, model]);
+  const edge = useMemo(
+    () => (mount && corner ? compareTiltedEdge(corner, mount.frame, mount.connection.standard === 'square' ? 'square' : 'round', diameter) : []),
+    [mount, corner, diameter],
+  );
+  const worst = edge.reduce((m, e) => Math.max(m, Math.abs(e.difference)), 0);
+  // Below a tenth of a micrometre the insert is flat and on the centre.
+  if (worst < 1e-4) return null;
+  return (
+    <div className="bore-chart">
+      <NumberField
+        kind="length"
+        unit={unit}
+        label="Tilted edge against the flat one, at a work diameter of"
+        min={0.5}
+        max={2000}
+        value={diameter}
+        onCommit={setDiameter}
+      />
+      <p className="ledger-hint">
+        up to <span className="number">{roundTo(worst * 1000, 1)} µm</span> on the radius within 2 mm of the nose
+      </p>
+      <Suspense fallback={null}>
+        <EdgeChart edge={edge} />
+      </Suspense>
+    </div>
   );
 }

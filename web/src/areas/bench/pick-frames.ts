@@ -132,13 +132,13 @@ export function guessConnection(model: Model, picks: readonly PickRef[]): Connec
 }
 
 /** Nose circle from a rounded edge or a rounded face: radius, centre, and the direction in which the corner points. */
-export function noseFromPick(model: Model, pick: PickRef): { noseRadius: number; noseCentre: Vec3; outward: Vec3 } | undefined {
+export function noseFromPick(model: Model, pick: PickRef): { noseRadius: number; noseCentre: Vec3; outward: Vec3; axis: Vec3 } | undefined {
   const body = bodyOfPick(model, pick);
   if (!body) return undefined;
   if (pick.kind === 'edge') {
     const { curve } = body.edges[pick.index];
     if (curve.kind !== 'circle') return undefined;
-    return { noseRadius: curve.radius, noseCentre: curve.centre, outward: subtract(curve.middle, curve.centre) };
+    return { noseRadius: curve.radius, noseCentre: curve.centre, outward: subtract(curve.middle, curve.centre), axis: curve.axis };
   }
   if (pick.kind !== 'face') return undefined;
   const face = body.faces[pick.index];
@@ -146,5 +146,5 @@ export function noseFromPick(model: Model, pick: PickRef): { noseRadius: number;
   // A nose with clearance is a cone: its larger arc is the one on the rake side.
   const arcs = face.edges.map((e) => body.edges[e].curve).filter((c) => c.kind === 'circle');
   const arc = arcs.sort((a, b) => (b.kind === 'circle' && a.kind === 'circle' ? b.radius - a.radius : 0))[0];
-  return arc?.kind === 'circle' ? { noseRadius: arc.radius, noseCentre: arc.centre, outward: subtract(arc.middle, arc.centre) } : undefined;
+  return arc?.kind === 'circle' ? { noseRadius: arc.radius, noseCentre: arc.centre, outward: subtract(arc.middle, arc.centre), axis: arc.axis } : undefined;
 }

@@ -56,6 +56,7 @@ function asTip(found: FoundTip, record: ComponentRecord, name: string): Tip {
     noseCentre: found.noseCentre,
     corner: cornerTowards(found.towards, mountFrameOf(record)),
     towards: found.towards,
+    rake: found.rake,
     programmedPoint: 'virtual tip',
     origin: read(found.evidence),
   };
