@@ -5,7 +5,7 @@ import { apexOf, type Corner } from './corners.ts';
 export interface EdgeDeviation {
   /** mm along the edge; positive along the edge that leads. */
   readonly along: number;
-  /** mm on the radius between the profile that the tilted edge cuts and that of the flat one; positive leaves more material. */
+  /** mm across the flat edge's profile to the one that the tilted edge cuts; positive leaves more material. */
   readonly difference: number;
 }
 
@@ -38,10 +38,11 @@ export function compareTiltedEdge(corner: Corner, mount: Frame, shank: 'square' 
     const q = move(flatten, point);
     return cut([q[0], 0, q[2]], false);
   });
-  const sense = shank === 'square' ? 1 : -1;
+  const c = move(flatten, local.centre);
+  const inside = cut([c[0], 0, c[2]], false);
   return tilted.map(({ along, point }) => {
     const [r, z] = cut(point, true);
-    return { along, difference: sense * (r - radiusAt(flat, r, z)) };
+    return { along, difference: retreatFrom(flat, inside, r, z) };
   });
 }
 
@@ -67,19 +68,21 @@ function edgePoints(c: Corner, reach: number): { along: number; point: Vec3 }[] 
   return out;
 }
 
-// The radius of the flat profile nearest to a point: by the foot on its pieces, measured across them.
-function radiusAt(profile: readonly [number, number][], r: number, z: number): number {
-  let best = { away: Infinity, radius: r };
+// Distance of a point from a profile by the foot on its pieces; positive on the side where the tool is.
+function retreatFrom(profile: readonly [number, number][], inside: readonly [number, number], r: number, z: number): number {
+  let best = { away: Infinity, signed: 0 };
   for (let i = 1; i < profile.length; i++) {
     const [a, b] = [profile[i - 1], profile[i]];
     const [dr, dz] = [b[0] - a[0], b[1] - a[1]];
     const l = dr * dr + dz * dz;
+    if (l === 0) continue;
     // Past its ends the profile goes on straight.
-    const t = l > 0 ? ((r - a[0]) * dr + (z - a[1]) * dz) / l : 0;
-    const s = i === 1 && t < 0 ? t : i === profile.length - 1 && t > 1 ? t : Math.min(1, Math.max(0, t));
-    const [fr, fz] = [a[0] + s * dr, a[1] + s * dz];
-    const away = Math.hypot(r - fr, z - fz);
-    if (away < best.away) best = { away, radius: r - Math.sign(r - fr) * away };
+    const t = ((r - a[0]) * dr + (z - a[1]) * dz) / l;
+    const s = (i === 1 && t < 0) || (i === profile.length - 1 && t > 1) ? t : Math.min(1, Math.max(0, t));
+    const away = Math.hypot(r - a[0] - s * dr, z - a[1] - s * dz);
+    if (away >= best.away) continue;
+    const side = Math.sign(dr * (z - a[1]) - dz * (r - a[0])) * Math.sign(dr * (inside[1] - a[1]) - dz * (inside[0] - a[0]));
+    best = { away, signed: side * away };
   }
-  return best.radius;
+  return best.signed;
 }

@@ -12,7 +12,7 @@ export default function EdgeChart({ edge }: { edge: readonly EdgeDeviation[] }) 
         <XAxis dataKey="along" type="number" domain={['dataMin', 'dataMax']} tick={{ fontSize: 10 }} tickFormatter={(v) => String(roundTo(Number(v), 1))} />
         <YAxis tick={{ fontSize: 10 }} />
         <ReferenceLine y={0} stroke="var(--soft-ink)" />
-        <Tooltip formatter={(v) => [`${String(v)} µm`, 'on the radius']} labelFormatter={(d) => `${Number(d)} mm along the edge`} />
+        <Tooltip formatter={(v) => [`${String(v)} µm`, 'across the edge']} labelFormatter={(d) => `${Number(d)} mm along the edge`} />
         <Line dataKey="um" stroke="var(--cutting)" strokeWidth={2} dot={false} isAnimationActive={false} />
       </LineChart>
     </ResponsiveContainer>

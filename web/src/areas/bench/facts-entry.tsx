@@ -152,7 +152,7 @@ function TiltedEdge({ record, model, unit }: { record: ComponentRecord; model: M
         onCommit={setDiameter}
       />
       <p className="ledger-hint">
-        up to <span className="number">{roundTo(worst * 1000, 1)} µm</span> on the radius within 2 mm of the nose
+        up to <span className="number">{roundTo(worst * 1000, 1)} µm</span> across the edge, within 2 mm of the nose
       </p>
       <Suspense fallback={null}>
         <EdgeChart edge={edge} />
