@@ -1,11 +1,12 @@
 // First guesses at round surfaces from a patch of facets; they are refined and tried by growing (regions.ts).
 import { EigenvalueDecomposition, Matrix, solve } from 'ml-matrix';
-import { addScaled, cross, dot, length, normalize, type Vec3 } from '#core/math';
+import { addScaled, anyAcross, cross, dot, length, normalize, subtract, type Vec3 } from '#core/math';
 import { distanceFrom, fitCircle2, type Unfitted } from './fit-surfaces.ts';
 
 /** A cylinder along a direction through packed points, if they lie within `close` mm of a circle seen that way. */
 export function guessCylinder(axis: Vec3, points: Float64Array, close: number): Unfitted | undefined {
-  const [u, v] = acrossPair(axis);
+  const u = anyAcross(axis);
+  const v = cross(axis, u);
   const flat = eachPoint(points, (p): [number, number] => [dot(p, u), dot(p, v)]);
   const circle = fitCircle2(flat);
   if (!circle || circle.radius > 2000 || circle.residual > close) return undefined;
@@ -35,7 +36,7 @@ export function guessCone(normals: readonly Vec3[], middles: readonly Vec3[], po
   const [middle] = middles;
   middles.forEach((m, i) => {
     const n = normals[i];
-    const d = dot(n, [m[0] - middle[0], m[1] - middle[1], m[2] - middle[2]]);
+    const d = dot(n, subtract(m, middle));
     for (let r = 0; r < 3; r++) {
       b.set(r, 0, b.get(r, 0) + n[r] * d);
       for (let c = 0; c < 3; c++) a.set(r, c, a.get(r, c) + n[r] * n[c]);
@@ -65,7 +66,7 @@ export function guessesAbout(
   tolerance: number,
 ): Unfitted[] {
   const flat = eachPoint(points, (p): [number, number] => {
-    const d: Vec3 = [p[0] - origin[0], p[1] - origin[1], p[2] - origin[2]];
+    const d = subtract(p, origin);
     const z = dot(d, axis);
     return [length(addScaled(d, axis, -z)), z];
   });
@@ -95,13 +96,6 @@ export function worstOf(surface: Unfitted, points: Float64Array): number {
   let worst = 0;
   for (let i = 0; i < points.length; i += 3) worst = Math.max(worst, Math.abs(distanceFrom(surface, points[i], points[i + 1], points[i + 2])));
   return worst;
-}
-
-/** Two unit vectors square to a direction and to each other. */
-export function acrossPair(axis: Vec3): [Vec3, Vec3] {
-  const seed: Vec3 = Math.abs(axis[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0];
-  const u = normalize(addScaled(seed, axis, -dot(seed, axis)));
-  return [u, cross(axis, u)];
 }
 
 /** Packed points, one after the other. */

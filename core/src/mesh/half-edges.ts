@@ -1,3 +1,4 @@
+import { anyAcross, cross, dot, normalize, subtract, type Vec3 } from '#core/math';
 import type { TriMesh } from './tri-mesh.ts';
 
 /**
@@ -50,19 +51,13 @@ export function pairHalfEdges({ positions, triangles: t }: TriMesh): Int32Array 
 export const nextHalf = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1);
 
 function pairAround(p: Float64Array, t: Uint32Array, from: number, to: number, halves: readonly number[], partner: Int32Array): void {
-  const e = [p[3 * to] - p[3 * from], p[3 * to + 1] - p[3 * from + 1], p[3 * to + 2] - p[3 * from + 2]];
-  const l = Math.hypot(e[0], e[1], e[2]) || 1;
-  const z = e.map((c) => c / l);
-  const seed = Math.abs(z[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0];
-  const along = seed[0] * z[0] + seed[1] * z[1] + seed[2] * z[2];
-  let x = seed.map((s, k) => s - along * z[k]);
-  const lx = Math.hypot(x[0], x[1], x[2]);
-  x = x.map((c) => c / lx);
-  const y = [z[1] * x[2] - z[2] * x[1], z[2] * x[0] - z[0] * x[2], z[0] * x[1] - z[1] * x[0]];
+  const at = (v: number): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
+  const z = subtract(at(to), at(from));
+  const x = anyAcross(z);
+  const y = cross(normalize(z), x);
   const angleOf = (h: number) => {
-    const third = 3 * t[nextHalf(nextHalf(h))];
-    const w = [p[third] - p[3 * from], p[third + 1] - p[3 * from + 1], p[third + 2] - p[3 * from + 2]];
-    return Math.atan2(w[0] * y[0] + w[1] * y[1] + w[2] * y[2], w[0] * x[0] + w[1] * x[1] + w[2] * x[2]);
+    const w = subtract(at(t[nextHalf(nextHalf(h))]), at(from));
+    return Math.atan2(dot(w, y), dot(w, x));
   };
   // A forward triangle has its inner side at smaller angles, a backward one at larger ones.
   const forward = halves.filter((h) => t[h] === from).map((h) => ({ h, angle: angleOf(h) }));

@@ -55,8 +55,11 @@ export function modelFromMeshes(
   const whole = shells.reduce((n, s) => n + s.mesh.triangles.length, 0);
   let seen = 0;
   const bodies = shells.map(({ name, colour, mesh }, i) => {
-    onProgress(0.3 + (0.65 * seen) / whole, `Finding faces of body ${i + 1} of ${shells.length}`);
+    const text = `Finding faces of body ${i + 1} of ${shells.length}`;
+    const before = 0.3 + (0.65 * seen) / whole;
+    const share = (0.65 * mesh.triangles.length) / whole;
     seen += mesh.triangles.length;
+    onProgress(before, text);
     const faults = validateMesh(mesh);
     let upright = mesh;
     if (faults.insideOut && isClosedMesh(faults)) {
@@ -64,7 +67,7 @@ export function modelFromMeshes(
       warnings.push(issue('mesh.inside-out', { file, body: name }));
     }
     if (!isClosedMesh(faults)) warnings.push(issue('mesh.open', { file, body: name, open: faults.openEdges, bad: faults.badEdges, at: placeOfFault(mesh) }));
-    const body = bodyFromMesh(upright, `b${i + 1}`, name, isClosedMesh(faults));
+    const body = bodyFromMesh(upright, `b${i + 1}`, name, isClosedMesh(faults), (s) => onProgress(before + share * s, text));
     const extent = boundsDiagonal(body.bbox);
     if (extent > LARGEST_LENGTH || extent < 0.1) warnings.push(issue('step.absurd-size', { file, body: name, extent: Number(extent.toPrecision(3)) }));
     return colour ? { ...body, colour } : body;
@@ -73,12 +76,12 @@ export function modelFromMeshes(
 }
 
 /** One welded, closed shell as a body with faces and edges. */
-export function bodyFromMesh(mesh: TriMesh, id: string, name: string, closed: boolean): BodyGeometry {
+export function bodyFromMesh(mesh: TriMesh, id: string, name: string, closed: boolean, onProgress?: (share: number) => void): BodyGeometry {
   const partner = pairHalfEdges(mesh);
   const bounds = meshBounds(mesh) as NonNullable<ReturnType<typeof meshBounds>>;
   // What an exporter's rounding leaves: half a micrometre, and single precision at the far end.
   const tolerance = 5e-4 + 1e-6 * boundsDiagonal(bounds);
-  const regions = findRegions(mesh, partner, { tolerance });
+  const regions = findRegions(mesh, partner, { tolerance, onProgress });
   const faceOf = new Int32Array(mesh.triangles.length / 3);
   regions.forEach((r, f) => {
     for (const t of r.triangles) faceOf[t] = f;

@@ -1,4 +1,4 @@
-import { addScaled, cross, distance, dot, length, normalize, type Vec3 } from '#core/math';
+import { addScaled, anyAcross, cross, distance, dot, length, normalize, subtract, type Vec3 } from '#core/math';
 import { fitCircle2 } from './fit-surfaces.ts';
 import { nextHalf } from './half-edges.ts';
 import type { Curve, EdgeFacts } from './model.ts';
@@ -90,7 +90,7 @@ function cutAtTurns(points: readonly Vec3[]): Vec3[][] {
   for (let i = 1; i < points.length; i++) {
     piece.push(points[i]);
     if (i + 1 >= points.length) break;
-    const [a, b] = [minus(points[i], points[i - 1]), minus(points[i + 1], points[i])];
+    const [a, b] = [subtract(points[i], points[i - 1]), subtract(points[i + 1], points[i])];
     if (Math.atan2(length(cross(a, b)), dot(a, b)) > SHARP_TURN) {
       out.push(piece);
       piece = [points[i]];
@@ -99,7 +99,6 @@ function cutAtTurns(points: readonly Vec3[]): Vec3[][] {
   out.push(piece);
   return out;
 }
-const minus = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 
 /** A polyline as a line, a circle or neither. */
 export function curveOf(points: readonly Vec3[], tolerance: number): Curve {
@@ -109,34 +108,33 @@ export function curveOf(points: readonly Vec3[], tolerance: number): Curve {
   const free: Curve = { kind: 'free', length: long };
   const closed = distance(first, last) < 1e-6;
   if (!closed) {
-    const d = normalize(minus(last, first));
-    if (points.every((q) => length(cross(minus(q, first), d)) <= tolerance)) return { kind: 'line', length: distance(first, last) };
+    const d = normalize(subtract(last, first));
+    if (points.every((q) => length(cross(subtract(q, first), d)) <= tolerance)) return { kind: 'line', length: distance(first, last) };
   }
   if (points.length < 4) return free;
   // The plane of the points: by the sum of the triangles with their middle.
   const n = closed ? points.length - 1 : points.length;
   const m = [0, 1, 2].map((k) => points.slice(0, n).reduce((s, q) => s + q[k], 0) / n) as unknown as Vec3;
   let area: Vec3 = [0, 0, 0];
-  for (let i = 1; i < points.length; i++) area = addScaled(area, cross(minus(points[i - 1], m), minus(points[i], m)), 1);
-  if (!closed) area = addScaled(area, cross(minus(last, m), minus(first, m)), 1);
+  for (let i = 1; i < points.length; i++) area = addScaled(area, cross(subtract(points[i - 1], m), subtract(points[i], m)), 1);
+  if (!closed) area = addScaled(area, cross(subtract(last, m), subtract(first, m)), 1);
   if (length(area) < 1e-12) return free;
   const axis = normalize(area);
-  if (points.some((q) => Math.abs(dot(minus(q, m), axis)) > tolerance)) return free;
-  const seed: Vec3 = Math.abs(axis[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0];
-  const u = normalize(addScaled(seed, axis, -dot(seed, axis)));
+  if (points.some((q) => Math.abs(dot(subtract(q, m), axis)) > tolerance)) return free;
+  const u = anyAcross(axis);
   const v = cross(axis, u);
-  const circle = fitCircle2(points.slice(0, n).map((q): [number, number] => [dot(minus(q, m), u), dot(minus(q, m), v)]));
+  const circle = fitCircle2(points.slice(0, n).map((q): [number, number] => [dot(subtract(q, m), u), dot(subtract(q, m), v)]));
   if (!circle || circle.residual > tolerance || circle.radius > 2000) return free;
   const centre = addScaled(addScaled(m, u, circle.centre[0]), v, circle.centre[1]);
   // Counter-clockwise about the axis, as the area was summed.
   let sweepRad = 0;
   for (let i = 1; i < points.length; i++) {
-    const [a, b] = [minus(points[i - 1], centre), minus(points[i], centre)];
+    const [a, b] = [subtract(points[i - 1], centre), subtract(points[i], centre)];
     sweepRad += Math.atan2(dot(cross(a, b), axis), dot(a, b));
   }
   if (sweepRad < 0.02) return free;
   if (closed) return { kind: 'circle', centre, axis, radius: circle.radius, sweepRad: 2 * Math.PI, middle: points[n >> 1] };
-  const start = minus(first, centre);
+  const start = subtract(first, centre);
   const half = sweepRad / 2;
   const flat = normalize(addScaled(start, axis, -dot(start, axis)));
   const middle = addScaled(addScaled(centre, flat, circle.radius * Math.cos(half)), cross(axis, flat), circle.radius * Math.sin(half));

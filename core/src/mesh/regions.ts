@@ -1,9 +1,9 @@
 // From triangles to faces: flat pieces, then round surfaces grown over them by hypothesis and least squares.
-import { addScaled, cross, dot, length, normalize, type Vec3 } from '#core/math';
-import { type Facets, facetNormal, findFacets } from './facets.ts';
-import { distanceFrom, fitSphere, liesOn, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
-import { acrossPair, eachPoint, guessCone, guessCylinder, guessesAbout, sweepOf, worstOf } from './guess-surfaces.ts';
-import { nextHalf } from './half-edges.ts';
+import { addScaled, anyAcross, cross, dot, length, normalize, subtract, type Vec3 } from '#core/math';
+import { findFacets } from './facets.ts';
+import { FacetGraph, MOST_BEND, type Neighbour } from './facet-graph.ts';
+import { fitSphere, liesOn, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
+import { eachPoint, guessCone, guessCylinder, guessesAbout, sweepOf, worstOf } from './guess-surfaces.ts';
 import type { TriMesh } from './tri-mesh.ts';
 
 /** A face of a mesh: its triangles, and the surface that they lie on. */
@@ -20,8 +20,9 @@ export interface RegionOptions {
   readonly onProgress?: (share: number) => void;
 }
 
-// Radians. Neighbouring strips of one round face bend by less than this; a facet leans from its surface by less than half of it and a bit.
-const MOST_BEND = 0.75;
+// Radians. Facets of one round face bend by more than nothing, and lean from it by less than half of the most and a bit; those of one patch
+// without a known surface bend by less than SAME_PATCH.
+const SAME_PATCH = 0.55;
 const LEAST_BEND = 2e-3;
 const MOST_BEND_COS = Math.cos(MOST_BEND);
 const MOST_LEAN = Math.cos(0.5);
@@ -33,17 +34,24 @@ const PATIENCE = 120;
 
 /** The faces of a welded mesh. Every triangle is in exactly one; round ones first, then planes, then what is neither. */
 export function findRegions(mesh: TriMesh, partner: Int32Array, options: RegionOptions): Region[] {
-  const facets = findFacets(mesh, partner, options.tolerance * 0.4);
-  const grower = new Grower(mesh, partner, facets, options.tolerance);
+  const graph = new FacetGraph(mesh, partner, findFacets(mesh, partner, options.tolerance * 0.4));
+  const { facets } = graph;
+  const grower = new Grower(graph, options.tolerance);
   const grown: Grown[] = [];
   const bySize = Array.from({ length: facets.count }, (_, i) => i).sort((a, b) => facets.area[b] - facets.area[a]);
-  const smooth = grower.smoothParts();
+  const partOf = new Int32Array(facets.count);
+  const parts = graph.patches(() => true, MOST_BEND);
+  parts.forEach((part, i) => {
+    for (const f of part) partOf[f] = i;
+  });
   const failures = new Map<number, number>();
   bySize.forEach((seed, i) => {
+    if (i % 4096 === 0) options.onProgress?.(i / bySize.length);
     if (grower.taken[seed]) return;
-    const part = smooth.of[seed];
+    const part = partOf[seed];
     const failed = failures.get(part) ?? 0;
-    if (smooth.size[part] < 3 || failed > PATIENCE + 2 * Math.sqrt(smooth.size[part])) return;
+    const size = parts[part].length;
+    if (size < 3 || failed > PATIENCE + 2 * Math.sqrt(size)) return;
     const found = grower.growBest(seed);
     if (!found) {
       failures.set(part, failed + 1);
@@ -51,7 +59,6 @@ export function findRegions(mesh: TriMesh, partner: Int32Array, options: RegionO
     }
     failures.set(part, 0);
     grown.push(found);
-    if (i % 256 === 0) options.onProgress?.(i / bySize.length);
   });
   return [...grower.settle(grown), ...grower.rest()];
 }
@@ -63,109 +70,24 @@ interface Grown {
   readonly weak: boolean;
 }
 
-interface Neighbour {
-  readonly facet: number;
-  readonly bend: number;
-  /** Of the shared border: its length, and the direction of its longest edge. */
-  readonly shared: number;
-  readonly along: Vec3;
-}
-
-// Longer than a file should be: its parts share the scratch arrays of one mesh and are of no use without them.
 class Grower {
   readonly taken: Uint8Array;
-  private readonly mesh: TriMesh;
-  private readonly partner: Int32Array;
-  private readonly facets: Facets;
+  private readonly graph: FacetGraph;
   private readonly tolerance: number;
   private readonly axes: { origin: Vec3; axis: Vec3 }[] = [];
   private readonly seen: Uint32Array;
   private visit = 0;
 
-  constructor(mesh: TriMesh, partner: Int32Array, facets: Facets, tolerance: number) {
-    this.mesh = mesh;
-    this.partner = partner;
-    this.facets = facets;
+  constructor(graph: FacetGraph, tolerance: number) {
+    this.graph = graph;
     this.tolerance = tolerance;
-    this.taken = new Uint8Array(facets.count);
-    this.seen = new Uint32Array(facets.count);
-  }
-
-  private point(corner: number): Vec3 {
-    const { positions: p } = this.mesh;
-    return [p[3 * corner], p[3 * corner + 1], p[3 * corner + 2]];
-  }
-
-  private bend(a: number, b: number): number {
-    const { normal: n } = this.facets;
-    const d = n[3 * a] * n[3 * b] + n[3 * a + 1] * n[3 * b + 1] + n[3 * a + 2] * n[3 * b + 2];
-    if (d < 0.9) return Math.acos(Math.max(-1, d));
-    return Math.asin(Math.min(1, length(cross(facetNormal(this.facets, a), facetNormal(this.facets, b)))));
-  }
-
-  // Calls `use` with each facet across the border of one, and the half-edge between.
-  private around(facet: number, use: (other: number, half: number) => void): void {
-    const { start, list, of } = this.facets;
-    for (let i = start[facet]; i < start[facet + 1]; i++)
-      for (let k = 0; k < 3; k++) {
-        const half = 3 * list[i] + k;
-        const other = this.partner[half];
-        if (other < 0) continue;
-        const f = of[(other - (other % 3)) / 3];
-        if (f !== facet) use(f, half);
-      }
-  }
-
-  private neighbours(facet: number): Neighbour[] {
-    const found = new Map<number, { shared: number; along: Vec3; most: number }>();
-    const { triangles: t } = this.mesh;
-    this.around(facet, (other, half) => {
-      const [a, b] = [this.point(t[half]), this.point(t[nextHalf(half)])];
-      const d: Vec3 = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
-      const l = length(d);
-      const known = found.get(other);
-      if (!known) found.set(other, { shared: l, along: d, most: l });
-      else {
-        known.shared += l;
-        if (l > known.most) {
-          known.most = l;
-          known.along = d;
-        }
-      }
-    });
-    return [...found]
-      .map(([f, { shared, along }]) => ({ facet: f, shared, along, bend: this.bend(facet, f) }))
-      .filter((n) => n.bend < MOST_BEND && n.shared > 1e-9)
-      .sort((a, b) => b.shared - a.shared);
-  }
-
-  /** Parts that hang together by smooth borders, with their number of facets. */
-  smoothParts(): { of: Int32Array; size: number[] } {
-    const of = new Int32Array(this.facets.count).fill(-1);
-    const size: number[] = [];
-    for (let first = 0; first < this.facets.count; first++) {
-      if (of[first] >= 0) continue;
-      const id = size.length;
-      of[first] = id;
-      const stack = [first];
-      let count = 0;
-      for (let f = stack.pop(); f !== undefined; f = stack.pop()) {
-        count++;
-        const from = f;
-        this.around(f, (other) => {
-          if (of[other] >= 0 || this.bend(from, other) > MOST_BEND) return;
-          of[other] = id;
-          stack.push(other);
-        });
-      }
-      size.push(count);
-    }
-    return { of, size };
+    this.taken = new Uint8Array(graph.facets.count);
+    this.seen = new Uint32Array(graph.facets.count);
   }
 
   /** The round face through a facet that covers most, or nothing. */
   growBest(seed: number): Grown | undefined {
-    const near = this.neighbours(seed).filter((n) => !this.taken[n.facet] && n.bend > LEAST_BEND);
+    const near = this.graph.neighbours(seed).filter((n) => !this.taken[n.facet] && n.bend > LEAST_BEND);
     if (near.length === 0) return undefined;
     let best: { surface: Primitive; facets: number[]; area: number } | undefined;
     for (const guess of this.guesses(seed, near)) {
@@ -184,16 +106,17 @@ class Grower {
     const { surface, facets } = best;
     for (const f of facets) this.taken[f] = 1;
     if (surface.kind !== 'sphere' && this.axes.length < 40 && !this.axes.some((a) => isSameLine(a, surface))) this.axes.push(surface);
-    const n = facetNormal(this.facets, facets[0]);
-    const region = { surface, concave: dot(n, normalAt(surface, this.middleOf(facets[0]))) < 0, triangles: this.trianglesOf(facets) };
+    const n = this.graph.normal(facets[0]);
+    const region = { surface, concave: dot(n, normalAt(surface, this.graph.middleOf(facets[0]))) < 0, triangles: this.graph.trianglesOf(facets) };
     return { region, facets, weak: facets.length < 12 && this.turnOf(surface, facets) < 0.7 };
   }
 
   private turnOf(surface: Primitive, facets: readonly number[]): number {
     if (surface.kind === 'sphere') return Math.PI;
-    const [u, v] = acrossPair(surface.axis);
-    const stops = eachPoint(this.cornersOf(facets, 600), (p) => {
-      const d: Vec3 = [p[0] - surface.origin[0], p[1] - surface.origin[1], p[2] - surface.origin[2]];
+    const u = anyAcross(surface.axis);
+    const v = cross(surface.axis, u);
+    const stops = eachPoint(this.graph.cornersOf(facets, 600), (p) => {
+      const d = subtract(p, surface.origin);
       return Math.atan2(dot(d, v), dot(d, u));
     });
     return sweepOf(stops);
@@ -204,18 +127,18 @@ class Grower {
    * they are given back, and come out of `rest` as one face.
    */
   settle(grown: readonly Grown[]): Region[] {
-    const weakOf = new Int32Array(this.facets.count).fill(-1);
+    const weakOf = new Int32Array(this.graph.facets.count).fill(-1);
     grown.forEach((g, i) => {
       if (g.weak) for (const f of g.facets) weakOf[f] = i;
     });
     const back = grown.map((g, i) => {
       if (!g.weak) return false;
-      const near = new Set<number>();
+      let beside = false;
       for (const f of g.facets)
-        this.around(f, (other) => {
-          if (weakOf[other] !== i && weakOf[other] >= 0 && this.bend(f, other) < 0.3) near.add(weakOf[other]);
+        this.graph.around(f, (other) => {
+          beside ||= weakOf[other] >= 0 && weakOf[other] !== i && this.graph.bend(f, other) < 0.3;
         });
-      return near.size > 0;
+      return beside;
     });
     grown.forEach((g, i) => {
       if (back[i]) for (const f of g.facets) this.taken[f] = 0;
@@ -225,43 +148,43 @@ class Grower {
 
   // Guesses from a wider patch around the seed first (a fine mesh bends too little over a few facets to tell), then from a close one.
   private *guesses(seed: number, near: readonly Neighbour[]): Generator<Unfitted> {
-    const n0 = facetNormal(this.facets, seed);
+    const n0 = this.graph.normal(seed);
     const close = 6 * this.tolerance;
     const wide = this.patchAround(seed, 40);
     const patches = wide.length > 12 ? [wide, [seed, ...near.slice(0, 8).map((n) => n.facet)]] : [wide];
     for (const patch of patches) {
-      yield* this.guessesAboutKnownAxes(seed, n0, this.fewCornersOf(patch), close);
+      yield* this.guessesAboutKnownAxes(seed, n0, this.graph.fewCornersOf(patch), close);
       const cone = guessCone(
-        patch.map((f) => facetNormal(this.facets, f)),
-        patch.map((f) => this.middleOf(f)),
-        this.fewCornersOf(patch),
+        patch.map((f) => this.graph.normal(f)),
+        patch.map((f) => this.graph.middleOf(f)),
+        this.graph.fewCornersOf(patch),
       );
       if (cone) yield cone;
     }
     for (const first of near.slice(0, 3)) {
       // Strips are longer than wide; other facets of a cylinder were told by their normals.
-      if (first.shared * first.shared < 2 * this.facets.area[seed]) continue;
+      if (first.shared * first.shared < 2 * this.graph.facets.area[seed]) continue;
       const along = normalize(first.along);
-      const other = cross(n0, facetNormal(this.facets, first.facet));
+      const other = cross(n0, this.graph.normal(first.facet));
       if (length(other) < 1e-6 || Math.abs(dot(along, normalize(other))) < 0.9) continue;
       // The shared border is a generator of the cylinder; it is long where the strips are.
-      const cylinder = guessCylinder(along, this.cornersOf([seed, first.facet]), close);
+      const cylinder = guessCylinder(along, this.graph.cornersOf([seed, first.facet]), close);
       if (cylinder) yield cylinder;
     }
     for (const patch of patches) {
       if (patch.length < 4) continue;
-      const points = this.fewCornersOf(patch);
+      const points = this.graph.fewCornersOf(patch);
       const sphere = fitSphere(points);
       if (sphere && sphere.radius < 500 && worstOf(sphere, points) < close) yield sphere;
     }
   }
 
   private *guessesAboutKnownAxes(seed: number, n0: Vec3, points: Float64Array, close: number): Generator<Unfitted> {
-    const middle = this.middleOf(seed);
+    const middle = this.graph.middleOf(seed);
     const turned: { guess: Unfitted; off: number }[] = [];
     for (const known of this.axes) {
       // The normal of a surface of revolution meets its axis.
-      const d: Vec3 = [middle[0] - known.origin[0], middle[1] - known.origin[1], middle[2] - known.origin[2]];
+      const d = subtract(middle, known.origin);
       const across = cross(known.axis, d);
       const r = length(across);
       if (r < 1e-6 || Math.abs(dot(across, n0)) / r > 0.2) continue;
@@ -282,10 +205,10 @@ class Grower {
     const out = [seed];
     for (let i = 0; i < out.length && out.length < most; i++) {
       const from = out[i];
-      this.around(from, (other) => {
+      this.graph.around(from, (other) => {
         if (this.seen[other] === visit || this.taken[other] || out.length >= most) return;
         this.seen[other] = visit;
-        if (this.bend(from, other) < 0.5) out.push(other);
+        if (this.graph.bend(from, other) < 0.5) out.push(other);
       });
     }
     return out;
@@ -296,7 +219,7 @@ class Grower {
     const loose = Math.max(10 * this.tolerance, 0.002 * Math.min(5, guess.radius));
     let facets = this.grow(seed, guess, loose, FIRST_PATCH);
     if (facets.length < 3) return undefined;
-    let surface = refinePrimitive(guess, this.cornersOf(facets, SAMPLE));
+    let surface = refinePrimitive(guess, this.graph.cornersOf(facets, SAMPLE));
     for (const most of [FIRST_PATCH, 20 * FIRST_PATCH, Infinity, Infinity]) {
       if (!surface) return undefined;
       // The loose growth may have taken in too much: the fit is then bent, and only what lies on it is kept.
@@ -305,7 +228,7 @@ class Grower {
       facets = this.grow(seed, surface, wide, most);
       if (facets.length < 3) return undefined;
       if (most === Infinity && facets.length === before && surface.residual <= this.tolerance) break;
-      surface = refinePrimitive(surface, this.cornersOf(facets, SAMPLE));
+      surface = refinePrimitive(surface, this.graph.cornersOf(facets, SAMPLE));
       if (facets.length < most && most !== Infinity && surface && surface.residual <= this.tolerance) {
         // It ended before its limit: once more with the last fit, and it is whole.
         facets = this.grow(seed, surface, this.tolerance, Infinity);
@@ -313,30 +236,18 @@ class Grower {
       }
     }
     if (!surface || facets.length < 3) return undefined;
-    const residual = this.worstOf(surface, facets);
+    const residual = worstOf(surface, this.graph.cornersOf(facets));
     if (residual > this.tolerance || !this.isConvincing(surface, facets)) return undefined;
-    return { surface: { ...surface, residual }, facets, area: facets.reduce((s, f) => s + this.facets.area[f], 0) };
-  }
-
-  private worstOf(surface: Unfitted, facets: readonly number[]): number {
-    const { start, list } = this.facets;
-    const { triangles: t, positions: p } = this.mesh;
-    let worst = 0;
-    for (const f of facets)
-      for (let i = start[f]; i < start[f + 1]; i++)
-        for (let k = 0; k < 3; k++) {
-          const c = 3 * t[3 * list[i] + k];
-          worst = Math.max(worst, Math.abs(distanceFrom(surface, p[c], p[c + 1], p[c + 2])));
-        }
-    return worst;
+    return { surface: { ...surface, residual }, facets, area: facets.reduce((s, f) => s + this.graph.facets.area[f], 0) };
   }
 
   private grow(seed: number, surface: Unfitted, tolerance: number, most: number): number[] {
-    const sense = dot(facetNormal(this.facets, seed), normalAt(surface, this.middleOf(seed))) < 0 ? -1 : 1;
+    const sense = dot(this.graph.normal(seed), normalAt(surface, this.graph.middleOf(seed))) < 0 ? -1 : 1;
     const visit = ++this.visit;
     if (!this.lies(seed, surface, tolerance, sense)) return [];
-    const { start, list, of, normal: n } = this.facets;
-    const { partner, seen, taken } = this;
+    const { start, list, of, normal: n } = this.graph.facets;
+    const { partner } = this.graph;
+    const { seen, taken } = this;
     const out = [seed];
     seen[seed] = visit;
     for (let i = 0; i < out.length && out.length < most; i++) {
@@ -356,8 +267,8 @@ class Grower {
   }
 
   private lies(facet: number, surface: Unfitted, tolerance: number, sense: number): boolean {
-    const { start, list, area, normal } = this.facets;
-    const { triangles: t, positions: p } = this.mesh;
+    const { start, list, area, normal } = this.graph.facets;
+    const { triangles: t, positions: p } = this.graph.mesh;
     const leanCos = area[facet] < 1e-7 ? -2 : MOST_LEAN;
     for (let i = start[facet]; i < start[facet + 1]; i++)
       for (let k = 0; k < 3; k++) {
@@ -369,14 +280,15 @@ class Grower {
 
   // Enough different places on the surface that it cannot go through them by chance.
   private isConvincing(surface: Primitive, facets: readonly number[]): boolean {
-    const points = this.cornersOf(facets, 600);
+    const points = this.graph.cornersOf(facets, 600);
     if (surface.kind === 'sphere') return new Set(eachPoint(points, (p) => p.map((v) => v.toFixed(3)).join())).size >= 9;
-    const [u, v] = acrossPair(surface.axis);
+    const u = anyAcross(surface.axis);
+    const v = cross(surface.axis, u);
     const turns = new Set<number>();
     const around = new Set<number>();
     const stops: number[] = [];
     for (const p of eachPoint(points, (q) => q)) {
-      const d: Vec3 = [p[0] - surface.origin[0], p[1] - surface.origin[1], p[2] - surface.origin[2]];
+      const d = subtract(p, surface.origin);
       const angle = Math.atan2(dot(d, v), dot(d, u));
       turns.add(Math.round(angle * 500));
       stops.push(angle);
@@ -393,43 +305,24 @@ class Grower {
 
   /** What no round face took: planes, and smooth patches of no known surface. */
   rest(): Region[] {
-    const { count, area } = this.facets;
+    const { area } = this.graph.facets;
     const out: Region[] = [];
     const plane = (f: number) => {
       this.taken[f] = 1;
-      const normal = facetNormal(this.facets, f);
-      const points = this.cornersOf([f]);
+      const normal = this.graph.normal(f);
+      const points = this.graph.cornersOf([f]);
       const heights = eachPoint(points, (p) => dot(p, normal));
       const offset = heights.reduce((a, b) => a + b, 0) / heights.length;
-      const m = this.middleOf(f);
+      const m = this.graph.middleOf(f);
       const residual = heights.reduce((a, b) => Math.max(a, Math.abs(b - offset)), 0);
       out.push({
         surface: { kind: 'plane', normal, origin: addScaled(m, normal, offset - dot(m, normal)), residual },
         concave: false,
-        triangles: this.trianglesOf([f]),
+        triangles: this.graph.trianglesOf([f]),
       });
     };
-    const done = new Uint8Array(count);
-    const patches = (isIn: (f: number) => boolean): number[][] => {
-      done.fill(0);
-      const all: number[][] = [];
-      for (let first = 0; first < count; first++) {
-        if (this.taken[first] || done[first] || !isIn(first)) continue;
-        const patch = [first];
-        done[first] = 1;
-        for (let i = 0; i < patch.length; i++) {
-          const from = patch[i];
-          this.around(from, (other) => {
-            if (this.taken[other] || done[other] || !isIn(other) || this.bend(from, other) > 0.55) return;
-            done[other] = 1;
-            patch.push(other);
-          });
-        }
-        all.push(patch);
-      }
-      return all;
-    };
-    for (const patch of patches(() => true)) {
+    const isFree = (f: number) => !this.taken[f];
+    for (const patch of this.graph.patches(isFree, SAME_PATCH)) {
       if (patch.length <= 3) {
         patch.forEach(plane);
         continue;
@@ -440,67 +333,14 @@ class Grower {
       // A flat face that runs smoothly into a free-form one is far larger than its facets.
       for (const f of patch) if (area[f] > 0.15 * whole || (area[f] > 25 * median && area[f] > 1)) plane(f);
     }
-    for (const patch of patches(() => true)) {
+    for (const patch of this.graph.patches(isFree, SAME_PATCH)) {
       if (patch.length === 1) patch.forEach(plane);
       else {
         for (const f of patch) this.taken[f] = 1;
-        out.push({ surface: { kind: 'free' }, concave: false, triangles: this.trianglesOf(patch) });
+        out.push({ surface: { kind: 'free' }, concave: false, triangles: this.graph.trianglesOf(patch) });
       }
     }
     return out;
-  }
-
-  // Corners of a patch, at most a few triangles of each facet: a plane beside it may have thousands.
-  private fewCornersOf(patch: readonly number[]): Float64Array {
-    const { start, list } = this.facets;
-    const { triangles: t, positions: p } = this.mesh;
-    const out: number[] = [];
-    for (const f of patch)
-      for (let i = start[f]; i < Math.min(start[f + 1], start[f] + 3); i++)
-        for (let k = 0; k < 3; k++) {
-          const c = 3 * t[3 * list[i] + k];
-          out.push(p[c], p[c + 1], p[c + 2]);
-        }
-    return Float64Array.from(out);
-  }
-
-  // Packed corners of facets; of more than `most` an even choice.
-  private cornersOf(all: readonly number[], most = Infinity): Float64Array {
-    const { start, list } = this.facets;
-    const { triangles: t, positions: p } = this.mesh;
-    const facets =
-      all.length <= most
-        ? all
-        : Array.from({ length: most }, (_, i) => all[Math.min(all.length - 1, Math.floor(((i + ((i * 0.6180339887) % 1)) * all.length) / most))]);
-    let count = 0;
-    for (const f of facets) count += start[f + 1] - start[f];
-    const out = new Float64Array(9 * count);
-    let at = 0;
-    for (const f of facets)
-      for (let i = start[f]; i < start[f + 1]; i++)
-        for (let k = 0; k < 3; k++) {
-          const c = 3 * t[3 * list[i] + k];
-          out[at++] = p[c];
-          out[at++] = p[c + 1];
-          out[at++] = p[c + 2];
-        }
-    return out;
-  }
-
-  private trianglesOf(facets: readonly number[]): Uint32Array {
-    const { start, list } = this.facets;
-    const out = new Uint32Array(facets.reduce((n, f) => n + start[f + 1] - start[f], 0));
-    let at = 0;
-    for (const f of facets) for (let i = start[f]; i < start[f + 1]; i++) out[at++] = list[i];
-    return out;
-  }
-
-  private middleOf(facet: number): Vec3 {
-    const { start, list } = this.facets;
-    const { triangles: t } = this.mesh;
-    const i = list[start[facet]];
-    const [a, b, c] = [this.point(t[3 * i]), this.point(t[3 * i + 1]), this.point(t[3 * i + 2])];
-    return [(a[0] + b[0] + c[0]) / 3, (a[1] + b[1] + c[1]) / 3, (a[2] + b[2] + c[2]) / 3];
   }
 }
 
@@ -508,6 +348,6 @@ const isPlain = (s: Unfitted): boolean => s.kind === 'cylinder' || s.kind === 'c
 
 const isSameLine = (a: { origin: Vec3; axis: Vec3 }, b: { origin: Vec3; axis: Vec3 }): boolean => {
   if (length(cross(a.axis, b.axis)) > 1e-3) return false;
-  const d: Vec3 = [b.origin[0] - a.origin[0], b.origin[1] - a.origin[1], b.origin[2] - a.origin[2]];
+  const d = subtract(b.origin, a.origin);
   return length(addScaled(d, a.axis, -dot(d, a.axis))) < 0.01;
 };
