@@ -150,3 +150,26 @@ export async function fit(page: Page): Promise<void> {
   await page.keyboard.press('f');
   await frames(page);
 }
+
+/** How many pixels of the stage have about the hue of a colour, whatever the light on them: what a person sees as "it is blue now". */
+export async function pixelsOfHue(page: Page, hex: string): Promise<number> {
+  const shot = (await page.locator('.stage canvas').screenshot()).toString('base64');
+  return page.evaluate(
+    async ([png, wanted]) => {
+      const hueOf = (r: number, g: number, b: number) => (Math.atan2(Math.sqrt(3) * (g - b), 2 * r - g - b) * 180) / Math.PI;
+      const isGrey = (r: number, g: number, b: number) => Math.max(r, g, b) - Math.min(r, g, b) < 0.25 * Math.max(r, g, b);
+      const bitmap = await createImageBitmap(await (await fetch(`data:image/png;base64,${png}`)).blob());
+      const context = new OffscreenCanvas(bitmap.width, bitmap.height).getContext('2d') as OffscreenCanvasRenderingContext2D;
+      context.drawImage(bitmap, 0, 0);
+      const { data } = context.getImageData(0, 0, bitmap.width, bitmap.height);
+      const hue = hueOf(...([1, 3, 5].map((i) => parseInt(wanted.slice(i, i + 2), 16)) as [number, number, number]));
+      let count = 0;
+      for (let i = 0; i < data.length; i += 4) {
+        const [r, g, b] = [data[i], data[i + 1], data[i + 2]];
+        if (!isGrey(r, g, b) && Math.abs(((hueOf(r, g, b) - hue + 540) % 360) - 180) < 8) count++;
+      }
+      return count;
+    },
+    [shot, hex] as const,
+  );
+}

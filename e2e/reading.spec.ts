@@ -1,10 +1,12 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
-import { choose, chooseFile, demoFile, dropFile, entry, onBench, openRuota, pick, placeOfLabel, type } from './person.ts';
+import { choose, chooseFile, demoFile, dropFile, entry, onBench, openRuota, pick, pixelsOfHue, placeOfLabel, type } from './person.ts';
 
 // Models of the reading corpus that no other test uses.
 const corpus = (name: string) => join(import.meta.dirname, '../demo/corpus/models', name);
+// What a proposal rests on is lit in this colour.
+const EVIDENCE_COLOUR = '#1c9a8c';
 const ledger = (page: Page) => page.getByRole('region', { name: 'Ledger' });
 const acceptAll = (page: Page) => page.getByRole('button', { name: /^Accept all/ }).click();
 
@@ -13,7 +15,14 @@ test('a vendor model that nothing was tuned for is full after one press; one ent
   await dropFile(page, 'turning-6.step', readFileSync(corpus('turning-6.step')));
   await onBench(page, 'turning-6.step');
   // What a proposal rests on is lit up while it is looked at.
-  await entry(page, 'Mount').locator('.ledger-offer').hover();
+  const offer = entry(page, 'Mount').locator('.ledger-offer');
+  await expect(offer).toBeVisible({ timeout: 20_000 });
+  const lit = () => pixelsOfHue(page, EVIDENCE_COLOUR);
+  const before = await lit();
+  await offer.hover();
+  await expect.poll(lit).toBeGreaterThan(before + 500);
+  await page.mouse.move(5, 5);
+  await expect.poll(lit).toBeLessThan(before + 50);
   await acceptAll(page);
   await expect(ledger(page)).toContainText('marked and ready to build');
   await expect(entry(page, 'Facts')).toContainText('KAPR entering angle60°');
@@ -134,6 +143,14 @@ test('faces and bodies take colours of their own', async ({ page }) => {
   await panel.getByRole('button', { name: /^Colour/ }).click();
   await page.locator('.mantine-ColorPicker-swatch').nth(5).click();
   await expect(panel).toHaveCount(0);
+  await page.mouse.move(5, 5);
+  await expect.poll(() => pixelsOfHue(page, '#3a6ea5')).toBeGreaterThan(2000);
+  await page.reload();
+  await onBench(page, 'sleeve-32-16.step');
+  await expect.poll(() => pixelsOfHue(page, '#3a6ea5'), { timeout: 20_000 }).toBeGreaterThan(2000);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(() => pixelsOfHue(page, '#3a6ea5')).toBeLessThan(200);
+  await page.getByRole('button', { name: 'Redo' }).click();
   await page.getByRole('button', { name: 'History' }).click();
   await expect(page.getByRole('menu')).toContainText('Colour of');
 });

@@ -13,6 +13,7 @@ import {
   type Manifest,
   mountFrameOf,
   newComponent,
+  summarizeModel,
   PACKAGE_VERSION,
   type PackedPart,
   readPackage,
@@ -242,7 +243,7 @@ export async function componentFromFile(
       modelBlob: given.modelBlobOf(model),
       now: given.now,
     },
-    model,
+    summarizeModel(model),
   );
   return done({ record, model, warnings });
 }

@@ -29,8 +29,19 @@ const LARGEST_TURN = Math.PI * 1.02;
 // mm. Ends of an arc and of the straight edge that goes on from it.
 const SAME_END = 2e-3;
 
+// Corners are looked for each time that a mark changes; a body's geometry never does.
+const known = new WeakMap<BodyGeometry, readonly Corner[]>();
+
 /** All rounded corners of a body. */
-export function cornersOf(body: BodyGeometry): Corner[] {
+export function cornersOf(body: BodyGeometry): readonly Corner[] {
+  const before = known.get(body);
+  if (before) return before;
+  const corners = findCorners(body);
+  known.set(body, corners);
+  return corners;
+}
+
+function findCorners(body: BodyGeometry): Corner[] {
   const faces = lookAtFaces(body);
   const ends = endTable(body);
   const found: Corner[] = [];

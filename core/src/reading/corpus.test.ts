@@ -172,6 +172,13 @@ describe('mistakes', () => {
       'mount-off-axis',
     );
   });
+  it('a mount that is far beside every axis, or askew to all, is not taken for another one', () => {
+    expect(codes(moved((f) => ({ ...f, origin: [f.origin[0] + 12 * f.x[0], f.origin[1] + 12 * f.x[1], f.origin[2] + 12 * f.x[2]] })))).toContain(
+      'mount-off-axis',
+    );
+    const askew = rotationAbout([0, 0, 0], [1, 0, 0], 0.3);
+    expect(codes(moved((f) => ({ ...f, z: turn(askew, f.z), x: turn(askew, f.x) })))).toContain('mount-off-axis');
+  });
   it('a tip off the plane, and a hand that is not the designation’s', () => {
     expect(codes(moved((f) => ({ ...f, x: turn(rotationAbout([0, 0, 0], f.z, 0.05), f.x) })))).toContain('tip-off-plane');
     const hand = proposeReading(model(file)).tips[0].hand;

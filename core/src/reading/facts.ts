@@ -132,7 +132,7 @@ export function compareWithDesignation(d: Designation, facts: readonly Fact[], r
 
 export interface Mistake {
   readonly at: 'mount' | 'tip';
-  readonly code: 'z-turned' | 'mount-off-face' | 'mount-off-axis' | 'tip-off-plane' | 'upside-down' | 'tip-in-air';
+  readonly code: 'z-turned' | 'mount-off-face' | 'mount-off-axis' | 'tip-off-plane' | 'upside-down';
   readonly message: string;
   /** Where it can be seen, in the file's coordinates. */
   readonly place: Vec3;
@@ -140,7 +140,7 @@ export interface Mistake {
 
 const ROUND = ['cylindrical', 'VDI', 'HSK-A', 'PSC', 'BT', 'SK', '7/24', 'ER'];
 
-/** Mistakes that the geometry shows: Z the wrong way, a mount beside its face or axis, a tip off the turning plane or in the air, an insert upside down. */
+/** Mistakes that the geometry shows: Z the wrong way, a mount beside its face or axis, a tip off the turning plane, an insert upside down. */
 export function findMistakes(record: Marked & Pick<ComponentRecord, 'seats'>, model: Model, said?: Designation): Mistake[] {
   const { mount, tips, seats } = record;
   const out: Mistake[] = [];
@@ -168,8 +168,6 @@ export function findMistakes(record: Marked & Pick<ComponentRecord, 'seats'>, mo
         place: tip.noseCentre,
       });
     const corner = cornerOfTip(model, tip);
-    if (!corner && tip.origin.from !== 'typed' && tip.noseRadius > 0 && tip.origin.from === 'picked')
-      out.push({ at: 'tip', code: 'tip-in-air', message: `${tip.name} is on no rounded edge of the model any more. Pick it again.`, place: tip.noseCentre });
     if (corner && said?.hand && said.hand !== 'neutral') {
       const hand = describeCorner(corner, frame, mount.connection.standard === 'square' ? 'square' : 'round').hand;
       if (hand !== 'neutral' && hand !== said.hand)
@@ -223,7 +221,7 @@ function offAxis(frame: ReturnType<typeof mountFrameOf>, tool: readonly BodyGeom
       aside: length(across(subtract(g.origin, frame.origin), normalize(g.direction))),
       area: g.area,
     }))
-    .filter((g) => g.lean < 3 && g.aside < 5)
+    // A degree askew weighs as much as a millimetre beside.
     .sort((a, b) => a.aside + a.lean - b.aside - b.lean)[0];
   if (!best) return [];
   const text = [best.aside > 0.02 ? `${best.aside.toFixed(3)} mm beside it` : '', best.lean > 0.02 ? `${best.lean.toFixed(3)}° askew` : '']

@@ -1,13 +1,9 @@
 import { addScaled, cross, dot, type Frame, fromZAndX, length, scale, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
-import { ER_DIAMETERS, HALF_ANGLES_RAD, nearestSize, USUAL_SIZES } from '#core/standards';
+import { ER_DIAMETERS, HALF_ANGLES_RAD, nearestSize, SAME_TAPER_RAD, SQUARE_SHANKS, standardDiameter } from '#core/standards';
 import { across, type FaceLook, lookAtFaces, type PlaneLook, planesOf, reachAlong, refOf, sayFace } from './face-table.ts';
 import { extentOfFace, groupRound, onAxis, type RoundGroup } from './round-groups.ts';
 import type { FoundConnection } from './shanks.ts';
-
-const SAME_TAPER_RAD = (0.12 * Math.PI) / 180;
-const SQUARES = USUAL_SIZES.square.map((s) => Number.parseFloat(String(s)));
-const standardDiameter = (diameter: number): number | undefined => USUAL_SIZES.cylindrical.map(Number).find((d) => Math.abs(d - diameter) <= 0.03);
 
 /**
  * Seats of a holder, adapter or block: collet cones, bores as far as they are no screw holes, and channels for square shanks. A block's
@@ -112,7 +108,7 @@ function channelsOf(body: BodyGeometry): FoundConnection[] {
     for (const b of planes) {
       if (dot(a.outward, b.outward) > -0.99999) continue;
       const gap = -b.offset - a.offset;
-      const size = SQUARES.find((s) => Math.abs(s - gap) < 0.25);
+      const size = SQUARE_SHANKS.find((s) => Math.abs(s - gap) < 0.25);
       // Each pair once: the wall of the lower number first.
       if (size === undefined || gap <= 0 || a.index > b.index) continue;
       for (const back of planes) {

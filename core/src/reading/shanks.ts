@@ -1,6 +1,17 @@
 import { addScaled, cross, dot, type Frame, length, normalize, scale, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
-import { type ConnectionSize, HALF_ANGLES_RAD, HSK_DIAMETERS, nearestSize, STEEP_DIAMETERS, STEEP_FLANGES, USUAL_SIZES } from '#core/standards';
+import {
+  type ConnectionSize,
+  HALF_ANGLES_RAD,
+  HSK_DIAMETERS,
+  nearestSize,
+  SAME_TAPER_RAD,
+  SQUARE_SHANKS,
+  standardDiameter,
+  STEEP_DIAMETERS,
+  STEEP_FLANGES,
+  USUAL_SIZES,
+} from '#core/standards';
 import { across, type FaceLook, type FaceRef, lookAtFaces, type PlaneLook, planesOf, reachAlong, refOf, sayFace } from './face-table.ts';
 import { findPolygonTapers } from './polygon-taper.ts';
 import { extentOfFace, groupRound, type RoundGroup } from './round-groups.ts';
@@ -51,7 +62,6 @@ export function findShanks(bodies: readonly BodyGeometry[]): Shank[] {
 }
 
 // The tapers that are told by their angle, with the diameter of their large end by size; `within` is how far that may be off, in mm.
-const SAME_TAPER_RAD = (0.12 * Math.PI) / 180;
 const TAPERS = [
   { standard: 'HSK-A', diameters: HSK_DIAMETERS, within: 1.2, sure: 0.97, say: 'taper 1:9.98' },
   { standard: '7/24', diameters: STEEP_DIAMETERS, within: 1.5, sure: 0.97, say: 'taper 7:24' },
@@ -100,10 +110,6 @@ function steepKind(group: RoundGroup, size: number, gauge: number, sense: number
   );
   const near = (kind: 'SK' | 'BT') => Math.abs(flange - (STEEP_FLANGES[kind].find(([s]) => s === size)?.[1] ?? 0)) < 0.25;
   return near('SK') ? 'SK' : near('BT') ? 'BT' : '7/24';
-}
-
-function standardDiameter(diameter: number): number | undefined {
-  return USUAL_SIZES.cylindrical.map(Number).find((d) => Math.abs(d - diameter) <= 0.03);
 }
 
 function cylindersOf(group: RoundGroup, bodies: readonly BodyGeometry[], faces: readonly FaceLook[]): Shank[] {
@@ -164,7 +170,7 @@ function squareShanks(body: BodyGeometry): Shank[] {
     for (const b of top) {
       if (a.index >= b.index || dot(a.outward, b.outward) > -0.99999) continue;
       const wide = a.offset + b.offset;
-      if (SQUARES.some((s) => Math.abs(s - wide) < 0.06)) pairs.push({ a, b, wide });
+      if (SQUARE_SHANKS.some((s) => Math.abs(s - wide) < 0.06)) pairs.push({ a, b, wide });
     }
   const found: Shank[] = [];
   for (const p of pairs)
@@ -181,7 +187,7 @@ function squareShanks(body: BodyGeometry): Shank[] {
       const wide = Math.max(p.wide, q.wide);
       if (long < 1.2 * wide) continue;
       const middle = addScaled(scale(p.a.outward, (p.a.offset - p.b.offset) / 2), q.a.outward, (q.a.offset - q.b.offset) / 2);
-      const round = (v: number) => SQUARES.reduce((a, b) => (Math.abs(a - v) <= Math.abs(b - v) ? a : b));
+      const round = (v: number) => SQUARE_SHANKS.reduce((a, b) => (Math.abs(a - v) <= Math.abs(b - v) ? a : b));
       const [low, high] = reachAlong(body, direction);
       const share = long / (high - low);
       found.push({
@@ -198,7 +204,6 @@ function squareShanks(body: BodyGeometry): Shank[] {
     }
   return found;
 }
-const SQUARES = USUAL_SIZES.square.map((s) => Number.parseFloat(String(s)));
 
 /** Diameter of a shank, mm; the table's large end for a taper. */
 export const shankRadius = ({ connection: { standard, size } }: Pick<Shank, 'connection'>): number => {

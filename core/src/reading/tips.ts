@@ -1,6 +1,5 @@
 import {
   addScaled,
-  cross,
   degFromRad,
   distance,
   dot,
@@ -14,6 +13,7 @@ import {
   subtract,
   turn,
   type Vec3,
+  yOf,
 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
 import { cornerTowards, virtualTipOf } from '#core/records';
@@ -205,7 +205,7 @@ function readTip(
     ...seen,
     ...(width === undefined ? {} : { width }),
     hand: isCentral ? 'neutral' : seen.hand,
-    confidence: sure * (seen.isFlat ? 1 : 0.7),
+    confidence: sure * (Math.abs(dot(c.rake, yOf(mount))) > 0.9 ? 1 : 0.7),
     evidence,
     faces: [c.flank, c.top],
   };
@@ -219,7 +219,6 @@ export function describeCorner(
   kind: FoundTip['kind'] = 'nose',
 ): Pick<FoundTip, 'enteringAngle' | 'includedAngle' | 'hand' | 'tipOrientation'> & {
   readonly relief: readonly [number | undefined, number | undefined];
-  readonly isFlat: boolean;
 } {
   const inMount = frameFromWorld(mount);
   const side = cornerTowards(c.towards, mount);
@@ -242,14 +241,13 @@ export function describeCorner(
     tipOrientation: tipOrientation(
       isGroove && shank === 'square' ? { x: -1, z: side.x === 0 ? 0 : -side.x } : shank === 'square' ? { x: -1, z: -1 } : { x: 1, z: -1 },
     ),
-    isFlat: Math.abs(rakeY) > 0.9,
   };
 }
 
 // Flank under each leg against the cutting direction (the turning plane's normal): how far it leans away below the edge.
 function reliefOf(c: Corner, mount: Frame, up: 1 | -1, lead: number): [number | undefined, number | undefined] {
   const faces = lookAtFaces(c.body);
-  const y = cross(mount.z, mount.x);
+  const y = yOf(mount);
   const one = (k: number): number | undefined => {
     const edge = c.body.edges[c.legEdges[k]];
     const flank = edge?.faces.map((f) => faces[f]).sort((a, b) => dot(a.normal, c.rake) - dot(b.normal, c.rake))[0];

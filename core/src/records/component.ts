@@ -20,10 +20,23 @@ import { COMPONENT_VERSION, type ComponentRecord, type MadeGeometry, type PoseSt
 
 export type GeometryTarget = MadeGeometry['target'];
 
+/** What a record says of its model. */
+export interface ModelSummary {
+  readonly faces: number;
+  readonly triangles: number;
+  readonly bodies: readonly { readonly id: string; readonly name: string; readonly colour?: string }[];
+}
+
+export const summarizeModel = (model: Model): ModelSummary => ({
+  faces: model.bodies.reduce((n, b) => n + b.faces.length, 0),
+  triangles: model.bodies.reduce((n, b) => n + b.mesh.triangles.length / 3, 0),
+  bodies: model.bodies.map(({ id, name, colour }) => ({ id, name, colour })),
+});
+
 /** A new component from a file that was just read; nothing is marked yet. */
 export function newComponent(
   given: { id: string; name: string; source: ComponentRecord['source']; modelBlob: string; now: string },
-  model: Model,
+  made: ModelSummary,
 ): ComponentRecord {
   return {
     kind: 'component',
@@ -32,12 +45,8 @@ export function newComponent(
     name: given.name,
     componentKind: 'other',
     source: given.source,
-    model: {
-      blob: given.modelBlob,
-      faces: model.bodies.reduce((n, b) => n + b.faces.length, 0),
-      triangles: model.bodies.reduce((n, b) => n + b.mesh.triangles.length / 3, 0),
-    },
-    bodies: model.bodies.map((b) => ({ id: b.id, name: b.name, colour: b.colour, role: 'tool body', hidden: false })),
+    model: { blob: given.modelBlob, faces: made.faces, triangles: made.triangles },
+    bodies: made.bodies.map((b) => ({ ...b, role: 'tool body', hidden: false })),
     cuts: [],
     faceColours: [],
     designation: '',

@@ -1,5 +1,5 @@
 import { scale, type Vec3 } from '#core/math';
-import type { Model } from '#core/mesh';
+import type { ModelSummary } from './component.ts';
 import type { BodyEntry, ComponentRecord, Connection, CutRecord, PoseStep, Tip } from './schemas.ts';
 
 /** A record whose unit is another one: every length that was marked grows with the model, so that marks stay on their faces. */
@@ -27,21 +27,28 @@ export function withUnitScale(record: ComponentRecord, unitScale: number): Compo
   };
 }
 
-/** A record whose file was opened anew: its bodies are those of the model; what was said of a body stays, a new one that was cut off cuts. */
-export function withModel(record: ComponentRecord, model: Model, modelBlob: string): ComponentRecord {
-  const vendorCount = model.bodies.length - record.cuts.length;
+/**
+ * A record whose file was opened anew, with its unit and cuts as they are in the record: its bodies are those of the model. What was said of
+ * a body stays, a new one that was cut off cuts. Numbers of faces hold only where neither the body nor the list of bodies has changed.
+ */
+export function withModel(record: ComponentRecord, before: Pick<ComponentRecord, 'cuts'>, made: ModelSummary, modelBlob: string): ComponentRecord {
+  const vendorCount = made.bodies.length - record.cuts.length;
+  const changed = [...record.cuts, ...before.cuts].filter((c) => !(record.cuts.some((o) => o.id === c.id) && before.cuts.some((o) => o.id === c.id)));
+  const isSame = (body: string) => changed.length === 0 || (Number(body.slice(1)) <= vendorCount && !changed.some((c) => c.body === body));
   return {
     ...record,
-    model: {
-      blob: modelBlob,
-      faces: model.bodies.reduce((n, b) => n + b.faces.length, 0),
-      triangles: model.bodies.reduce((n, b) => n + b.mesh.triangles.length / 3, 0),
-    },
-    bodies: model.bodies.map((b, i): BodyEntry => {
+    model: { blob: modelBlob, faces: made.faces, triangles: made.triangles },
+    bodies: made.bodies.map((b, i): BodyEntry => {
       const known = record.bodies.find((e) => e.id === b.id);
-      return known ?? { id: b.id, name: b.name, colour: b.colour, role: i >= vendorCount ? 'cutting' : 'tool body', hidden: false };
+      return known ?? { ...b, role: i >= vendorCount ? 'cutting' : 'tool body', hidden: false };
     }),
-    // Numbers of faces belong to the model that was.
-    faceColours: [],
+    faceColours: record.faceColours.filter((c) => isSame(c.body)),
   };
 }
+
+/** Whether two records ask for the same work on their file, so that one model serves both. */
+export const isSameWork = (a: Pick<ComponentRecord, 'source' | 'cuts'>, b: Pick<ComponentRecord, 'source' | 'cuts'>): boolean =>
+  a.source.blob === b.source.blob &&
+  a.source.unitScale === b.source.unitScale &&
+  a.cuts.length === b.cuts.length &&
+  a.cuts.every((c, i) => c.id === b.cuts[i].id);

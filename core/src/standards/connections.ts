@@ -80,3 +80,12 @@ function isSameSize(a: number | string, b: number | string): boolean {
   if ([...x, ...y].some(Number.isNaN)) return String(a) === String(b);
   return x.length === y.length && x.every((v, i) => Math.abs(v - y[i]) <= SAME_SIZE);
 }
+
+/** Heights of the usual square shanks, mm. */
+export const SQUARE_SHANKS: readonly number[] = SQUARES.map((s) => Number.parseFloat(s));
+
+/** The usual shank diameter that a measured one stands for (mm, within 0.03); none for others. */
+export const standardDiameter = (diameter: number): number | undefined => USUAL_SIZES.cylindrical.map(Number).find((d) => Math.abs(d - diameter) <= 0.03);
+
+/** Half angles that differ by less are one taper: vendors round an angle to a tenth of a degree. */
+export const SAME_TAPER_RAD = (0.12 * Math.PI) / 180;

@@ -1,5 +1,5 @@
 import { angleBetweenRad, degFromRad, type Motion, move, roundTo, turn, type Vec3 } from '#core/math';
-import { type BodyGeometry, cornerOf } from '#core/mesh';
+import { type BodyGeometry, cornerOf, type Surface } from '#core/mesh';
 import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
 import type { PickRef } from './picks.ts';
 
@@ -38,7 +38,14 @@ export function describePick(body: BodyGeometry, pick: PickRef, stageFromModel: 
         return `curved edge, length ${mm(edge.curve.length)}`;
     }
   }
-  const { surface: s } = body.faces[pick.index];
+  const { surface, fit } = body.faces[pick.index];
+  // A face that was fitted to a mesh says how far the mesh's corners are from it.
+  return fit === undefined || surface.kind === 'free'
+    ? sayFace(surface, mm, along)
+    : `${sayFace(surface, mm, along)}, fitted within ${roundTo(fit * 1000, 1)} µm`;
+}
+
+function sayFace(s: Surface, mm: (v: number) => string, along: (d: Vec3) => string): string {
   switch (s.kind) {
     case 'plane':
       return `plane, normal ${along(s.normal)}`;

@@ -98,7 +98,14 @@ export function Stage(props: StageProps) {
   const current = hover.candidates[hover.at];
   const said = current && describe?.(current);
   const pick = (gather: boolean) => current && onPick?.(current, gather);
-  useEffect(() => onHover?.(current ?? null), [current, onHover]);
+  // The pointer moves often and the pick seldom: whoever listens hears of another pick only.
+  const heard = useRef<PickRef | null>(null);
+  useEffect(() => {
+    const isSame = current && heard.current ? samePick(current, heard.current) : !current && !heard.current;
+    if (isSame || !onHover) return;
+    heard.current = current ?? null;
+    onHover(current ?? null);
+  }, [current, onHover]);
 
   return (
     <div

@@ -1,12 +1,12 @@
-import { type AnyRecord, ASSEMBLY_VERSION, type AssemblyRecord, type ComponentRecord } from '#core/records';
+import { type AnyRecord, ASSEMBLY_VERSION, type AssemblyRecord, type ComponentRecord, isSameWork, withModel } from '#core/records';
 import { runShown } from '../app/jobs.tsx';
 import { recordsChanged } from '../app/library-slice.ts';
 import { showDone, showIssues, showProblem, showWarnings } from '../app/notify.tsx';
 import { componentOpened } from '../app/session-slice.ts';
-import { store } from '../app/store.ts';
+import { changeComponent, selectComponent, store } from '../app/store.ts';
 import { newId } from '../common/new-id.ts';
 import { readLimitSeconds } from '../workers/geometry-client.ts';
-import type { OpenedModel } from '../workers/geometry.worker.ts';
+import type { OpenedModel, ReopenedModel } from '../workers/geometry.worker.ts';
 import { issue } from '#core/issues';
 import { getBlob, putBlob } from './blobs.ts';
 
@@ -61,22 +61,31 @@ async function openModelFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): 
 
 /**
  * Changes what is done to a component's file when it is opened (unit, cuts): opens it again and takes the change with its new model as one
- * step of the history. False where it failed or was stopped; nothing has changed then.
+ * step of the history. What was marked meanwhile stays. False where it failed or was stopped; nothing has changed then.
  */
-export async function reworkComponent(record: ComponentRecord, label: string): Promise<boolean> {
-  const bytes = await getBlob(record.source.blob);
+export async function reworkComponent(id: string, label: string, change: (record: ComponentRecord) => ComponentRecord): Promise<boolean> {
+  const before = selectComponent(store.getState(), id);
+  if (!before) return false;
+  const { fileName, blob } = before.source;
+  const bytes = await getBlob(blob);
   if (!bytes) {
-    showProblem(`${record.source.fileName} is not in this browser’s storage any more. Open it again.`);
+    showProblem(`${fileName} is not in this browser’s storage any more. Open it again.`);
     return false;
   }
-  const opened = await runShown<OpenedModel>(
-    `${label}: ${record.source.fileName}`,
-    { job: `working on ${record.source.fileName}`, limitSeconds: readLimitSeconds(bytes.length) },
-    (remote, progress) => remote.reopen(record, bytes, progress),
+  const opened = await runShown<ReopenedModel>(
+    `${label}: ${fileName}`,
+    { job: `working on ${fileName}`, limitSeconds: readLimitSeconds(bytes.length) },
+    (remote, progress) => remote.reopen(change(before), bytes, progress),
   );
   if (!opened) return false;
-  await putBlob(opened.model, opened.record.model.blob);
-  store.dispatch(recordsChanged(label, { [record.id]: { ...opened.record, changedAt: now() } }));
+  const current = selectComponent(store.getState(), id);
+  if (!current || !isSameWork(current, before)) {
+    showProblem(`${label} was left: ${current ? 'the unit or the cuts of' : ''} ${before.name} ${current ? 'have changed' : 'was deleted'} meanwhile.`);
+    return false;
+  }
+  await putBlob(opened.model, opened.blob);
+  changeComponent(id, label, (record) => withModel(change(record), record, opened.made, opened.blob));
+  showWarnings(`${fileName}: look at this`, opened.warnings);
   return true;
 }
 

@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import { type Issue, issue } from '#core/issues';
+import { encodeModel, type Model } from '#core/mesh';
 import type { GeometryApi, JobAnswer, Progress } from './geometry.worker.ts';
 
 /** How a job ended: three different things. */
@@ -107,6 +108,16 @@ class GeometryClient {
       );
     });
   }
+}
+
+/** Sees to it that the worker holds a model, as a part of a job: it is sent once, not with every question about it. */
+export async function withHeldModel(remote: Remote, blob: string, model: Model, ask: () => Promise<unknown>): Promise<unknown> {
+  if (!(await remote.isHeld(blob))) {
+    const bytes = encodeModel(model);
+    const kept = (await remote.holdModel(blob, Comlink.transfer(bytes, [bytes.buffer]))) as JobAnswer<true>;
+    if (!kept.ok) return kept;
+  }
+  return ask();
 }
 
 export const geometryClient = new GeometryClient();

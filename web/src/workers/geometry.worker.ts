@@ -3,9 +3,9 @@ import wasmUrl from 'replicad-opencascadejs/wasm?url';
 import { componentFromFile, makeRecordGeometry, openPackage, type PackInput, packAssembly, workOf } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { type Kernel, kernelErrorText, loadKernel, readModelFile } from '#core/kernel';
-import { decodeModel, encodeModel } from '#core/mesh';
+import { decodeModel, encodeModel, type Model } from '#core/mesh';
 import { computeFacts, proposeReading, type Reading, type ToolFacts } from '#core/reading';
-import { type AssemblyRecord, type ComponentRecord, hashBytes, type MadeGeometry, withModel } from '#core/records';
+import { type AssemblyRecord, type ComponentRecord, hashBytes, type MadeGeometry, type ModelSummary, summarizeModel } from '#core/records';
 
 export type Progress = (share: number, text: string) => void;
 
@@ -40,6 +40,21 @@ export interface OpenedModel {
   readonly warnings: readonly Issue[];
 }
 
+export interface ReopenedModel {
+  readonly made: ModelSummary;
+  readonly blob: string;
+  readonly model: Uint8Array<ArrayBuffer>;
+  readonly warnings: readonly Issue[];
+}
+
+const HELD_MODELS = 3;
+const held = new Map<string, Model>();
+function heldModel(blob: string): Model {
+  const model = held.get(blob);
+  if (!model) throw new Error(`geometry.worker.heldModel: a model that is held; got ${blob}`);
+  return model;
+}
+
 const api = {
   /** Loads the kernel, so that the first file need not wait for it. */
   async warm(): Promise<true> {
@@ -66,15 +81,15 @@ const api = {
     return answer.ok ? Comlink.transfer(answer, [answer.value.model.buffer]) : answer;
   },
 
-  /** Opens a component's file again after its unit or its cuts have changed. */
-  async reopen(record: ComponentRecord, bytes: Uint8Array, progress: Progress): Promise<JobAnswer<OpenedModel>> {
+  /** Opens a component's file with the unit and the cuts that the record asks for. */
+  async reopen(record: ComponentRecord, bytes: Uint8Array, progress: Progress): Promise<JobAnswer<ReopenedModel>> {
     const { fileName } = record.source;
-    const answer = await guarded(`working on ${fileName}`, async (k): Promise<Result<OpenedModel>> => {
+    const answer = await guarded(`working on ${fileName}`, async (k): Promise<Result<ReopenedModel>> => {
       const read = await readModelFile(k, bytes, fileName, { work: workOf(record), onProgress: progress });
       if (!read.ok) return read;
       const { model, warnings } = read.value;
       const encoded = encodeModel(model);
-      return done({ record: withModel(record, model, hashBytes(encoded)), model: encoded, warnings });
+      return done({ made: summarizeModel(model), blob: hashBytes(encoded), model: encoded, warnings });
     });
     return answer.ok ? Comlink.transfer(answer, [answer.value.model.buffer]) : answer;
   },
@@ -91,16 +106,26 @@ const api = {
     return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
   },
 
-  /** The facts of a marked component and, for bars, its minimum bore; needs no kernel. */
-  facts(record: ComponentRecord, model: Uint8Array): JobAnswer<ToolFacts> {
+  /** Keeps a model for the jobs that ask for it by its hash; the last ones are kept. */
+  holdModel(blob: string, model: Uint8Array): JobAnswer<true> {
     const decoded = decodeModel(model);
-    return decoded.ok ? done(computeFacts(record, decoded.value)) : decoded;
+    if (!decoded.ok) return decoded;
+    held.set(blob, decoded.value);
+    const [oldest] = held.keys();
+    if (held.size > HELD_MODELS) held.delete(oldest);
+    return done(true);
   },
 
-  /** Reads roles, mount, seats and tip from an encoded model; needs no kernel. */
-  read(model: Uint8Array): JobAnswer<Reading> {
-    const decoded = decodeModel(model);
-    return decoded.ok ? done(proposeReading(decoded.value)) : decoded;
+  isHeld: (blob: string): boolean => held.has(blob),
+
+  /** The facts of a marked component whose model is held and, for bars, its minimum bore; needs no kernel. */
+  facts(record: ComponentRecord): JobAnswer<ToolFacts> {
+    return done(computeFacts(record, heldModel(record.model.blob)));
+  },
+
+  /** Reads roles, mount, seats and tip from a model that is held; needs no kernel. */
+  read(blob: string): JobAnswer<Reading> {
+    return done(proposeReading(heldModel(blob)));
   },
 
   pack(input: Omit<PackInput, 'onProgress'>, progress: Progress) {

@@ -18,7 +18,7 @@ import { addSeat, addTipFromPick, radialHint, setMount } from './bench-actions.t
 import { BodiesPanel } from './bodies-panel.tsx';
 import { useDesignation } from './facts-entry.tsx';
 import { type Arm, Ledger } from './ledger.tsx';
-import { axisOfPick, frameFromPicks, guessConnection, noseFromPick, planeOfPick, pointOfPick } from './pick-frames.ts';
+import { axisOfPick, framePicks, frameFromPicks, guessConnection, noseFromPick, pointOfPick } from './pick-frames.ts';
 import { PickedPanel, type Preview } from './picked-panel.tsx';
 import { asMark, type Offer, openOffers, useReading } from './proposals.ts';
 
@@ -91,7 +91,11 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
     ],
     [mount, seats, posed, offers, reading, seen, arm],
   );
-  const mistakes = useMemo(() => findMistakes(record, model, said), [record, model, said]);
+  const { componentKind, bodies } = record;
+  const mistakes = useMemo(
+    () => findMistakes({ mount, seats, tips, bodies, componentKind }, model, said),
+    [mount, seats, tips, bodies, componentKind, model, said],
+  );
   const marks = useMemo(
     (): StageMark[] => [
       ...(seen?.point && !seen.frame
@@ -163,8 +167,7 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
         return;
       }
       if (arm === 'mount' || arm === 'seat') {
-        const all = [...picks.filter((p) => !samePick(p, ref)), ref].slice(-2);
-        const usable = all.length > 1 && axisOfPick(model, all[0]) && !planeOfPick(model, all[0]) ? all : [ref];
+        const usable = framePicks(model, picks, ref);
         const frame = frameFromPicks(model, usable, arm, radialHint(tips));
         if (!frame) {
           // A corner, an edge or an axis alone is no frame yet: it is gathered.
@@ -203,7 +206,7 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
           insetLeft={PANEL_SHARE}
           describe={shown === 'source' ? describe : undefined}
           onPick={onPick}
-          onHover={setHovered}
+          onHover={arm ? setHovered : undefined}
           marks={shown === 'source' ? marks : []}
           evidence={shown === 'source' ? evidence : []}
         >
@@ -301,7 +304,6 @@ const MISTAKE_WORDS: Record<Mistake['code'], string> = {
   'mount-off-axis': 'mount off the axis',
   'tip-off-plane': 'tip off the turning plane',
   'upside-down': 'insert upside down?',
-  'tip-in-air': 'tip in the air',
 };
 
 // What a click on something would make of it.
@@ -310,9 +312,7 @@ function previewOf(model: Model, pick: PickRef, picks: readonly PickRef[], arm: 
     const nose = noseFromPick(model, pick);
     return nose ? { nose: { name: 'nose', ...nose } } : null;
   }
-  const withAxis =
-    picks.length > 0 && axisOfPick(model, picks[picks.length - 1]) && !planeOfPick(model, picks[picks.length - 1]) ? [picks[picks.length - 1], pick] : [pick];
-  const frame = frameFromPicks(model, withAxis, arm, radialHint(record.tips));
+  const frame = frameFromPicks(model, framePicks(model, picks, pick), arm, radialHint(record.tips));
   if (frame) return { frame };
   const point = pointOfPick(model, pick);
   return point ? { point } : null;

@@ -19,7 +19,7 @@ import {
 } from '#core/math';
 import { cornerOf, type Model } from '#core/mesh';
 import type { PickRef } from '../../scene/picks.ts';
-import { axisOfPick, noseFromPick, planeOfPick, pointOfPick } from './pick-frames.ts';
+import { axisOfPick, middleOf, noseFromPick, planeOfPick, pointOfPick } from './pick-frames.ts';
 
 export interface NamedPoint {
   readonly name: string;
@@ -242,9 +242,7 @@ const middleOfParallels = (a: Line, b: Line): Vec3 => {
 
 /** A connection's frame from a point and a direction; Z towards the work. */
 export function frameAt(model: Model, point: Vec3, direction: Vec3, kind: 'mount' | 'seat', flip: boolean, xWish: Vec3): Frame {
-  const volume = model.bodies.reduce((v, b) => v + b.volume, 0) || 1;
-  const middle = model.bodies.reduce<Vec3>((sum, b) => addScaled(sum, b.centroid, b.volume / volume), [0, 0, 0]);
-  const inward = dot(subtract(middle, point), direction) > 0;
+  const inward = dot(subtract(middleOf(model), point), direction) > 0;
   const sense = (inward === (kind === 'mount') ? 1 : -1) * (flip ? -1 : 1);
   return fromZAndX(point, scale(direction, sense), xWish);
 }

@@ -1,6 +1,6 @@
 import { TextInput } from '@mantine/core';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
-import { encodeModel, type Model } from '#core/mesh';
+import type { Model } from '#core/mesh';
 import { compareTiltedEdge, compareWithDesignation, cornerOfTip, type Fact, type ToolFacts } from '#core/reading';
 import type { ComponentRecord } from '#core/records';
 import { type Designation, readDesignation } from '#core/standards';
@@ -9,7 +9,7 @@ import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
 import { roundTo } from '#core/math';
 import { changeComponent } from '../../app/store.ts';
 import { NumberField } from '../../common/number-field.tsx';
-import { geometryClient } from '../../workers/geometry-client.ts';
+import { geometryClient, withHeldModel } from '../../workers/geometry-client.ts';
 import { LedgerEntry } from './ledger-entry.tsx';
 
 // The chart library is larger than the rest of the Bench: it comes when a bar is on it.
@@ -39,7 +39,7 @@ function useFacts(record: ComponentRecord, model: Model): ToolFacts | undefined 
       return;
     }
     void geometryClient
-      .run<ToolFacts>({ job: 'measuring the tool', limitSeconds: 60 }, (remote) => remote.facts(record, encodeModel(model)))
+      .run<ToolFacts>({ job: 'measuring the tool', limitSeconds: 60 }, (remote) => withHeldModel(remote, record.model.blob, model, () => remote.facts(record)))
       .then((r) => {
         if (live && r.state === 'done') setFacts(r.value);
       });

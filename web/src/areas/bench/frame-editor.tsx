@@ -1,14 +1,12 @@
 import { Autocomplete, Button, Group, Select, TextInput } from '@mantine/core';
 import { useEffect, useState } from 'react';
-import { addScaled, cross, flipZ, type Frame, fromZAndX, invert, type Motion, moveFrame, radFromDeg, rotationAbout, turn, type Vec3 } from '#core/math';
+import { addScaled, dot, cross, flipZ, type Frame, fromZAndX, invert, type Motion, moveFrame, radFromDeg, rotationAbout, turn, type Vec3 } from '#core/math';
 import { type Connection, type FactOrigin, posedFromFile, type PoseStep } from '#core/records';
 import { CONNECTION_STANDARDS, type ConnectionStandard, USUAL_SIZES } from '#core/standards';
 import type { LengthUnit } from '#core/units';
 import { NumberField } from '../../common/number-field.tsx';
+import { axisName, SIGNED_AXES } from './signed-axes.ts';
 import { editConnection } from './bench-actions.ts';
-
-const AXES: Record<string, Vec3> = { '+X': [1, 0, 0], '-X': [-1, 0, 0], '+Y': [0, 1, 0], '-Y': [0, -1, 0], '+Z': [0, 0, 1], '-Z': [0, 0, -1] };
-const axisName = (d: Vec3): string | null => Object.entries(AXES).find(([, a]) => a[0] * d[0] + a[1] * d[1] + a[2] * d[2] > 1 - 1e-9)?.[0] ?? null;
 
 // The standard is typed now; where the frame came from is still worth knowing.
 const typedOver = (origin: FactOrigin): FactOrigin =>
@@ -77,19 +75,19 @@ export function ConnectionEditor({
           size="xs"
           label="Towards work"
           aria-label={`Z of ${label}`}
-          data={Object.keys(AXES)}
+          data={Object.keys(SIGNED_AXES)}
           placeholder="askew"
           value={axisName(onStage.z)}
-          onChange={(a) => a && setFrame(fromZAndX(onStage.origin, AXES[a], onStage.x), 'Z')}
+          onChange={(a) => a && setFrame(fromZAndX(onStage.origin, SIGNED_AXES[a], onStage.x), 'Z')}
         />
         <Select
           size="xs"
           label="Radial"
           aria-label={`X of ${label}`}
-          data={Object.keys(AXES).filter((a) => Math.abs(AXES[a][0] * onStage.z[0] + AXES[a][1] * onStage.z[1] + AXES[a][2] * onStage.z[2]) < 0.999)}
+          data={Object.keys(SIGNED_AXES).filter((a) => Math.abs(dot(SIGNED_AXES[a], onStage.z)) < 0.999)}
           placeholder="askew"
           value={axisName(onStage.x)}
-          onChange={(a) => a && setFrame(fromZAndX(onStage.origin, onStage.z, AXES[a]), 'X')}
+          onChange={(a) => a && setFrame(fromZAndX(onStage.origin, onStage.z, SIGNED_AXES[a]), 'X')}
         />
       </Group>
       <Nudge

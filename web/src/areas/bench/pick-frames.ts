@@ -2,7 +2,7 @@
 import { addScaled, cross, distance, dot, flipZ, type Frame, fromZAndX, mix, normalize, subtract, type Vec3 } from '#core/math';
 import { type BodyGeometry, cornerOf, type Model } from '#core/mesh';
 import { type ConnectionSize, USUAL_SIZES } from '#core/standards';
-import type { PickRef } from '../../scene/picks.ts';
+import { type PickRef, samePick } from '../../scene/picks.ts';
 
 const bodyOfPick = (model: Model, pick: PickRef): BodyGeometry | undefined => model.bodies.find((b) => b.id === pick.body);
 
@@ -77,9 +77,16 @@ function faceCentre(body: BodyGeometry, face: number): Vec3 {
 }
 
 /** Where the middle of all bodies lies: tells which way "out of" and "into" are. */
-function middleOf(model: Model): Vec3 {
+/** The middle of the material of all bodies. */
+export function middleOf(model: Model): Vec3 {
   const volume = model.bodies.reduce((v, b) => v + b.volume, 0) || 1;
   return model.bodies.reduce<Vec3>((sum, b) => addScaled(sum, b.centroid, b.volume / volume), [0, 0, 0]);
+}
+
+/** What a click makes a frame of: itself, and the pick before it where that is an axis that still needs a plane. */
+export function framePicks(model: Model, picks: readonly PickRef[], pick: PickRef): PickRef[] {
+  const before = picks.filter((p) => !samePick(p, pick)).at(-1);
+  return before && axisOfPick(model, before) && !planeOfPick(model, before) ? [before, pick] : [pick];
 }
 
 /**

@@ -12,6 +12,7 @@ import { SWATCHES } from './bodies-panel.tsx';
 import { directionsFrom, frameAt, nosesFrom, type Nose, pointsFrom } from './constructions.ts';
 import type { Arm } from './ledger.tsx';
 import { guessConnection, tidyAcross } from './pick-frames.ts';
+import { SIGNED_AXES } from './signed-axes.ts';
 
 /** What would come of the picks, drawn before it is taken; in the model's coordinates. */
 export interface Preview {
@@ -34,8 +35,6 @@ interface PickedProps {
   readonly setArm: (arm: Arm) => void;
   readonly onPreview: (preview: Preview | null) => void;
 }
-
-const TARGETS: Record<string, Vec3> = { '+X': [1, 0, 0], '-X': [-1, 0, 0], '+Y': [0, 1, 0], '-Y': [0, -1, 0], '+Z': [0, 0, 1], '-Z': [0, 0, -1] };
 
 /** What was picked, the points and directions that can be made of it, and what to do with them. */
 export function PickedPanel(props: PickedProps) {
@@ -171,7 +170,7 @@ function PlaceChoice({ record, model, picks, setPicks, posed, axes, unit, arm, s
               size="compact-xs"
               variant="default"
               onClick={() => {
-                alignTo(id, move(posed, along.through), stageDirection, TARGETS[target], `Made ${along.name} point to ${target}`);
+                alignTo(id, move(posed, along.through), stageDirection, SIGNED_AXES[target], `Made ${along.name} point to ${target}`);
                 setPicks([]);
               }}
             >
@@ -181,7 +180,7 @@ function PlaceChoice({ record, model, picks, setPicks, posed, axes, unit, arm, s
               size="xs"
               w={84}
               aria-label="Make it point to"
-              data={Object.keys(TARGETS)}
+              data={Object.keys(SIGNED_AXES)}
               value={target}
               allowDeselect={false}
               onChange={(t) => t && setTarget(t)}

@@ -7,9 +7,9 @@ import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../common/number-field.tsx';
 import { editStep, moveBy, moveStep, removeStep, rotateAbout } from './bench-actions.ts';
 import { LedgerEntry } from './ledger-entry.tsx';
+import { axisName, SIGNED_AXES } from './signed-axes.ts';
 
 const AXES: Record<string, Vec3> = { X: [1, 0, 0], Y: [0, 1, 0], Z: [0, 0, 1] };
-const TARGETS: Record<string, Vec3> = { '+X': [1, 0, 0], '-X': [-1, 0, 0], '+Y': [0, 1, 0], '-Y': [0, -1, 0], '+Z': [0, 0, 1], '-Z': [0, 0, -1] };
 const DIAGONAL: Vec3 = [Math.sqrt(1 / 3), Math.sqrt(1 / 3), Math.sqrt(1 / 3)];
 
 /** The list of pose steps, each editable; and typed turns and moves. The vendor file stays as it came. */
@@ -134,11 +134,11 @@ function StepFields({ id, step, unit }: { id: string; step: PoseStep; unit: Leng
         size="xs"
         w={70}
         aria-label="Where the step makes it point"
-        data={Object.keys(TARGETS)}
-        value={Object.keys(TARGETS).find((t) => TARGETS[t].every((v, k) => Math.abs(v - step.to[k]) < 1e-9)) ?? null}
+        data={Object.keys(SIGNED_AXES)}
+        value={axisName(step.to)}
         placeholder="askew"
         allowDeselect={false}
-        onChange={(t) => t && editStep(id, step.id, { to: TARGETS[t] })}
+        onChange={(t) => t && editStep(id, step.id, { to: SIGNED_AXES[t] })}
       />
       <span className="number pose-align">{sayTurn(step)}</span>
     </>

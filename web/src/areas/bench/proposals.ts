@@ -1,13 +1,13 @@
 // What was read from the model, as offers that can be taken one by one or all at once.
 import { useEffect, useState } from 'react';
-import { encodeModel, type Model } from '#core/mesh';
+import type { Model } from '#core/mesh';
 import { type ComponentRecord, cornerTowards, type FactOrigin, mountFrameOf, type Tip, withMount } from '#core/records';
 import type { FaceRef, FoundConnection, FoundTip, Reading } from '#core/reading';
 import { sayConnection } from '#core/standards';
 import { roundTo } from '#core/math';
 import { changeComponent } from '../../app/store.ts';
 import { newId } from '../../common/new-id.ts';
-import { geometryClient } from '../../workers/geometry-client.ts';
+import { geometryClient, withHeldModel } from '../../workers/geometry-client.ts';
 
 export type OfferKey = 'kind' | 'roles' | 'mount' | 'seats' | 'tip';
 
@@ -143,16 +143,19 @@ export function takeOffers(id: string, offers: readonly Offer[]): void {
   changeComponent(id, label, (record) => offers.reduce((r, offer) => ({ ...r, ...offer.take(r) }), record));
 }
 
-// Readings by model blob: a model is read once in a session.
+// Readings by model blob: a model is read once in a session, as long as it is among the last that were looked at.
+const KEPT_READINGS = 24;
 const readings = new Map<string, Promise<Reading | undefined>>();
 
 function readingOf(blob: string, model: Model): Promise<Reading | undefined> {
   const known = readings.get(blob);
   if (known) return known;
   const made = geometryClient
-    .run<Reading>({ job: 'reading the model', limitSeconds: 60 }, (remote) => remote.read(encodeModel(model)))
+    .run<Reading>({ job: 'reading the model', limitSeconds: 60 }, (remote) => withHeldModel(remote, blob, model, () => remote.read(blob)))
     .then((result) => (result.state === 'done' ? result.value : undefined));
   readings.set(blob, made);
+  const [oldest] = readings.keys();
+  if (readings.size > KEPT_READINGS) readings.delete(oldest);
   return made;
 }
 

@@ -31,7 +31,7 @@ export function UnitEntry({ record, reading }: { record: ComponentRecord; readin
           value={nameOfScale(unitScale) ?? null}
           placeholder={unit}
           allowDeselect={false}
-          onChange={(u) => u && u !== nameOfScale(unitScale) && void reworkComponent(withUnitScale(record, UNITS[u]), `Unit: ${u}`)}
+          onChange={(u) => u && u !== nameOfScale(unitScale) && void reworkComponent(record.id, `Unit: ${u}`, (r) => withUnitScale(r, UNITS[u]))}
         />
       }
       note={
@@ -52,13 +52,17 @@ export function SplitEntry({ record, reading, unit }: { record: ComponentRecord;
   const [long, setLong] = useState(10);
   const tip = record.tips[0];
   const found = reading?.tips[0];
-  const isFused = (reading?.isFused ?? false) && record.cuts.length === 0 && !record.bodies.some((b) => b.role === 'cutting');
+  // A drill is one solid by nature: there is nothing to cut off.
+  const isFused = (reading?.isFused ?? false) && found?.kind !== 'point' && record.cuts.length === 0 && !record.bodies.some((b) => b.role === 'cutting');
   // Meshes cannot be cut in two yet.
   if (record.source.format !== 'step' || (!isFused && record.cuts.length === 0)) return null;
   const place = tip ? { centre: tip.noseCentre, radius: tip.noseRadius } : found && { centre: found.noseCentre, radius: found.noseRadius };
   const mount = record.mount?.frame ?? reading?.mount?.frame ?? mountFrameOf(record);
   const body = found?.body ?? record.bodies[0].id;
-  const cut = (c: Omit<CutRecord, 'id' | 'body'>) => void reworkComponent({ ...record, cuts: [...record.cuts, { id: newId(), body, ...c }] }, `Cut: ${c.note}`);
+  const cut = (c: Omit<CutRecord, 'id' | 'body'>) => {
+    const made = { id: newId(), body, ...c };
+    void reworkComponent(record.id, `Cut: ${c.note}`, (r) => ({ ...r, cuts: [...r.cuts, made] }));
+  };
   const byLength = () => {
     if (!place) return;
     const z = move(frameFromWorld(mount), place.centre)[2] + place.radius - long;
@@ -98,7 +102,7 @@ export function SplitEntry({ record, reading, unit }: { record: ComponentRecord;
             variant="subtle"
             color="gray"
             aria-label={`Remove the cut ${c.note}`}
-            onClick={() => void reworkComponent({ ...record, cuts: record.cuts.filter((o) => o !== c) }, 'Removed a cut')}
+            onClick={() => void reworkComponent(record.id, 'Removed a cut', (r) => ({ ...r, cuts: r.cuts.filter((o) => o.id !== c.id) }))}
           >
             Remove
           </Button>
