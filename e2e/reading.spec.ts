@@ -145,12 +145,13 @@ test('faces and bodies take colours of their own', async ({ page }) => {
   await expect(panel).toHaveCount(0);
   await page.mouse.move(5, 5);
   await expect.poll(() => pixelsOfHue(page, '#3a6ea5')).toBeGreaterThan(2000);
-  await page.reload();
-  await onBench(page, 'sleeve-32-16.step');
-  await expect.poll(() => pixelsOfHue(page, '#3a6ea5'), { timeout: 20_000 }).toBeGreaterThan(2000);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(() => pixelsOfHue(page, '#3a6ea5')).toBeLessThan(200);
   await page.getByRole('button', { name: 'Redo' }).click();
+  await expect.poll(() => pixelsOfHue(page, '#3a6ea5')).toBeGreaterThan(2000);
   await page.getByRole('button', { name: 'History' }).click();
   await expect(page.getByRole('menu')).toContainText('Colour of');
+  await page.reload();
+  await onBench(page, 'sleeve-32-16.step');
+  await expect.poll(() => pixelsOfHue(page, '#3a6ea5'), { timeout: 20_000 }).toBeGreaterThan(2000);
 });
