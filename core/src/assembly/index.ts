@@ -1,2 +1,3 @@
 export * from './checks.ts';
 export * from './join.ts';
+export * from './locate.ts';

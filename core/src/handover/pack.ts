@@ -19,9 +19,11 @@ import {
   readPackage,
   readRecord,
   safeFileName,
+  stepMotion,
   writePackage,
   hashBytes,
 } from '#core/records';
+import { nominalInsertOf } from '#core/standards';
 import { type GeometryResult, makeGeometry } from './make-geometry.ts';
 
 /** What packing needs: the records, and the vendor files by component id. */
@@ -207,7 +209,18 @@ export function openPackage(bytes: Uint8Array, file: string): Result<OpenedPacka
 }
 
 /** What is done to a component's vendor bodies when its file is opened. */
-export const workOf = ({ source, cuts }: Pick<ComponentRecord, 'source' | 'cuts'>): ModelWork => ({ scale: source.unitScale / source.foundScale, cuts });
+export function workOf({ source, cuts, inserts, moves }: Pick<ComponentRecord, 'source' | 'cuts' | 'inserts' | 'moves'>): ModelWork {
+  return {
+    scale: source.unitScale / source.foundScale,
+    cuts,
+    inserts: inserts.map(({ designation, frame }) => {
+      const insert = nominalInsertOf(designation);
+      if (!insert.ok) throw new Error(`pack.workOf: a designation that was read before; got ${designation}`);
+      return { insert: insert.value, frame };
+    }),
+    moves: moves.map(({ body, step }) => ({ body, motion: stepMotion(step) })),
+  };
+}
 
 /** Reads a vendor file into a new component record and its model; the caller stores the bytes and the model's blob. */
 export async function componentFromFile(

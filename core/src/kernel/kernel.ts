@@ -3,13 +3,15 @@ import init, { type OpenCascadeInstance } from 'replicad-opencascadejs';
 /** The loaded CAD kernel. Only core/kernel looks inside. */
 export interface Kernel {
   readonly oc: OpenCascadeInstance;
+  /** Where the WebAssembly of the mesh booleans is; undefined where it is beside its script. They are loaded when they are first needed. */
+  readonly booleansUrl?: string;
 }
 
-/** Loads the kernel (23 MB of WebAssembly); `wasmUrl` is needed where it is not beside its script, as in a bundle. */
-export async function loadKernel(wasmUrl?: string): Promise<Kernel> {
+/** Loads the kernel (23 MB of WebAssembly); `wasmUrl` is needed where it is not beside its script, as in a bundle. `booleansUrl`: see `Kernel`. */
+export async function loadKernel(wasmUrl?: string, booleansUrl?: string): Promise<Kernel> {
   const quiet = () => undefined;
   const oc = await init({ print: quiet, printErr: quiet, ...(wasmUrl ? { locateFile: () => wasmUrl } : {}) });
-  return { oc };
+  return { oc, booleansUrl };
 }
 
 /** What a kernel failure says: C++ exceptions have no message of their own. */

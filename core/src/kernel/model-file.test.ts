@@ -1,10 +1,11 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { strToU8, unzipSync, zipSync } from 'fflate';
-import { type Kernel, loadKernel, type PlainSolid, readModelFile, sampleStep, writePlainStep } from './index.ts';
+import { type Kernel, loadKernel, NO_WORK, type PlainSolid, readModelFile, sampleStep, writePlainStep } from './index.ts';
 import { compose, distance, IDENTITY, type Motion, move, normalize, rotationAbout, translation, turn, type Vec3 } from '#core/math';
 import {
   joinMeshes,
   meshFormatOf,
+  meshVolume,
   type Model,
   modelFromMeshes,
   moveMesh,
@@ -109,7 +110,7 @@ describe('faces of a mesh', () => {
       from: -1,
       to: 30,
     };
-    const r = sampleStep(kernel, new TextEncoder().encode(text), 'x', { chordTolerance: 0.02, ids: ['b1'], work: { scale: 1, cuts: [cut] } });
+    const r = sampleStep(kernel, new TextEncoder().encode(text), 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, scale: 1, cuts: [cut] } });
     if (!r.ok) throw new Error('not cut');
     const { model } = open([r.value[0].mesh]);
     const planes = model.bodies[0].faces.filter((f) => f.surface.kind === 'plane');
@@ -219,10 +220,10 @@ describe('mesh files', () => {
   });
   it('a model opens in another unit when that is said', async () => {
     const bytes = writeStl(box());
-    const r = await readModelFile(kernel, bytes, 'x.stl', { work: { scale: 25.4, cuts: [] } });
+    const r = await readModelFile(kernel, bytes, 'x.stl', { work: { ...NO_WORK, scale: 25.4, cuts: [] } });
     expect(r.ok && r.value.model.bodies[0].volume).toBeCloseTo(6000 * 25.4 ** 3, -2);
     const step = writePlainStep(kernel, [{ solid: { kind: 'box', size: [10, 20, 30] }, name: 's', fileFromSolid: IDENTITY }]);
-    const s = await readModelFile(kernel, step, 'x.step', { work: { scale: 25.4, cuts: [] } });
+    const s = await readModelFile(kernel, step, 'x.step', { work: { ...NO_WORK, scale: 25.4, cuts: [] } });
     expect(s.ok && s.value.model.bodies[0].bbox.max[2]).toBeCloseTo(762, 3);
   });
   it('nothing, and something else, are refused', async () => {
@@ -250,7 +251,7 @@ describe('a body cut in two', () => {
     to: 500,
   });
   it('is two closed bodies that make the whole', async () => {
-    const r = await readModelFile(kernel, bytes(), 'x.step', { work: { scale: 1, cuts: [cut(70)] }, exactProperties: true });
+    const r = await readModelFile(kernel, bytes(), 'x.step', { work: { ...NO_WORK, scale: 1, cuts: [cut(70)] }, exactProperties: true });
     if (!r.ok) throw new Error(r.issues[0].code);
     const { bodies } = r.value.model;
     expect(bodies.map((b) => [b.id, b.closed])).toEqual([
@@ -262,11 +263,36 @@ describe('a body cut in two', () => {
     expect(distance(bodies[1].centroid, move(askew, [0, 0, 85]))).toBeLessThan(1e-6);
   });
   it('a cut that misses says so', async () => {
-    expect(await readModelFile(kernel, bytes(), 'x.step', { work: { scale: 1, cuts: [cut(200)] } })).toMatchObject({
+    expect(await readModelFile(kernel, bytes(), 'x.step', { work: { ...NO_WORK, scale: 1, cuts: [cut(200)] } })).toMatchObject({
       ok: false,
       issues: [{ code: 'cut.nothing' }],
     });
-    const stl = writeStl(meshOf({ kind: 'box', size: [9, 9, 9] }));
-    expect(await readModelFile(kernel, stl, 'x.stl', { work: { scale: 1, cuts: [cut(5)] } })).toMatchObject({ ok: false, issues: [{ code: 'mesh.no-cut' }] });
+  });
+  it('a mesh is cut as well, and its faces are found again', async () => {
+    const mesh = meshOf({ kind: 'cylinder', radius: 10, height: 100 }, askew, 0.01);
+    const r = await readModelFile(kernel, writeStl(mesh), 'x.stl', { work: { ...NO_WORK, cuts: [cut(70)] } });
+    if (!r.ok) throw new Error(r.issues[0].code);
+    const { bodies } = r.value.model;
+    expect(bodies.map((b) => [b.id, b.name, b.closed])).toEqual([
+      ['b1', 'Body 1', true],
+      ['b2', 'Cut 1', true],
+    ]);
+    for (const [i, long] of [70, 30].entries()) {
+      expect(kinds(r.value.model, i)).toEqual(['cylinder', 'plane', 'plane']);
+      expect(bodies[i].volume / (Math.PI * 100 * long)).toBeCloseTo(1, 2);
+    }
+    expect(bodies[0].volume + bodies[1].volume).toBeCloseTo(meshVolume(mesh), 1);
+  });
+  it('an open mesh is not cut', async () => {
+    const mesh = meshOf({ kind: 'box', size: [9, 9, 200] });
+    const open = { ...mesh, triangles: mesh.triangles.slice(3) };
+    expect(
+      await readModelFile(kernel, writeStl(open), 'x.stl', {
+        work: { ...NO_WORK, cuts: [{ ...cut(70), frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } }] },
+      }),
+    ).toMatchObject({
+      ok: false,
+      issues: [{ code: 'mesh.no-cut' }],
+    });
   });
 });

@@ -1,7 +1,9 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { done, failed, type Result } from '#core/issues';
-import { addScaled, type Frame, type Vec3, yOf } from '#core/math';
-import { listSubShapes } from './gp.ts';
+import { addScaled, type Frame, type Motion, type Vec3, yOf } from '#core/math';
+import type { NominalInsert } from '#core/standards';
+import { listSubShapes, trsfOf } from './gp.ts';
+import { makeNominalInsert } from './nominal-insert.ts';
 import { type Own, withScope } from './scope.ts';
 
 /** Cuts a body in two along a prism: what lies inside becomes a body of its own, after all others. Coordinates in mm. */
@@ -15,15 +17,29 @@ export interface Cut {
   readonly to: number;
 }
 
-/** What is done to the vendor's bodies each time that the file is opened; the file itself stays as it came. */
+/**
+ * What is done to the vendor's bodies each time that the file is opened, in this order; the file itself stays as it came. Bodies are numbered
+ * as they come: the vendor's, what was cut off, inserts.
+ */
 export interface ModelWork {
   /** Factor on the lengths that the file gives: where its unit is not what it says. */
   readonly scale: number;
   readonly cuts: readonly Cut[];
+  /** Nominal inserts that are added; see `makeNominalInsert` for the frame. */
+  readonly inserts: readonly { readonly insert: NominalInsert; readonly frame: Frame }[];
+  /** Bodies that are brought to another place, one motion after the other. */
+  readonly moves: readonly { readonly body: string; readonly motion: Motion }[];
 }
-export const NO_WORK: ModelWork = { scale: 1, cuts: [] };
+export const NO_WORK: ModelWork = { scale: 1, cuts: [], inserts: [], moves: [] };
 
-/** The solids of a file after its work: the vendor's in their order, then what was cut off, cut by cut. */
+/** What the bodies are called that the work adds to a file's `vendorCount`: undefined for the vendor's own. */
+export function workName(work: ModelWork, vendorCount: number, index: number): string | undefined {
+  if (index < vendorCount) return undefined;
+  const cut = index - vendorCount;
+  return cut < work.cuts.length ? `Cut ${cut + 1}` : work.inserts[cut - work.cuts.length]?.insert.code;
+}
+
+/** The solids of a file after its work. */
 export function workSolids(oc: OpenCascadeInstance, own: Own, solids: readonly TopoDS_Shape[], work: ModelWork, file: string): Result<TopoDS_Shape[]> {
   let out = [...solids];
   if (work.scale !== 1) {
@@ -33,7 +49,7 @@ export function workSolids(oc: OpenCascadeInstance, own: Own, solids: readonly T
   }
   for (const [i, cut] of work.cuts.entries()) {
     const index = Number(cut.body.slice(1)) - 1;
-    if (!out[index]) return failed('envelope.unknown-body', { file, body: cut.body, found: out.map((_, k) => `b${k + 1}`).join(', ') });
+    if (!out[index]) return unknownBody(file, cut.body, out.length);
     const prism = makePrism(oc, own, cut);
     const range = own(new oc.Message_ProgressRange());
     const inside = own(own(new oc.BRepAlgoAPI_Common(out[index], prism, range)).Shape());
@@ -43,8 +59,21 @@ export function workSolids(oc: OpenCascadeInstance, own: Own, solids: readonly T
     out[index] = outside;
     out.push(inside);
   }
-  return done(out);
+  for (const { insert, frame } of work.inserts) out.push(makeNominalInsert(oc, own, insert, frame));
+  const strange = work.moves.find((m) => !out[Number(m.body.slice(1)) - 1]);
+  if (strange) return unknownBody(file, strange.body, out.length);
+  return done(out.map((shape, i) => moveShape(oc, own, shape, work, `b${i + 1}`)));
 }
+
+/** A body after the moves that the work has for it. */
+export const moveShape = (oc: OpenCascadeInstance, own: Own, shape: TopoDS_Shape, work: ModelWork, body: string): TopoDS_Shape =>
+  work.moves
+    .filter((m) => m.body === body)
+    .reduce((s, { motion }) => own(own(new oc.BRepBuilderAPI_Transform(s, trsfOf(oc, own, motion), true, false)).Shape()), shape);
+
+/** The work names a body that the file has not. */
+export const unknownBody = (file: string, body: string, count: number) =>
+  failed('envelope.unknown-body', { file, body, found: Array.from({ length: count }, (_, k) => `b${k + 1}`).join(', ') });
 
 const faceCount = (oc: OpenCascadeInstance, shape: TopoDS_Shape): number =>
   shape.IsNull() ? 0 : withScope((own) => listSubShapes(oc, own, shape, 'TopAbs_FACE').length);

@@ -64,7 +64,8 @@ export function sampleStep(
   });
 }
 
-function sampleBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: string, chordTolerance: number): SampledBody {
+/** A shape tessellated and sampled on its true faces. */
+export function sampleBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: string, chordTolerance: number): SampledBody {
   return withScope((own) => {
     const { mesh, faceStart } = tessellate(oc, solid, { chordTolerance, precise: true });
     const points: number[] = [];

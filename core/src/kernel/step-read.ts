@@ -5,7 +5,7 @@ import { type BodyGeometry, isClosedMesh, meshArea, meshBounds, meshCentroid, me
 import { listSubShapes, vecOfPoint } from './gp.ts';
 import { type Kernel, kernelErrorText } from './kernel.ts';
 import { scanPart21 } from './part21.ts';
-import { type ModelWork, NO_WORK, workSolids } from './model-work.ts';
+import { type ModelWork, NO_WORK, workName, workSolids } from './model-work.ts';
 import { type Own, withScope } from './scope.ts';
 import { gyration, matchSolids, readStepFacts, type StepFacts } from './step-facts.ts';
 import { readEdgePolylines, tessellate } from './tessellate.ts';
@@ -88,10 +88,10 @@ export function readStep(kernel: Kernel, bytes: Uint8Array, file: string, option
       faceCount: b.faces.length,
       gyration: gyration(Array.from({ length: b.corners.length / 3 }, (_, i) => [b.corners[3 * i], b.corners[3 * i + 1], b.corners[3 * i + 2]])),
     }));
-    const vendorCount = solids.length - work.cuts.length;
+    const vendorCount = solids.length - work.cuts.length - work.inserts.length;
     const texts = matchSolids(signatures, facts.value.solids);
     const bodies = read.map((body, i): BodyGeometry => {
-      const name = i >= vendorCount ? `Cut ${i + 1 - vendorCount}` : texts[i]?.name || `Body ${i + 1}`;
+      const name = workName(work, vendorCount, i) ?? (texts[i]?.name || `Body ${i + 1}`);
       const extent = boundsDiagonal(body.bbox);
       if (!body.valid) warnings.push(issue('step.invalid-body', { file, body: name }));
       if (!body.closed) warnings.push(issue('step.open-body', { file, body: name }));
@@ -168,7 +168,8 @@ function noSolid(oc: OpenCascadeInstance, own: Own, whole: TopoDS_Shape | undefi
   return failed('step.no-solid', { file, found });
 }
 
-function readBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: string, chordTolerance: number, exactProperties: boolean): BodyGeometry | undefined {
+/** A shape as a body with its topology and mesh; undefined where a face of it cannot be meshed. */
+export function readBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: string, chordTolerance: number, exactProperties: boolean): BodyGeometry | undefined {
   const { mesh, faceStart, faceHashes } = tessellate(oc, solid, { chordTolerance });
   const polylines = readEdgePolylines(oc, solid, chordTolerance);
   const topology = readTopology(oc, solid, polylines);

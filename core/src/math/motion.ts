@@ -1,6 +1,6 @@
 import { type Frame, yOf } from './frame.ts';
 import { SAME_DIRECTION_RAD } from './tolerances.ts';
-import { add, angleBetweenRad, anyAcross, cross, dot, normalize, subtract, type Vec3 } from './vec3.ts';
+import { add, length, angleBetweenRad, anyAcross, cross, dot, normalize, subtract, type Vec3 } from './vec3.ts';
 
 /**
  * A rigid motion, row by row: p' = R p + t.
@@ -77,6 +77,18 @@ export function rotationBetween(point: Vec3, from: Vec3, to: Vec3): Motion {
   if (angle < SAME_DIRECTION_RAD * 1e-3) return IDENTITY;
   const axis = Math.PI - angle < SAME_DIRECTION_RAD ? anyAcross(from) : cross(from, to);
   return rotationAbout(point, axis, angle);
+}
+
+/** A motion's turn as an axis (unit) and an angle in 0..pi; any axis where it does not turn. */
+export function axisAngleOf({ r }: Motion): { axis: Vec3; angleRad: number } {
+  const twist: Vec3 = [r[7] - r[5], r[2] - r[6], r[3] - r[1]];
+  const angleRad = Math.atan2(length(twist), r[0] + r[4] + r[8] - 1);
+  if (length(twist) > 1e-6) return { axis: normalize(twist), angleRad };
+  if (angleRad < 1) return { axis: [0, 0, 1], angleRad: 0 };
+  // Half a turn: r = 2 a a' - 1, read off the column of the largest component.
+  const k = [0, 4, 8].reduce((a, b) => (r[b] > r[a] ? b : a)) / 4;
+  const column: Vec3 = [r[k], r[3 + k], r[6 + k]];
+  return { axis: normalize(column.map((v, i) => v + (i === k ? 1 : 0)) as unknown as Vec3), angleRad: Math.PI };
 }
 
 /** True where the motion keeps lengths and does not mirror. */

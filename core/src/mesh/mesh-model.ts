@@ -1,7 +1,6 @@
 // A model from triangles: bodies by shells, faces by fitted surfaces, edges by their borders. What the kernel tells of a B-rep.
 import { done, failed, issue, type Issue, type Result } from '#core/issues';
 import { addScaled, boundsDiagonal, dot, LARGEST_LENGTH, scale, type Vec3 } from '#core/math';
-import type { Primitive } from './fit-surfaces.ts';
 import { labelShells, nextHalf, pairHalfEdges } from './half-edges.ts';
 import type { BodyGeometry, FaceFacts, Model, ModelFormat, Surface } from './model.ts';
 import { findRegionEdges } from './region-edges.ts';
@@ -78,20 +77,48 @@ export function modelFromMeshes(
 /** One welded, closed shell as a body with faces and edges. */
 export function bodyFromMesh(mesh: TriMesh, id: string, name: string, closed: boolean, onProgress?: (share: number) => void): BodyGeometry {
   const partner = pairHalfEdges(mesh);
-  const bounds = meshBounds(mesh) as NonNullable<ReturnType<typeof meshBounds>>;
-  // What an exporter's rounding leaves: half a micrometre, and single precision at the far end.
-  const tolerance = 5e-4 + 1e-6 * boundsDiagonal(bounds);
-  const regions = findRegions(mesh, partner, { tolerance, onProgress });
+  const regions = findRegions(mesh, partner, { tolerance: fitTolerance(mesh), onProgress });
+  const patches = regions.map((r): Patch => ({ triangles: r.triangles, ...stretched(surfaceOf(r), mesh, r.triangles) }));
+  return bodyFromPatches(mesh, partner, patches, { id, name, closed });
+}
+
+// What an exporter's rounding leaves: half a micrometre, and single precision at the far end.
+const fitTolerance = (mesh: TriMesh): number => 5e-4 + 1e-6 * boundsDiagonal(meshBounds(mesh) as NonNullable<ReturnType<typeof meshBounds>>);
+
+/** A face of a body that is being made: its triangles, and what it is. */
+export interface Patch {
+  readonly triangles: Uint32Array;
+  readonly surface: Surface;
+  readonly fit?: number;
+}
+
+/** A welded, closed shell whose faces are known already, by the number of each triangle's face; a face without triangles is left out. */
+export function bodyFromFaces(
+  mesh: TriMesh,
+  faceOf: ArrayLike<number>,
+  faces: readonly Pick<Patch, 'surface' | 'fit'>[],
+  named: { id: string; name: string },
+): BodyGeometry {
+  const lists: number[][] = faces.map(() => []);
+  for (let t = 0; t < faceOf.length; t++) lists[faceOf[t]].push(t);
+  const patches = faces.flatMap((f, i): Patch[] => {
+    const triangles = Uint32Array.from(lists[i]);
+    return triangles.length > 0 ? [{ triangles, ...stretched(f, mesh, triangles) }] : [];
+  });
+  return bodyFromPatches(mesh, pairHalfEdges(mesh), patches, { ...named, closed: true });
+}
+
+function bodyFromPatches(mesh: TriMesh, partner: Int32Array, patches: readonly Patch[], named: { id: string; name: string; closed: boolean }): BodyGeometry {
   const faceOf = new Int32Array(mesh.triangles.length / 3);
-  regions.forEach((r, f) => {
+  patches.forEach((r, f) => {
     for (const t of r.triangles) faceOf[t] = f;
   });
-  const { edges, lines, corners } = findRegionEdges(mesh, partner, faceOf, tolerance);
-  const edgesOf: number[][] = regions.map(() => []);
+  const { edges, lines, corners } = findRegionEdges(mesh, partner, faceOf, fitTolerance(mesh));
+  const edgesOf: number[][] = patches.map(() => []);
   edges.forEach((e, i) => {
     for (const f of new Set(e.faces)) edgesOf[f].push(i);
   });
-  const faces = regions.map((r, f): FaceFacts => ({ ...surfaceOf(r, mesh), edges: edgesOf[f] }));
+  const faces = patches.map(({ surface, fit }, f): FaceFacts => ({ surface, ...(fit === undefined ? {} : { fit }), edges: edgesOf[f] }));
   const edgeStart = new Uint32Array(lines.length + 1);
   lines.forEach((l, i) => {
     edgeStart[i + 1] = edgeStart[i] + l.length / 3;
@@ -99,25 +126,23 @@ export function bodyFromMesh(mesh: TriMesh, id: string, name: string, closed: bo
   const edgePoints = new Float64Array(3 * edgeStart[lines.length]);
   lines.forEach((l, i) => edgePoints.set(l, 3 * edgeStart[i]));
   return {
-    id,
-    name,
+    ...named,
     volume: meshVolume(mesh),
     area: meshArea(mesh),
     centroid: meshCentroid(mesh),
-    bbox: bounds,
-    closed,
+    bbox: meshBounds(mesh) as NonNullable<ReturnType<typeof meshBounds>>,
     valid: true,
     faces,
     edges,
     corners: Float64Array.from(corners.flat()),
-    ...faceByFace(mesh, regions),
+    ...faceByFace(mesh, patches),
     edgePoints,
     edgeStart,
   };
 }
 
 // Triangles in the order of the faces, corners doubled along their borders.
-function faceByFace({ positions: p, triangles: t }: TriMesh, regions: readonly Region[]): { mesh: TriMesh; faceStart: Uint32Array } {
+function faceByFace({ positions: p, triangles: t }: TriMesh, regions: readonly Pick<Region, 'triangles'>[]): { mesh: TriMesh; faceStart: Uint32Array } {
   const triangles = new Uint32Array(t.length);
   const faceStart = new Uint32Array(regions.length + 1);
   // The corner of each place in the face that was last there.
@@ -147,13 +172,24 @@ function faceByFace({ positions: p, triangles: t }: TriMesh, regions: readonly R
   return { mesh: { positions, triangles }, faceStart };
 }
 
-// A fitted surface in the terms of a model's faces: with its stretch along the axis.
-function surfaceOf({ surface: s, concave, triangles }: Region, mesh: TriMesh): { surface: Surface; fit?: number } {
+// A fitted surface in the terms of a model's faces; its stretch along the axis comes from the triangles.
+function surfaceOf({ surface: s, concave }: Region): { surface: Surface; fit?: number } {
   if (s.kind === 'free') return { surface: { kind: 'free' } };
   if (s.kind === 'plane') return { surface: { kind: 'plane', origin: s.origin, normal: s.normal }, fit: s.residual };
   if (s.kind === 'sphere') return { surface: { kind: 'sphere', centre: s.origin, radius: s.radius, concave }, fit: s.residual };
   if (s.kind === 'torus')
     return { surface: { kind: 'torus', centre: s.origin, axis: s.axis, majorRadius: s.majorRadius, minorRadius: s.radius, concave }, fit: s.residual };
+  if (s.kind === 'cylinder') return { surface: { kind: 'cylinder', origin: s.origin, axis: s.axis, radius: s.radius, length: 0, concave }, fit: s.residual };
+  // A cone narrows along its axis.
+  const axis: Vec3 = s.slope > 0 ? scale(s.axis, -1) : s.axis;
+  const halfAngleRad = Math.abs(Math.atan(s.slope));
+  return { surface: { kind: 'cone', origin: s.origin, axis, halfAngleRad, radiusLarge: s.radius, radiusSmall: s.radius, length: 0, concave }, fit: s.residual };
+}
+
+// A cylinder or cone, from where its triangles begin along the axis to where they end.
+function stretched<T extends { surface: Surface }>(face: T, mesh: TriMesh, triangles: Uint32Array): T {
+  const { surface: s } = face;
+  if (s.kind !== 'cylinder' && s.kind !== 'cone') return face;
   let [low, high] = [Infinity, -Infinity];
   for (const i of triangles)
     for (let k = 0; k < 3; k++) {
@@ -162,28 +198,10 @@ function surfaceOf({ surface: s, concave, triangles }: Region, mesh: TriMesh): {
       low = Math.min(low, along);
       high = Math.max(high, along);
     }
-  if (s.kind === 'cylinder')
-    return {
-      surface: { kind: 'cylinder', origin: addScaled(s.origin, s.axis, low), axis: s.axis, radius: s.radius, length: high - low, concave },
-      fit: s.residual,
-    };
-  return { surface: coneOf(s, low, high, concave), fit: s.residual };
-}
-
-function coneOf(s: Extract<Primitive, { kind: 'cone' }>, low: number, high: number, concave: boolean): Surface {
-  const radiusAt = (along: number) => Math.max(0, s.radius + s.slope * along);
-  const [large, small] = radiusAt(high) >= radiusAt(low) ? [high, low] : [low, high];
-  const axis: Vec3 = large > small ? scale(s.axis, -1) : s.axis;
-  return {
-    kind: 'cone',
-    origin: addScaled(s.origin, s.axis, large),
-    axis,
-    halfAngleRad: Math.abs(Math.atan(s.slope)),
-    radiusLarge: radiusAt(large),
-    radiusSmall: radiusAt(small),
-    length: high - low,
-    concave,
-  };
+  const surface = { ...s, origin: addScaled(s.origin, s.axis, low), length: high - low };
+  if (surface.kind === 'cylinder') return { ...face, surface };
+  const radiusAt = (along: number) => Math.max(0, surface.radiusLarge - Math.tan(surface.halfAngleRad) * along);
+  return { ...face, surface: { ...surface, radiusLarge: radiusAt(low), radiusSmall: radiusAt(high) } };
 }
 
 // The same triangle twice, the same way round, is a rest of a bad export; two bodies that touch have it once each way.

@@ -20,6 +20,18 @@ export function smoothNeighbours(body: BodyGeometry, face: number): number[] {
   });
 }
 
+/** Faces of a body that have an edge with one of `faces` and are not among them. */
+export function neighbourFaces(body: BodyGeometry, faces: readonly number[]): number[] {
+  const own = new Set(faces);
+  return [...new Set(faces.flatMap((f) => body.faces[f].edges).flatMap((e) => body.edges[e].faces))].filter((f) => !own.has(f));
+}
+
+/** Those of `faces` that lie within: all their edges are between two of them. */
+export function withoutRim(body: BodyGeometry, faces: readonly number[]): number[] {
+  const own = new Set(faces);
+  return faces.filter((f) => body.faces[f].edges.every((e) => body.edges[e].faces.every((g) => own.has(g))));
+}
+
 // Sums of the normals of a face's triangles at each of its corners, by place.
 function normalsByCorner({ mesh: { positions: p, triangles: t }, faceStart }: BodyGeometry, face: number): Map<string, [number, number, number]> {
   const out = new Map<string, [number, number, number]>();

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { type Kernel, loadKernel, readModelFile } from '#core/kernel';
+import { type Kernel, loadKernel, NO_WORK, readModelFile } from '#core/kernel';
 import { angleBetweenRad, degFromRad, distance, dot, move, normalize, rotationAbout, scale, subtract, turn, type Vec3 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
 import { sampleComponent } from '#core/records';
@@ -89,7 +89,7 @@ describe('honesty', () => {
   });
   it('a mesh in inches is suspected, and the same in mm is not', async () => {
     const bytes = new Uint8Array(readFileSync(join(folder, 'models', 'boring-5.stl')));
-    const small = await readModelFile(kernel, bytes, 'boring-5.stl', { work: { scale: 1 / 25.4, cuts: [] } });
+    const small = await readModelFile(kernel, bytes, 'boring-5.stl', { work: { ...NO_WORK, scale: 1 / 25.4 } });
     if (!small.ok) throw new Error('not opened');
     expect(proposeReading(small.value.model).warnings.find((w) => w.code === 'unit')?.message).toContain('25.4 times larger');
     for (const file of FILES) expect(proposeReading(model(file)).warnings.map((w) => w.code)).not.toContain('unit');

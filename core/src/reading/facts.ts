@@ -60,6 +60,7 @@ export function computeFacts(record: Marked, model: Model): ToolFacts {
     add('', 'relief, main and side', seen.relief.map((r) => (r === undefined ? '–' : `${r.toFixed(1)}°`)).join(' / '), 'word');
     add('HAND', 'hand', seen.hand, 'word');
     add('', 'tip orientation, usual pose', seen.tipOrientation, 'word');
+    if (seen.hand !== 'neutral') add('', 'spindle', seen.hand === 'right' ? 'M3 towards the chuck, M4 away' : 'M4 towards the chuck, M3 away', 'word');
     const insert = corner.body;
     const plate = bodiesOf(record, model, ['cutting']).includes(insert) ? plateOf(insert) : undefined;
     add('IC', 'inscribed circle', plate && inscribedCircleOf(corner));
@@ -168,9 +169,16 @@ export function findMistakes(record: Marked & Pick<ComponentRecord, 'seats'>, mo
         place: tip.noseCentre,
       });
     const corner = cornerOfTip(model, tip);
-    if (corner && said?.hand && said.hand !== 'neutral') {
-      const hand = describeCorner(corner, frame, mount.connection.standard === 'square' ? 'square' : 'round').hand;
-      if (hand !== 'neutral' && hand !== said.hand)
+    const hand = corner && describeCorner(corner, frame, mount.connection.standard === 'square' ? 'square' : 'round').hand;
+    if (hand && hand !== 'neutral') {
+      if (tip.runs && hand !== handFor(tip.runs))
+        out.push({
+          at: 'tip',
+          code: 'upside-down',
+          message: `${tip.name} is to cut with ${tip.runs.sense}, fed ${tip.runs.feed}, and its rake face looks the other way: the insert lies upside down for that, or it is a ${hand}-hand tool that needs ${tip.runs.sense === 'M3' ? 'M4' : 'M3'}.`,
+          place: tip.noseCentre,
+        });
+      if (said?.hand && said.hand !== 'neutral' && hand !== said.hand)
         out.push({
           at: 'tip',
           code: 'upside-down',
@@ -181,6 +189,14 @@ export function findMistakes(record: Marked & Pick<ComponentRecord, 'seats'>, mo
   }
   return out;
 }
+
+/**
+ * The hand of a tool that cuts with a sense of the spindle and a feed. With M3 the work turns from Z towards X into +Y of the turning plane
+ * (a right-hand drill on the tailstock side cuts), so the rake face looks along -Y: a right-hand tool fed towards the chuck. The other sense
+ * and the other feed each want the other hand.
+ */
+export const handFor = ({ sense, feed }: NonNullable<Tip['runs']>): 'right' | 'left' =>
+  (sense === 'M3') === (feed === 'towards the chuck') ? 'right' : 'left';
 
 // A mount lies on a face across its Z, or where the tool ends.
 function offFace(frame: ReturnType<typeof mountFrameOf>, tool: readonly BodyGeometry[]): Mistake[] {

@@ -227,8 +227,7 @@ export function describeCorner(
     return Math.hypot(x, z) > 1e-6 ? [x / Math.hypot(x, z), z / Math.hypot(x, z)] : [0, 0];
   });
   const along = (leg: number[]) => (shank === 'square' ? leg[0] * (side.x || 1) : leg[1] * (side.z || 1));
-  // The edge that leads leans least away from the feed.
-  const lead = along(seen[0]) >= along(seen[1]) ? 0 : 1;
+  const lead = leadingLeg(c, mount, shank);
   const angle = (v: number) => degFromRad(Math.acos(Math.max(-1, Math.min(1, v))));
   const rakeY = turn(inMount, c.rake)[1];
   const isGroove = kind === 'groove' || kind === 'full radius';
@@ -242,6 +241,19 @@ export function describeCorner(
       isGroove && shank === 'square' ? { x: -1, z: side.x === 0 ? 0 : -side.x } : shank === 'square' ? { x: -1, z: -1 } : { x: 1, z: -1 },
     ),
   };
+}
+
+/** Which of a corner's two edges leads, 0 or 1: the one that leans least away from the feed. */
+export function leadingLeg(c: Corner, mount: Frame, shank: 'square' | 'round'): 0 | 1 {
+  const side = cornerTowards(c.towards, mount);
+  const y = yOf(mount);
+  const [a, b] = c.legs.map((leg) => {
+    const flat = addScaled(leg, y, -dot(leg, y));
+    const long = length(flat);
+    if (long < 1e-6) return 0;
+    return (shank === 'square' ? dot(flat, mount.x) * (side.x || 1) : dot(flat, mount.z) * (side.z || 1)) / long;
+  });
+  return a >= b ? 0 : 1;
 }
 
 // Flank under each leg against the cutting direction (the turning plane's normal): how far it leans away below the edge.

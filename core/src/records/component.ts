@@ -48,6 +48,8 @@ export function newComponent(
     model: { blob: given.modelBlob, faces: made.faces, triangles: made.triangles },
     bodies: made.bodies.map((b) => ({ ...b, role: 'tool body', hidden: false })),
     cuts: [],
+    inserts: [],
+    moves: [],
     faceColours: [],
     designation: '',
     pose: [],
@@ -122,14 +124,14 @@ export function bodiesFor(record: Pick<ComponentRecord, 'bodies'>, target: Geome
 
 /** The key of made geometry: source, bodies, axis, mode and tolerance. Equal keys mean an equal result. */
 export function geometryInputs(
-  record: Pick<ComponentRecord, 'source' | 'bodies' | 'mount' | 'cuts'>,
+  record: Pick<ComponentRecord, 'source' | 'bodies' | 'mount' | 'cuts' | 'inserts' | 'moves'>,
   target: GeometryTarget,
   mode: MadeGeometry['mode'],
   tolerance: number,
 ): string {
   const { origin, z } = mountFrameOf(record);
   const { blob: source, unitScale, foundScale } = record.source;
-  const work = { scale: unitScale / foundScale, cuts: record.cuts.map(({ id: _, note: __, ...cut }) => cut) };
+  const work = { scale: unitScale / foundScale, cuts: record.cuts.map(({ id: _, note: __, ...cut }) => cut), inserts: record.inserts, moves: record.moves };
   return hashPlain({ source, work, bodies: bodiesFor(record, target), mode, tolerance, axis: mode === 'revolved' ? { origin, z } : null });
 }
 

@@ -12,6 +12,8 @@ const componentSteps: Record<number, (record: Plain) => Plain> = {
     const source = (typeof r.source === 'object' ? r.source : {}) as Plain;
     return { ...r, version: 3, source: { ...source, foundScale: source.unitScale }, cuts: [], faceColours: [], designation: '' };
   },
+  // 3 had no inserts added and no bodies moved.
+  3: (r) => ({ ...r, version: 4, inserts: [], moves: [] }),
 };
 const assemblySteps: Record<number, (record: Plain) => Plain> = {};
 

@@ -1,6 +1,6 @@
-import { scale, type Vec3 } from '#core/math';
-import type { ModelSummary } from './component.ts';
-import type { BodyEntry, ComponentRecord, Connection, CutRecord, PoseStep, Tip } from './schemas.ts';
+import { compose, invert, type Motion, move, scale, turn, type Vec3 } from '#core/math';
+import { cornerTowards, type ModelSummary, mountFrameOf, posedFromFile } from './component.ts';
+import type { BodyEntry, BodyMove, ComponentRecord, Connection, CutRecord, PoseStep, Tip } from './schemas.ts';
 
 /** A record whose unit is another one: every length that was marked grows with the model, so that marks stay on their faces. */
 export function withUnitScale(record: ComponentRecord, unitScale: number): ComponentRecord {
@@ -24,6 +24,8 @@ export function withUnitScale(record: ComponentRecord, unitScale: number): Compo
     tips: record.tips.map(tip),
     pose: record.pose.map(step),
     cuts: record.cuts.map(cut),
+    inserts: record.inserts.map((n) => ({ ...n, frame: { ...n.frame, origin: point(n.frame.origin) } })),
+    moves: record.moves.map((m) => ({ ...m, step: step(m.step) })),
   };
 }
 
@@ -32,7 +34,7 @@ export function withUnitScale(record: ComponentRecord, unitScale: number): Compo
  * a body stays, a new one that was cut off cuts. Numbers of faces hold only where neither the body nor the list of bodies has changed.
  */
 export function withModel(record: ComponentRecord, before: Pick<ComponentRecord, 'cuts'>, made: ModelSummary, modelBlob: string): ComponentRecord {
-  const vendorCount = made.bodies.length - record.cuts.length;
+  const vendorCount = made.bodies.length - record.cuts.length - record.inserts.length;
   const changed = [...record.cuts, ...before.cuts].filter((c) => !(record.cuts.some((o) => o.id === c.id) && before.cuts.some((o) => o.id === c.id)));
   const isSame = (body: string) => changed.length === 0 || (Number(body.slice(1)) <= vendorCount && !changed.some((c) => c.body === body));
   return {
@@ -46,9 +48,30 @@ export function withModel(record: ComponentRecord, before: Pick<ComponentRecord,
   };
 }
 
+/**
+ * A record whose bodies are brought to other places: tips that were marked on a body go with it. `bodyOfTip` says which body a tip is on, by
+ * the tip's id; tips on none stay.
+ */
+export function withMoves(record: ComponentRecord, moves: readonly BodyMove[], bodyOfTip: Readonly<Record<string, string | undefined>>): ComponentRecord {
+  const whole = (list: readonly BodyMove[], body: string): Motion => posedFromFile(list.filter((m) => m.body === body).map((m) => m.step));
+  const tips = record.tips.map((t): Tip => {
+    const body = bodyOfTip[t.id];
+    if (body === undefined) return t;
+    const change = compose(whole(moves, body), invert(whole(record.moves, body)));
+    const turned = {
+      ...t,
+      noseCentre: move(change, t.noseCentre),
+      ...(t.towards ? { towards: turn(change, t.towards) } : {}),
+      ...(t.rake ? { rake: turn(change, t.rake) } : {}),
+    };
+    return t.towards ? { ...turned, corner: cornerTowards(turn(change, t.towards), mountFrameOf(record)) } : turned;
+  });
+  return { ...record, moves: [...moves], tips };
+}
+
 /** Whether two records ask for the same work on their file, so that one model serves both. */
-export const isSameWork = (a: Pick<ComponentRecord, 'source' | 'cuts'>, b: Pick<ComponentRecord, 'source' | 'cuts'>): boolean =>
-  a.source.blob === b.source.blob &&
-  a.source.unitScale === b.source.unitScale &&
-  a.cuts.length === b.cuts.length &&
-  a.cuts.every((c, i) => c.id === b.cuts[i].id);
+export function isSameWork(a: Worked, b: Worked): boolean {
+  const work = ({ source, cuts, inserts, moves }: Worked) => JSON.stringify([source.blob, source.unitScale, cuts, inserts, moves]);
+  return work(a) === work(b);
+}
+type Worked = Pick<ComponentRecord, 'source' | 'cuts' | 'inserts' | 'moves'>;

@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { isOrthonormal, LARGEST_LENGTH } from '#core/math';
 import { MODEL_FORMATS } from '#core/mesh';
-import { CONNECTION_STANDARDS } from '#core/standards';
+import { CONNECTION_STANDARDS, nominalInsertOf } from '#core/standards';
 
 // What is stored, handed over and packed. Versions and migrations: see migrate.ts. Every number is finite (Zod refuses others).
 
-export const COMPONENT_VERSION = 3;
+export const COMPONENT_VERSION = 4;
 export const ASSEMBLY_VERSION = 1;
 
 const coordinate = z.number().min(-LARGEST_LENGTH).max(LARGEST_LENGTH);
@@ -47,6 +47,8 @@ export const tipSchema = z.object({
   /** Normal of the nose circle's plane, either way round: a tilted circle is seen as an ellipse. */
   rake: directionSchema.optional(),
   programmedPoint: z.enum(['virtual tip', 'nose centre']),
+  /** How it is meant to cut: the sense of the spindle by its code (ISO 6983), and the feed. */
+  runs: z.object({ sense: z.enum(['M3', 'M4']), feed: z.enum(['towards the chuck', 'away from it']) }).optional(),
   origin: originSchema,
 });
 export type Tip = z.infer<typeof tipSchema>;
@@ -108,6 +110,18 @@ export const cutSchema = z.object({
 });
 export type CutRecord = z.infer<typeof cutSchema>;
 
+/** A nominal insert by its ISO 1832 designation, added as a body; see the kernel's `makeNominalInsert` for the frame. */
+export const addedInsertSchema = z.object({
+  id,
+  designation: name.min(1).refine((text) => nominalInsertOf(text).ok, 'it is no insert whose form the designation gives'),
+  frame: frameSchema,
+});
+export type AddedInsert = z.infer<typeof addedInsertSchema>;
+
+/** A body that is brought to another place within its component, step by step: an insert into its pocket. In the file's coordinates. */
+export const bodyMoveSchema = z.object({ id, body: id, step: poseStepSchema });
+export type BodyMove = z.infer<typeof bodyMoveSchema>;
+
 /** Faces with a colour of their own: a logo, a band. Indices of faces of the model. */
 export const faceColourSchema = z.object({ id, body: id, faces: z.array(z.number().int().nonnegative()).min(1), colour: colourSchema });
 export type FaceColour = z.infer<typeof faceColourSchema>;
@@ -136,6 +150,8 @@ export const componentSchema = z.object({
   model: z.object({ blob: hash, faces: z.number().int(), triangles: z.number().int() }),
   bodies: z.array(bodyEntrySchema).min(1),
   cuts: z.array(cutSchema),
+  inserts: z.array(addedInsertSchema),
+  moves: z.array(bodyMoveSchema),
   faceColours: z.array(faceColourSchema),
   /** What the tool or its insert is called by the standard or the vendor; compared with what is read. */
   designation: name,
