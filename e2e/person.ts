@@ -60,7 +60,7 @@ interface Where {
  * pointer stays there.
  */
 export async function pointAt(page: Page, what: RegExp, { near = [0.5, 0.5], behind = false, step = 14 }: Where = {}): Promise<string> {
-  const stage = page.getByRole('application');
+  const stage = page.getByRole('application', { name: /^3D stage/ });
   const box = await stage.boundingBox();
   if (!box) throw new Error('there is no stage');
   const places: [number, number][] = [];
@@ -96,7 +96,7 @@ export async function pointAt(page: Page, what: RegExp, { near = [0.5, 0.5], beh
 /** Where a label stands on the stage, as shares of its width and height. */
 export async function placeOfLabel(page: Page, text: RegExp): Promise<[number, number]> {
   const label = await page.locator('.stage-label').filter({ hasText: text }).first().boundingBox();
-  const stage = await page.getByRole('application').boundingBox();
+  const stage = await page.getByRole('application', { name: /^3D stage/ }).boundingBox();
   if (!label || !stage) throw new Error(`no label ${text} on the stage`);
   return [(label.x + label.width / 2 - stage.x) / stage.width, (label.y + label.height / 2 - stage.y) / stage.height];
 }
@@ -146,7 +146,7 @@ export async function orbit(page: Page, degRight: number, degUp: number): Promis
 
 /** Fits the view, by its key. */
 export async function fit(page: Page): Promise<void> {
-  await page.getByRole('application').focus();
+  await page.getByRole('application', { name: /^3D stage/ }).focus();
   await page.keyboard.press('f');
   await frames(page);
 }

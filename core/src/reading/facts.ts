@@ -25,12 +25,14 @@ export interface ToolFacts {
 }
 
 type Marked = Pick<ComponentRecord, 'mount' | 'tips' | 'bodies' | 'componentKind'>;
-const bodiesOf = (record: Marked, model: Model, roles: readonly string[]): BodyGeometry[] =>
+const bodiesOf = (record: Pick<Marked, 'bodies'>, model: Model, roles: readonly string[]): BodyGeometry[] =>
   model.bodies.filter((b) => roles.includes(record.bodies.find((e) => e.id === b.id)?.role ?? 'tool body'));
 
-/** The corner of the model that a tip was marked on; none for a typed one. */
-export function cornerOfTip(model: Model, tip: Pick<Tip, 'noseCentre' | 'noseRadius'>): Corner | undefined {
-  const near = model.bodies.flatMap(cornersOf).filter((c) => distance(c.centre, tip.noseCentre) < 0.05 && Math.abs(c.radius - tip.noseRadius) < 0.05);
+/** The corner that a tip was marked on, of a body that is not left out; none for a typed one. */
+export function cornerOfTip(record: Pick<Marked, 'bodies'>, model: Model, tip: Pick<Tip, 'noseCentre' | 'noseRadius'>): Corner | undefined {
+  const near = bodiesOf(record, model, ['tool body', 'cutting', 'hardware'])
+    .flatMap(cornersOf)
+    .filter((c) => distance(c.centre, tip.noseCentre) < 0.05 && Math.abs(c.radius - tip.noseRadius) < 0.05);
   return near.sort((a, b) => distance(a.centre, tip.noseCentre) - distance(b.centre, tip.noseCentre))[0];
 }
 
@@ -50,7 +52,7 @@ export function computeFacts(record: Marked, model: Model): ToolFacts {
     add('WF', 'functional width', p[0]);
     add('HF', 'functional height', p[1]);
   }
-  const corner = tip && cornerOfTip(model, tip);
+  const corner = tip && cornerOfTip(record, model, tip);
   if (tip) add('RE', 'nose radius', tip.noseRadius);
   if (tip && corner && record.mount) {
     const seen = describeCorner(corner, mount, isSquare ? 'square' : 'round');
@@ -168,7 +170,7 @@ export function findMistakes(record: Marked & Pick<ComponentRecord, 'seats'>, mo
         message: `${tip.name} lies ${Math.abs(y).toFixed(3)} mm ${y > 0 ? 'above' : 'below'} the turning plane: a part of 40 mm comes out about ${roundTo(((y * y) / 40) * 2000, 1)} µm off in diameter.`,
         place: tip.noseCentre,
       });
-    const corner = cornerOfTip(model, tip);
+    const corner = cornerOfTip(record, model, tip);
     const hand = corner && describeCorner(corner, frame, mount.connection.standard === 'square' ? 'square' : 'round').hand;
     if (hand && hand !== 'neutral') {
       if (tip.runs && hand !== handFor(tip.runs))

@@ -115,6 +115,8 @@ export const addedInsertSchema = z.object({
   id,
   designation: name.min(1).refine((text) => nominalInsertOf(text).ok, 'it is no insert whose form the designation gives'),
   frame: frameSchema,
+  /** The vendor's body that is left out for it. */
+  replaces: id,
 });
 export type AddedInsert = z.infer<typeof addedInsertSchema>;
 

@@ -94,3 +94,7 @@ export const middleFromNose = (insert: NominalInsert): number =>
 
 const RAD = Math.PI / 180;
 const turnAt = ({ edgeNormals: e }: NominalInsert, i: number): number => ((((e[i] - e[(i + e.length - 1) % e.length]) % 360) + 360) % 360) * RAD;
+
+/** The included angle of the corner that cuts, degrees; undefined for a round insert. */
+export const cornerAngleOf = (insert: NominalInsert): number | undefined =>
+  insert.edgeNormals.length === 0 ? undefined : Math.round((180 - turnAt(insert, 0) / RAD) * 1e6) / 1e6;

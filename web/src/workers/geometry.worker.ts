@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import booleansUrl from 'manifold-3d/manifold.wasm?url';
 import wasmUrl from 'replicad-opencascadejs/wasm?url';
 import { componentFromFile, makeRecordGeometry, openPackage, type PackInput, packAssembly, workOf } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
@@ -10,7 +11,7 @@ import { type AssemblyRecord, type ComponentRecord, hashBytes, type MadeGeometry
 export type Progress = (share: number, text: string) => void;
 
 let kernel: Promise<Kernel> | undefined;
-const getKernel = (): Promise<Kernel> => (kernel ??= loadKernel(wasmUrl));
+const getKernel = (): Promise<Kernel> => (kernel ??= loadKernel(wasmUrl, booleansUrl));
 
 // What a job answers: its result, or that the kernel is broken and this worker must be replaced.
 export type JobAnswer<T> = Result<T> | { readonly ok: false; readonly issues: readonly Issue[]; readonly lost: true };

@@ -35,6 +35,8 @@ function BenchWork({ record }: { record: ComponentRecord }) {
   const [arm, setArm] = useState<Arm>(null);
   const [picks, setPicks] = useState<readonly PickRef[]>([]);
   const [shown, setShown] = useState<'source' | 'simulation'>('source');
+  // Numbers of faces belong to the model that they were picked on.
+  useEffect(() => setPicks([]), [record.model.blob]);
   useEffect(() => {
     const stop = (e: KeyboardEvent) => {
       if (e.key !== 'Escape') return;

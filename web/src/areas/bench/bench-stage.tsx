@@ -187,6 +187,14 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
     [arm, id, model, mount, picks, setArm, setPicks, tips],
   );
 
+  const pickFaces = useCallback(
+    (faces: readonly FaceRef[]) => {
+      setArm(null);
+      setPicks(faces.map(({ body, face }) => ({ item: ITEM, body, kind: 'face', index: face })));
+    },
+    [setArm, setPicks],
+  );
+
   const hasTip = stageTips.length > 0;
   const view = useMemo(() => moveFrame(seenMount ? posed : IDENTITY, viewFrameOf(model, seenMount, hasTip)), [seenMount, posed, model, hasTip]);
   const connectionSeen = (mount ?? offeredMount)?.connection.standard;
@@ -239,7 +247,18 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
         />
       }
       side={
-        <Ledger record={record} model={model} unit={unit} arm={arm} onArm={setArm} offers={offers} reading={reading} mistakes={mistakes} onLook={setEvidence} />
+        <Ledger
+          record={record}
+          model={model}
+          unit={unit}
+          arm={arm}
+          onArm={setArm}
+          offers={offers}
+          reading={reading}
+          mistakes={mistakes}
+          onLook={setEvidence}
+          onPickFaces={pickFaces}
+        />
       }
     />
   );

@@ -131,8 +131,8 @@ function DesignationField({ record, fault, said }: { record: ComponentRecord; fa
 // A tilted insert cuts another profile than a flat one: by how much, at a work diameter that is typed.
 function TiltedEdge({ record, model, unit }: { record: ComponentRecord; model: Model; unit: LengthUnit }) {
   const [diameter, setDiameter] = useState(40);
-  const { mount, tips } = record;
-  const corner = useMemo(() => (mount && tips[0] ? cornerOfTip(model, tips[0]) : undefined), [mount, tips, model]);
+  const { mount, tips, bodies } = record;
+  const corner = useMemo(() => (mount && tips[0] ? cornerOfTip({ bodies }, model, tips[0]) : undefined), [mount, tips, bodies, model]);
   const edge = useMemo(
     () => (mount && corner ? compareTiltedEdge(corner, mount.frame, mount.connection.standard === 'square' ? 'square' : 'round', diameter) : []),
     [mount, corner, diameter],

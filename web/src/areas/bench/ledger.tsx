@@ -12,6 +12,7 @@ import { addSeat, addTypedTip, editTip, removeMount, removeSeat, removeTip, setM
 import { FactsEntry } from './facts-entry.tsx';
 import { ConnectionEditor } from './frame-editor.tsx';
 import { GeometryEntry } from './geometry-entry.tsx';
+import { InsertEntry } from './insert-entry.tsx';
 import { LedgerEntry, sayOrigin } from './ledger-entry.tsx';
 import { OfferLine, OfferSummary } from './offer-line.tsx';
 import { PoseEntry } from './pose-entry.tsx';
@@ -29,6 +30,8 @@ interface LedgerProps {
   readonly mistakes: readonly Mistake[];
   /** Lights up faces on the stage. */
   readonly onLook: (faces: readonly FaceRef[]) => void;
+  /** Picks faces on the stage, to go on with them there. */
+  readonly onPickFaces: (faces: readonly FaceRef[]) => void;
   readonly record: ComponentRecord;
   readonly model: Model;
   readonly unit: LengthUnit;
@@ -75,7 +78,8 @@ export function Ledger(props: LedgerProps) {
       >
         {offerFor(props, 'roles')}
       </LedgerEntry>
-      <SplitEntry record={record} reading={reading} unit={unit} />
+      <SplitEntry record={record} reading={reading} unit={unit} onPickFaces={props.onPickFaces} />
+      <InsertEntry record={record} model={model} unit={unit} />
       <PoseEntry record={record} unit={unit} />
       <MountEntry {...props} />
       <SeatsEntry {...props} />
@@ -233,6 +237,11 @@ const cornerOfText = (text: string): Tip['corner'] => ({
   z: text.includes('+Z') ? 1 : text.includes('-Z') ? -1 : 0,
 });
 
+const RUNS: NonNullable<Tip['runs']>[] = (['M3', 'M4'] as const).flatMap((sense) =>
+  (['towards the chuck', 'away from it'] as const).map((feed) => ({ sense, feed })),
+);
+const sayRuns = ({ sense, feed }: NonNullable<Tip['runs']>): string => `${sense}, ${feed}`;
+
 function TipsEntry(props: LedgerProps) {
   const { record, unit, arm, onArm } = props;
   const [open, setOpen] = useState<string | null>(null);
@@ -327,6 +336,15 @@ function TipEditor({ record, tip, unit }: { record: ComponentRecord; tip: Tip; u
           onChange={(t) => t && editTip(record.id, tip.id, 'Corner', { corner: cornerOfText(t), towards: undefined })}
         />
       </Group>
+      <Select
+        size="xs"
+        label="runs with"
+        data={RUNS.map(sayRuns)}
+        value={tip.runs ? sayRuns(tip.runs) : null}
+        placeholder="not said"
+        clearable
+        onChange={(t) => editTip(record.id, tip.id, t ? `Runs with ${t}` : 'Runs with: not said', { runs: RUNS.find((r) => sayRuns(r) === t) })}
+      />
       <Select
         size="xs"
         label="programmed point"

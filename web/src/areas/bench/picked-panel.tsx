@@ -1,14 +1,14 @@
-import { Button, CloseButton, ColorPicker, Group, Paper, Popover, Select } from '@mantine/core';
+import { Button, CloseButton, Group, Paper, Select } from '@mantine/core';
 import { useEffect, useMemo, useState } from 'react';
 import { type Frame, move, type Motion, scale, turn, type Vec3 } from '#core/math';
-import { type Model, smoothNeighbours } from '#core/mesh';
+import type { Model } from '#core/mesh';
 import type { ComponentRecord, FactOrigin } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../common/number-field.tsx';
 import { describePick } from '../../scene/describe.ts';
 import { type PickRef, samePick } from '../../scene/picks.ts';
-import { addSeat, addTip, alignTo, moveBy, radialHint, rotateAbout, setFaceColour, setMount } from './bench-actions.ts';
-import { SWATCHES } from './bodies-panel.tsx';
+import { addSeat, addTip, alignTo, moveBy, radialHint, rotateAbout, setMount } from './bench-actions.ts';
+import { BringTogether, FaceActions } from './picked-actions.tsx';
 import { directionsFrom, frameAt, nosesFrom, type Nose, pointsFrom } from './constructions.ts';
 import type { Arm } from './ledger.tsx';
 import { guessConnection, tidyAcross } from './pick-frames.ts';
@@ -149,7 +149,8 @@ function PlaceChoice({ record, model, picks, setPicks, posed, axes, unit, arm, s
           Move the point to the origin
         </Button>
       )}
-      {arm === null && <FaceColours {...{ record, model, picks, setPicks }} />}
+      {arm === null && <FaceActions {...{ record, model, picks, setPicks }} />}
+      {arm === null && <BringTogether {...{ record, model, picks, unit }} />}
       {arm === null && along && stageDirection && (
         <>
           <Group gap={6} wrap="nowrap">
@@ -224,59 +225,4 @@ function NoseChoice({ record, model, picks, setPicks, unit, setArm, onPreview }:
       )}
     </div>
   );
-}
-
-// Faces that are picked take a colour of their own; their neighbours can be added, ring by ring.
-function FaceColours({ record, model, picks, setPicks }: Pick<PickedProps, 'record' | 'model' | 'picks' | 'setPicks'>) {
-  const faces = picks.filter((p) => p.kind === 'face');
-  if (faces.length === 0) return null;
-  const paint = (colour: string | undefined) => {
-    for (const body of new Set(faces.map((f) => f.body)))
-      setFaceColour(
-        record.id,
-        body,
-        faces.filter((f) => f.body === body).map((f) => f.index),
-        colour,
-      );
-    setPicks([]);
-  };
-  return (
-    <Group gap={6} align="center">
-      <Popover position="top-start" withArrow shadow="md">
-        <Popover.Target>
-          <Button size="compact-xs" variant="default">
-            Colour {faces.length === 1 ? 'this face' : `these ${faces.length} faces`}
-          </Button>
-        </Popover.Target>
-        <Popover.Dropdown>
-          <ColorPicker size="xs" swatches={SWATCHES} onChangeEnd={paint} />
-          <button type="button" className="text-button" onClick={() => paint(undefined)}>
-            no colour of their own
-          </button>
-        </Popover.Dropdown>
-      </Popover>
-      <Button
-        size="compact-xs"
-        variant="default"
-        onClick={() => setPicks(withNeighbours(model, faces))}
-        title="Adds the faces that run smoothly into the picked ones"
-      >
-        Add smooth neighbours
-      </Button>
-    </Group>
-  );
-}
-
-/** Picked faces and the faces that run smoothly into them: a band. */
-function withNeighbours(model: Model, faces: readonly PickRef[]): PickRef[] {
-  const out = [...faces];
-  for (const f of faces) {
-    const body = model.bodies.find((b) => b.id === f.body);
-    if (!body) continue;
-    for (const n of smoothNeighbours(body, f.index)) {
-      const ref: PickRef = { ...f, index: n };
-      if (!out.some((o) => samePick(o, ref))) out.push(ref);
-    }
-  }
-  return out;
 }

@@ -1,7 +1,7 @@
 import { Button, Group, Select } from '@mantine/core';
 import { useState } from 'react';
 import { addScaled, type Frame, fromZAndX, move, frameFromWorld, roundTo } from '#core/math';
-import type { Reading } from '#core/reading';
+import type { FaceRef, Reading } from '#core/reading';
 import { type ComponentRecord, type CutRecord, mountFrameOf, withUnitScale } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../common/number-field.tsx';
@@ -48,14 +48,23 @@ export function UnitEntry({ record, reading }: { record: ComponentRecord; readin
 }
 
 /** A tool that is one solid: cutting its cutting part off as a body of its own, by a length from the tip or by a box around it. */
-export function SplitEntry({ record, reading, unit }: { record: ComponentRecord; reading: Reading | null | undefined; unit: LengthUnit }) {
+export function SplitEntry({
+  record,
+  reading,
+  unit,
+  onPickFaces,
+}: {
+  record: ComponentRecord;
+  reading: Reading | null | undefined;
+  unit: LengthUnit;
+  onPickFaces: (faces: readonly FaceRef[]) => void;
+}) {
   const [long, setLong] = useState(10);
   const tip = record.tips[0];
   const found = reading?.tips[0];
   // A drill is one solid by nature: there is nothing to cut off.
   const isFused = (reading?.isFused ?? false) && found?.kind !== 'point' && record.cuts.length === 0 && !record.bodies.some((b) => b.role === 'cutting');
-  // Meshes cannot be cut in two yet.
-  if (record.source.format !== 'step' || (!isFused && record.cuts.length === 0)) return null;
+  if (!isFused && record.cuts.length === 0) return null;
   const place = tip ? { centre: tip.noseCentre, radius: tip.noseRadius } : found && { centre: found.noseCentre, radius: found.noseRadius };
   const mount = record.mount?.frame ?? reading?.mount?.frame ?? mountFrameOf(record);
   const body = found?.body ?? record.bodies[0].id;
@@ -116,6 +125,18 @@ export function SplitEntry({ record, reading, unit }: { record: ComponentRecord;
           </Button>
           <Button size="xs" variant="default" disabled={!place} onClick={byLength} title="Everything nearer to the tip than this, along the tool">
             Cut across
+          </Button>
+        </Group>
+      )}
+      {record.cuts.length === 0 && found && (
+        <Group gap={6}>
+          <Button
+            size="compact-xs"
+            variant="default"
+            title="Picks the faces at the corner; add to them or take from them on the stage, then cut around them"
+            onClick={() => onPickFaces(found.faces.map((face) => ({ body: found.body, face })))}
+          >
+            Cut around its faces…
           </Button>
         </Group>
       )}
