@@ -17,6 +17,8 @@ export const MOST_BEND = 0.75;
 
 /** The facets of a mesh as what lies beside what: walking over their borders, and the corners and triangles of sets of them. */
 export class FacetGraph {
+  private met: Uint32Array | undefined;
+  private meeting = 0;
   readonly mesh: TriMesh;
   readonly partner: Int32Array;
   readonly facets: Facets;
@@ -137,6 +139,23 @@ export class FacetGraph {
           out[at++] = p[c + 2];
         }
     return out;
+  }
+
+  /** Packed corners of facets, each once. */
+  placesOf(facets: readonly number[]): Float64Array {
+    const { start, list } = this.facets;
+    const { triangles: t, positions: p } = this.mesh;
+    this.met ??= new Uint32Array(p.length / 3);
+    const visit = ++this.meeting;
+    const out: number[] = [];
+    for (const f of facets)
+      for (let i = 3 * start[f]; i < 3 * start[f + 1]; i++) {
+        const v = t[3 * list[Math.floor(i / 3)] + (i % 3)];
+        if (this.met[v] === visit) continue;
+        this.met[v] = visit;
+        out.push(p[3 * v], p[3 * v + 1], p[3 * v + 2]);
+      }
+    return Float64Array.from(out);
   }
 
   trianglesOf(facets: readonly number[]): Uint32Array {

@@ -15,7 +15,9 @@ export type Unfitted = Primitive extends infer P ? (P extends Primitive ? Omit<P
 
 /** Distance of a point from the surface, mm, positive away from its axis, centre or ring. */
 export function distanceFrom(s: Unfitted, x: number, y: number, z: number): number {
-  const [dx, dy, dz] = [x - s.origin[0], y - s.origin[1], z - s.origin[2]];
+  const dx = x - s.origin[0];
+  const dy = y - s.origin[1];
+  const dz = z - s.origin[2];
   if (s.kind === 'sphere') return Math.sqrt(dx * dx + dy * dy + dz * dz) - s.radius;
   const along = dx * s.axis[0] + dy * s.axis[1] + dz * s.axis[2];
   const r = Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - along * along));

@@ -236,7 +236,7 @@ class Grower {
       }
     }
     if (!surface || facets.length < 3) return undefined;
-    const residual = worstOf(surface, this.graph.cornersOf(facets));
+    const residual = worstOf(surface, this.graph.placesOf(facets));
     if (residual > this.tolerance || !this.isConvincing(surface, facets)) return undefined;
     return { surface: { ...surface, residual }, facets, area: facets.reduce((s, f) => s + this.graph.facets.area[f], 0) };
   }
