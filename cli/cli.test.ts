@@ -146,7 +146,7 @@ describe('what cannot be done', () => {
     [['component', 'x.json'], 2],
     [['propose', 'x.step', '--kind', 'spoon'], 2],
     [['inspect'], 2],
-    [['envelope', 'x.step', '--mode', 'wrap', '--tolerance', '1', '--out', 'x.stl'], 2],
+    [['envelope', 'x.step', '--mode', 'plan', '--tolerance', '1', '--out', 'x.stl'], 2],
     [['envelope', 'x.step', '--mode', 'exact', '--tolerance', '-1', '--out', 'x.stl'], 2],
     [['inspect', 'there-is-none.step'], 3],
     [['verify', 'package.json'], 3],

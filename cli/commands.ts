@@ -2,7 +2,7 @@ import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { basename, dirname, extname, join, resolve } from 'node:path';
 import { readFileSync } from 'node:fs';
 import { placeTips } from '#core/assembly';
-import { cookRecipe, makeGeometry, packAssembly, readRecipe, verifyPackage } from '#core/handover';
+import { cookRecipe, type GeometryMode, makeGeometry, packAssembly, readRecipe, verifyPackage } from '#core/handover';
 import { IssueError, issue, say, unwrap } from '#core/issues';
 import { type FoundConnection, proposeReading, type ReadingKind } from '#core/reading';
 import { readDesignation, sayConnection } from '#core/standards';
@@ -17,7 +17,17 @@ import { table } from './table.ts';
 export type CommandRequest =
   | { command: 'inspect'; file: string }
   | { command: 'propose'; file: string; kind: ReadingKind }
-  | { command: 'envelope'; file: string; mode: 'revolved' | 'exact'; tolerance: number; axis?: number[]; bodies?: string[]; out: string }
+  | {
+      command: 'envelope';
+      file: string;
+      mode: GeometryMode;
+      tolerance: number;
+      axis?: number[];
+      bodies?: string[];
+      triangles?: number;
+      closeBelow?: number;
+      out: string;
+    }
   | { command: 'assemble'; file: string; out: string }
   | { command: 'designation'; code: string }
   | { command: 'verify'; file: string };
@@ -164,7 +174,19 @@ async function envelope(kernel: Kernel, bytes: Uint8Array, request: CommandReque
   const a = request.axis ?? [0, 0, 0, 0, 0, 1];
   const frame = fromZAndX([a[0], a[1], a[2]], [a[3], a[4], a[5]]);
   const made = unwrap(
-    await makeGeometry(kernel, { bytes, file, bodies: ids, mode: request.mode, tolerance: request.tolerance, frame, onProgress: (_, text) => progress(text) }),
+    await makeGeometry(kernel, {
+      bytes,
+      file,
+      bodies: ids,
+      mode: request.mode,
+      tolerance: request.tolerance,
+      ...(request.closeBelow === undefined ? {} : { closeBelow: request.closeBelow }),
+      ...(request.triangles === undefined ? {} : { triangles: request.triangles }),
+      frame,
+      // An axis that is given is one that the tool spins about.
+      spins: request.axis !== undefined,
+      onProgress: (_, text) => progress(text),
+    }),
   );
   const name = safeFileName(basename(request.out, extname(request.out)));
   const kind = extname(request.out).toLowerCase();
@@ -175,7 +197,7 @@ async function envelope(kernel: Kernel, bytes: Uint8Array, request: CommandReque
   else if (made.profile) {
     const runs = made.profile.map((run) => run.map(([z, r]) => addScaled(addScaled(frame.origin, frame.z, z), frame.x, r)));
     await writeOutput(request.out, writeRevolvedStep(kernel, runs, { origin: frame.origin, direction: frame.z }, name));
-  } else if (!hasBrep(bytes, file)) {
+  } else if (!hasBrep(bytes, file) || made.parts.some((p) => p.mode !== 'exact')) {
     throw new IssueError([issue('mesh.no-step', { file })]);
   } else {
     const parts = ids.map((id) => ({ id, name: model.bodies.find((b) => b.id === id)?.name ?? id }));
@@ -189,7 +211,7 @@ async function envelope(kernel: Kernel, bytes: Uint8Array, request: CommandReque
   ];
   return {
     json: { trianglesIn, trianglesOut, volumeIn, volumeOut, growth, closed, ...(profile ? { profile } : {}), milliseconds: Math.round(made.milliseconds) },
-    text: `${table(['', 'before', 'after'], rows)}\ngrowth ${number(growth.min, 4)} to ${number(growth.max, 4)} mm, mean ${number(growth.mean, 4)}; ${closed ? 'closed' : 'NOT CLOSED'}${profile ? `; ${profile.length} pieces` : ''}\nwrote ${request.out}`,
+    text: `${table(['', 'before', 'after'], rows)}\ngrowth ${number(growth.min, 4)} to ${number(growth.max, 4)} mm, mean ${number(growth.mean, 4)}; ${closed ? 'closed' : 'NOT CLOSED'}${profile ? `; ${profile.length} pieces` : ''}\n${made.parts.map((p) => `${p.bodies.join(', ')}: ${p.why}`).join('\n')}\nwrote ${request.out}`,
     warnings: [],
     checkFailed: growth.min < -ENCLOSURE_SLACK || !closed,
   };

@@ -13,8 +13,9 @@ const USAGE = `ruota COMMAND ... [--json]
   propose FILE [--kind turning|boring|grooving|rotating|block|auto]
                                    kind, roles, mount, seats and tips as read from the model
   designation CODE                 what an ISO 1832, 5608 or 6261 designation says
-  envelope FILE --mode exact|revolved --tolerance T [--axis ox,oy,oz,dx,dy,dz] [--bodies ID,ID] --out OUT.(stl|glb|3mf|step)
-                                   light geometry that is never too small
+  envelope FILE --mode revolved|wrap|exact|auto --tolerance T [--axis ox,oy,oz,dx,dy,dz] [--bodies ID,ID]
+           [--triangles N] [--close W] --out OUT.(stl|glb|3mf|step)
+                                   light geometry that is never too small; a wrap closes openings up to W mm and stops at N triangles
   assemble RECIPE.json --out DIR   joins components and writes the package
   verify PACKAGE.zip               the checks of a package, recomputed from its own files`;
 
@@ -37,6 +38,7 @@ function parse(argv: string[]): { request: CommandRequest; json: boolean } | { h
       axis: { type: 'string' },
       bodies: { type: 'string' },
       triangles: { type: 'string' },
+      close: { type: 'string' },
       out: { type: 'string' },
     },
   });
@@ -61,16 +63,25 @@ function parse(argv: string[]): { request: CommandRequest; json: boolean } | { h
   if (!out) throw new UsageError(`${command} needs --out`);
   if (command === 'assemble') return { json, request: { command, file, out } };
   const { mode } = values;
-  if (mode === 'plan' || mode === 'wrap') throw new UsageError(`mode ${mode} is not there yet`);
-  if (mode !== 'exact' && mode !== 'revolved') throw new UsageError('--mode must be exact or revolved');
-  if (values.triangles !== undefined) throw new UsageError('--triangles belongs to mode wrap, which is not there yet');
+  if (mode === 'plan') throw new UsageError(`mode ${mode} is not there yet`);
+  if (mode !== 'exact' && mode !== 'revolved' && mode !== 'wrap' && mode !== 'auto') throw new UsageError('--mode must be revolved, wrap, exact or auto');
+  const whole = (name: 'triangles' | 'close', low: number, high: number): number | undefined => {
+    const text = values[name];
+    if (text === undefined) return undefined;
+    if (mode !== 'wrap' && mode !== 'auto') throw new UsageError(`--${name} belongs to mode wrap`);
+    const value = Number(text);
+    if (!(value >= low && value <= high)) throw new UsageError(`--${name} must be ${low} to ${high}`);
+    return value;
+  };
+  const triangles = whole('triangles', 12, 1e7);
+  const closeBelow = whole('close', 0, 200);
   const tolerance = Number(values.tolerance);
   if (!values.tolerance || !(tolerance >= 0.001 && tolerance <= 5)) throw new UsageError('--tolerance must be 0.001 to 5 (mm)');
   const axis = values.axis?.split(',').map(Number);
   if (axis && (axis.length !== 6 || !axis.every(Number.isFinite) || Math.hypot(axis[3], axis[4], axis[5]) < 1e-9))
     throw new UsageError('--axis must be six numbers, a point and a direction');
   if (!['.stl', '.glb', '.3mf', '.step'].includes(extname(out).toLowerCase())) throw new UsageError('--out must end in .stl, .glb, .3mf or .step');
-  return { json, request: { command: 'envelope', file, mode, tolerance, axis, bodies: values.bodies?.split(','), out } };
+  return { json, request: { command: 'envelope', file, mode, tolerance, axis, bodies: values.bodies?.split(','), triangles, closeBelow, out } };
 }
 
 // Some damaged files make the kernel run for ever; it lives in a worker that is ended after this long.

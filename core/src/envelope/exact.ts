@@ -1,10 +1,12 @@
 import type { SampledBody } from '#core/kernel';
-import { type TriMesh, weld } from '#core/mesh';
+import { type TriMesh, weldWith } from '#core/mesh';
 import type { Growth } from './revolved.ts';
 import { distanceToTrianglePlane } from './swept-segments.ts';
 
 export interface ExactGeometry {
   readonly mesh: TriMesh;
+  /** The body's face that each triangle is of. */
+  readonly faceOf: Uint32Array;
   readonly growth: Growth;
 }
 
@@ -33,8 +35,8 @@ export function computeExactGeometry(body: SampledBody): ExactGeometry {
       push = push.map((p, f) => (left[f] > 0 ? (p + left[f]) * 1.1 : p));
     }
   }
-  const pushed = { positions, triangles: body.mesh.triangles };
-  return { mesh: weld(pushed), growth: measure(body, positions) };
+  const { mesh, kept } = weldWith({ positions, triangles: body.mesh.triangles });
+  return { mesh, faceOf: kept.map((t) => faceOf[t]), growth: measure(body, positions) };
 }
 
 function facesOfTriangles({ faceStart, mesh }: SampledBody): Uint32Array {

@@ -5,3 +5,7 @@ export { computeRevolvedEnvelope, type Growth, isUsableTolerance, type RevolvedE
 export { flatsAround, flatsGrowth, revolveToMesh } from './revolve-mesh.ts';
 export { SEGMENT_SIZE, sweptSegments } from './swept-segments.ts';
 export { chordsOfSegments, dropHidden, type Pieces, upperEnvelope } from './upper-envelope.ts';
+export { closeOpenings } from './close-openings.ts';
+export { progressiveHull } from './progressive-hull.ts';
+export { type GrowthAt, growthOfSpin, growthOverMesh, type Proof, proveEnclosure } from './proof.ts';
+export { computeWrap, type Wrap } from './wrap.ts';

@@ -2,3 +2,4 @@ export * from './make-geometry.ts';
 export * from './pack.ts';
 export * from './verify.ts';
 export * from './recipe.ts';
+export { type GrowthMap, mapGrowth } from './growth-map.ts';

@@ -1,11 +1,25 @@
-import { computeExactGeometry, computeRevolvedEnvelope, flatsAround, flatsGrowth, type Growth, revolveToMesh } from '#core/envelope';
+import {
+  type Axis,
+  computeExactGeometry,
+  computeRevolvedEnvelope,
+  computeWrap,
+  flatsAround,
+  flatsGrowth,
+  type Growth,
+  type Proof,
+  proveEnclosure,
+  revolveToMesh,
+} from '#core/envelope';
 import { failed, type Result, done } from '#core/issues';
 import { type Kernel, type ModelWork, type SampledBody, sampleModelFile } from '#core/kernel';
 import type { Frame } from '#core/math';
-import { isClosedMesh, joinMeshes, type TriMesh, triangleCount, validateMesh, meshVolume, weld, writeStl } from '#core/mesh';
+import { joinMeshes, type TriMesh, triangleCount, meshVolume, weld, writeStl } from '#core/mesh';
 import { type OuterProfile, validateProfile } from '#core/outline';
+import { DEFAULT_CLOSE_BELOW } from '#core/records';
 
-export type GeometryMode = 'exact' | 'revolved';
+/** How one part is made, and for a whole target: `auto` takes what gives the fewest triangles. */
+export type PartMode = 'exact' | 'revolved' | 'wrap';
+export type GeometryMode = PartMode | 'auto';
 
 export interface GeometryRequest {
   readonly bytes: Uint8Array;
@@ -13,15 +27,40 @@ export interface GeometryRequest {
   readonly bodies: readonly string[];
   readonly work?: ModelWork;
   readonly mode: GeometryMode;
+  /** Bodies that are made another way than the rest. */
+  readonly overrides?: Readonly<Record<string, PartMode>>;
   readonly tolerance: number;
+  /** mm. Openings of flat faces up to this width are closed in a wrap; 0 closes none. */
+  readonly closeBelow?: number;
+  /** A wrap stops at this many triangles. */
+  readonly triangles?: number;
   /** Axis of revolution and origin of the profile: its Z. In the file's coordinates. */
   readonly frame: Frame;
+  /** Whether the bodies spin about that axis, so that `auto` may revolve them. */
+  readonly spins?: boolean;
   readonly onProgress?: (share: number, text: string) => void;
+}
+
+/** One mesh of the result: of one body, or of all that spin together. */
+export interface GeometryPart {
+  readonly bodies: readonly string[];
+  readonly mode: PartMode;
+  readonly mesh: TriMesh;
+  /** First triangle of each of the body's faces, and the count at the end; for an exact part. */
+  readonly faceStart?: Uint32Array;
+  readonly profile?: OuterProfile;
+  readonly trianglesIn: number;
+  readonly growth: Growth;
+  readonly proof: Proof;
+  /** In words: what it is and why it was taken. */
+  readonly why: string;
 }
 
 /** Simulation geometry in the file's coordinates, with its report. */
 export interface GeometryResult {
+  readonly parts: readonly GeometryPart[];
   readonly mesh: TriMesh;
+  /** Where one revolved envelope is the whole result. */
   readonly profile?: OuterProfile;
   readonly trianglesIn: number;
   readonly trianglesOut: number;
@@ -34,74 +73,195 @@ export interface GeometryResult {
   readonly milliseconds: number;
 }
 
+type Report = (share: number, text: string) => void;
+
 /**
- * Makes simulation geometry from bodies of a vendor file. Exact: the tessellation, pushed out by its own sag; each body
- * stays apart. Revolved: the outer envelope about the frame's Z. The tolerance is shared out to the tessellation, the
- * simplification and the flats, so that the sum keeps it.
+ * Makes simulation geometry from bodies of a vendor file. Exact: the tessellation, pushed out by its own sag. Revolved: the outer envelope of
+ * all bodies about the frame's Z. Wrap: a light mesh around each body. Every part is proven against the true faces by `proveEnclosure`. The
+ * tolerance is shared out to the tessellation, the simplification and the flats, so that the sum keeps it.
  */
 export async function makeGeometry(kernel: Kernel, request: GeometryRequest): Promise<Result<GeometryResult>> {
   const start = performance.now();
-  const { bytes, bodies, mode, tolerance } = request;
-  const report = request.onProgress ?? (() => undefined);
+  const { bytes, bodies, tolerance, closeBelow = DEFAULT_CLOSE_BELOW, triangles } = request;
+  const report: Report = request.onProgress ?? (() => undefined);
   if (!Number.isFinite(tolerance) || tolerance < 0.001 || tolerance > 5) return failed('envelope.bad-tolerance', { tolerance });
+  if (!(closeBelow >= 0 && closeBelow <= 200)) return failed('envelope.bad-opening', { width: closeBelow });
+  if (triangles !== undefined && !(triangles >= 12 && triangles <= 1e7)) return failed('envelope.bad-budget', { triangles });
   if (bodies.length === 0) return failed('envelope.no-bodies');
-  report(0.05, 'Reading the file');
-  let chordTolerance = mode === 'exact' ? tolerance * 0.45 : tolerance * 0.22;
-  let attempt = await makeOnce(kernel, request, chordTolerance, report);
-  // The kernel's chords may miss their tolerance on cones (0.062 for 0.022 was seen): once more, finer.
-  for (let retry = 0; retry < 3 && attempt.ok && attempt.value.made.growth.max > tolerance; retry++) {
-    chordTolerance /= 2;
-    attempt = await makeOnce(kernel, request, chordTolerance, report);
-  }
-  if (!attempt.ok) return attempt;
-  report(0.95, 'Measuring');
-  const { made, sampled } = attempt.value;
-  const { mesh } = made;
+  report(0.02, 'Reading the file');
+  const maker = new Maker(kernel, request, report);
+  const made = await maker.make();
+  if (!made.ok) return made;
+  const parts = made.value;
+  report(0.97, 'Finishing');
+  const mesh = joinMeshes(parts.map((p) => p.mesh));
+  const weight = parts.map((p) => triangleCount(p.mesh));
+  const whole = weight.reduce((a, b) => a + b, 0) || 1;
   return done({
-    ...made,
-    trianglesIn: sampled.reduce((n, b) => n + triangleCount(b.mesh), 0),
+    parts,
+    mesh,
+    ...(parts.length === 1 && parts[0].profile ? { profile: parts[0].profile } : {}),
+    trianglesIn: parts.reduce((n, p) => n + p.trianglesIn, 0),
     trianglesOut: triangleCount(mesh),
     bytesIn: bytes.length,
     bytesOut: writeStl(mesh).length,
-    volumeIn: sampled.reduce((v, b) => v + b.volume, 0),
+    volumeIn: parts.reduce((v, p) => v + p.proof.volumeBefore, 0),
     volumeOut: meshVolume(mesh),
-    closed: isClosedMesh(validateMesh(mesh)),
+    growth: {
+      min: Math.min(...parts.map((p) => p.growth.min)),
+      mean: parts.reduce((s, p, i) => s + (p.growth.mean * weight[i]) / whole, 0),
+      max: Math.max(...parts.map((p) => p.growth.max)),
+    },
+    closed: parts.every((p) => p.proof.closed),
     milliseconds: performance.now() - start,
   });
 }
 
-type Made = Pick<GeometryResult, 'mesh' | 'growth' | 'profile'>;
+// Shares of the tolerance that the kernel's chords may take.
+const CHORDS: Readonly<Record<PartMode, number>> = { exact: 0.45, revolved: 0.22, wrap: 0.3 };
 
-async function makeOnce(
-  kernel: Kernel,
-  request: GeometryRequest,
-  chordTolerance: number,
-  report: (share: number, text: string) => void,
-): Promise<Result<{ made: Made; sampled: SampledBody[] }>> {
-  const { bytes, file, bodies, mode, work } = request;
-  const onProgress = (share: number, text: string) => report(0.1 + 0.6 * share, text);
-  const sampled = await sampleModelFile(kernel, bytes, file, { chordTolerance, ids: bodies, work, onProgress });
-  if (!sampled.ok) return sampled;
-  report(0.75, mode === 'exact' ? 'Pushing the chords out' : 'Turning the envelope');
-  const made = mode === 'exact' ? makeExact(sampled.value) : makeRevolved(sampled.value, request);
-  return made.ok ? done({ made: made.value, sampled: sampled.value }) : made;
+class Maker {
+  private readonly kernel: Kernel;
+  private readonly request: GeometryRequest;
+  private readonly report: Report;
+  private readonly sampled = new Map<string, SampledBody[]>();
+  private readonly axis: Axis;
+
+  constructor(kernel: Kernel, request: GeometryRequest, report: Report) {
+    this.kernel = kernel;
+    this.request = request;
+    this.report = report;
+    this.axis = { origin: request.frame.origin, direction: request.frame.z };
+  }
+
+  async make(): Promise<Result<GeometryPart[]>> {
+    const { mode, bodies, overrides = {}, spins = false } = this.request;
+    const own = bodies.filter((b) => overrides[b] && overrides[b] !== 'revolved');
+    const rest = bodies.filter((b) => !own.includes(b));
+    const groups: { bodies: string[]; mode: GeometryMode }[] = own.map((b) => ({ bodies: [b], mode: overrides[b] }));
+    const turned = rest.filter((b) => mode === 'revolved' || overrides[b] === 'revolved');
+    if (turned.length > 0) groups.push({ bodies: turned, mode: 'revolved' });
+    const left = rest.filter((b) => !turned.includes(b));
+    if (mode === 'auto' && spins && left.length > 0) groups.push({ bodies: left, mode: 'auto' });
+    else groups.push(...left.map((b) => ({ bodies: [b], mode })));
+    const parts: GeometryPart[] = [];
+    for (const [i, group] of groups.entries()) {
+      const before = i / groups.length;
+      const step: Report = (share, text) => this.report(0.05 + 0.9 * (before + share / groups.length), text);
+      const made = group.mode === 'auto' ? await this.choose(group.bodies, spins, step) : await this.part(group.bodies, group.mode, step);
+      if (!made.ok) return made;
+      parts.push(...(Array.isArray(made.value) ? made.value : [made.value]));
+    }
+    return done(parts);
+  }
+
+  // What gives the fewest triangles: of all that spin one revolved envelope, or else of each body its wrap or itself.
+  private async choose(bodies: readonly string[], spins: boolean, report: Report): Promise<Result<GeometryPart[]>> {
+    const each: GeometryPart[] = [];
+    for (const [i, body] of bodies.entries()) {
+      const step: Report = (share, text) => report((0.7 * (i + share)) / bodies.length, text);
+      const exact = await this.part([body], 'exact', step);
+      if (!exact.ok) return exact;
+      const wrap = await this.part([body], 'wrap', step);
+      // A body that cannot be wrapped (it is open) stays what it is.
+      each.push(
+        wrap.ok && wrap.value.growth.min >= -1e-6 && triangleCount(wrap.value.mesh) < triangleCount(exact.value.mesh)
+          ? chosen(wrap.value, exact.value)
+          : exact.value,
+      );
+    }
+    if (!spins) return done(each);
+    const turned = await this.part(bodies, 'revolved', (share, text) => report(0.7 + 0.3 * share, text));
+    const others = each.reduce((n, p) => n + triangleCount(p.mesh), 0);
+    return done(
+      turned.ok && triangleCount(turned.value.mesh) < others ? [{ ...turned.value, why: `${turned.value.why}; its bodies one by one take ${others}` }] : each,
+    );
+  }
+
+  private async part(bodies: readonly string[], mode: PartMode, report: Report): Promise<Result<GeometryPart>> {
+    const { tolerance } = this.request;
+    let chord = tolerance * CHORDS[mode];
+    let attempt = await this.attempt(bodies, mode, chord, report);
+    // The kernel's chords may miss their tolerance on cones (0.062 for 0.022 was seen): once more, finer.
+    for (let retry = 0; retry < 3 && attempt.ok && attempt.value.growth.max > tolerance; retry++) {
+      chord /= 2;
+      attempt = await this.attempt(bodies, mode, chord, report);
+    }
+    return attempt;
+  }
+
+  private async attempt(bodies: readonly string[], mode: PartMode, chordTolerance: number, report: Report): Promise<Result<GeometryPart>> {
+    const sampled = await this.sample(bodies, chordTolerance, (share, text) => report(0.5 * share, text));
+    if (!sampled.ok) return sampled;
+    report(0.5, SAY[mode]);
+    const made =
+      mode === 'exact'
+        ? makeExact(sampled.value[0])
+        : mode === 'wrap'
+          ? makeWrap(sampled.value[0], this.request, report)
+          : makeRevolved(sampled.value, this.axis, this.request.tolerance);
+    if (!made.ok) return made;
+    report(0.85, 'Proving that it encloses');
+    const { mesh, closedMesh, pushed = 0, built, ...rest } = made.value;
+    const proof = proveEnclosure({ bodies: sampled.value, closedMesh, ...(mode === 'revolved' ? { spin: this.axis } : {}) }, mesh);
+    // The builder knows the true faces where it measured growth on them; the proof has the last word on the least.
+    const growth = built ? { ...built, min: Math.min(built.min, proof.least) } : { min: proof.least, mean: proof.mean, max: proof.greatest + pushed };
+    const trianglesIn = sampled.value.reduce((n, b) => n + triangleCount(b.mesh), 0);
+    const why = `${mode}: ${triangleCount(mesh).toLocaleString('en')} triangles, growth up to ${growth.max.toFixed(3)}${rest.say ?? ''}`;
+    const { faceStart, profile } = rest;
+    return done({ bodies, mode, mesh, ...(faceStart ? { faceStart } : {}), ...(profile ? { profile } : {}), trianglesIn, growth, proof, why });
+  }
+
+  private async sample(ids: readonly string[], chordTolerance: number, report: Report): Promise<Result<SampledBody[]>> {
+    const key = `${chordTolerance} ${ids.join()}`;
+    const known = this.sampled.get(key);
+    if (known) return done(known);
+    const { bytes, file, work } = this.request;
+    const made = await sampleModelFile(this.kernel, bytes, file, { chordTolerance, ids, work, onProgress: report });
+    if (made.ok) this.sampled.set(key, made.value);
+    return made;
+  }
 }
 
-function makeExact(sampled: readonly SampledBody[]): Result<Made> {
-  const parts = sampled.map(computeExactGeometry);
-  // The mean over all bodies, each by its number of measured points.
-  const weights = sampled.map((b) => b.pointTriangle.length);
-  const whole = weights.reduce((a, b) => a + b, 0);
-  const growth: Growth = {
-    min: Math.min(...parts.map((p) => p.growth.min)),
-    mean: whole > 0 ? parts.reduce((sum, p, i) => sum + p.growth.mean * weights[i], 0) / whole : 0,
-    max: Math.max(...parts.map((p) => p.growth.max)),
-  };
-  return done({ mesh: joinMeshes(parts.map((p) => p.mesh)), growth });
+const SAY: Readonly<Record<PartMode, string>> = { exact: 'Pushing the chords out', wrap: 'Wrapping', revolved: 'Turning the envelope' };
+
+const chosen = (part: GeometryPart, instead: GeometryPart): GeometryPart => ({
+  ...part,
+  why: `${part.why}; exact takes ${triangleCount(instead.mesh).toLocaleString('en')}`,
+});
+
+interface Made {
+  readonly mesh: TriMesh;
+  readonly faceStart?: Uint32Array;
+  readonly profile?: OuterProfile;
+  /** Growth as the builder measured it on the true faces. */
+  readonly built?: Growth;
+  readonly closedMesh?: TriMesh;
+  readonly pushed?: number;
+  readonly say?: string;
 }
 
-function makeRevolved(sampled: readonly SampledBody[], { frame, tolerance }: GeometryRequest): Result<Made> {
-  const axis = { origin: frame.origin, direction: frame.z };
+function makeExact(body: SampledBody): Result<Made> {
+  const { mesh, faceOf, growth } = computeExactGeometry(body);
+  // Triangles come face by face.
+  const faceStart = new Uint32Array(body.surfaces.length + 1);
+  for (const f of faceOf) faceStart[f + 1]++;
+  for (let f = 0; f < body.surfaces.length; f++) faceStart[f + 1] += faceStart[f];
+  return done({ mesh, faceStart, built: growth });
+}
+
+function makeWrap(body: SampledBody, { tolerance, closeBelow = DEFAULT_CLOSE_BELOW, triangles }: GeometryRequest, report: Report): Result<Made> {
+  const wrap = computeWrap(body, { tolerance, closeBelow, triangles, onProgress: (share) => report(0.5 + 0.35 * share, SAY.wrap) });
+  if (!wrap.ok) return wrap;
+  const { mesh, around, pushed, openings, widest, hollows } = wrap.value;
+  const say = [
+    openings > 0 ? `; ${openings} ${openings === 1 ? 'opening' : 'openings'} up to ${widest.toFixed(1)} wide closed` : '',
+    hollows > 0 ? `; ${hollows} hollows filled` : '',
+  ].join('');
+  return done({ mesh, closedMesh: around, pushed, say });
+}
+
+function makeRevolved(sampled: readonly SampledBody[], axis: Axis, tolerance: number): Result<Made> {
   const envelope = computeRevolvedEnvelope(sampled, axis, tolerance * 0.3);
   if (!envelope.ok) return envelope;
   const { profile, growth } = envelope.value;
@@ -110,5 +270,5 @@ function makeRevolved(sampled: readonly SampledBody[], { frame, tolerance }: Geo
   const largest = Math.max(...profile.flat().map(([, r]) => r));
   const flats = flatsAround(largest, tolerance * 0.25);
   const mesh = weld(revolveToMesh(profile, axis, flats), 1e-7);
-  return done({ mesh, profile, growth: { min: growth.min, mean: growth.mean, max: growth.max + flatsGrowth(largest, flats) } });
+  return done({ mesh, profile, built: { ...growth, max: growth.max + flatsGrowth(largest, flats) } });
 }

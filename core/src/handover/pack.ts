@@ -1,8 +1,9 @@
 import { checkAssembly, gaugeLengthOf, placeFrame, placePieces, placeTips } from '#core/assembly';
+import type { Growth } from '#core/envelope';
 import { failed, issue, type Result, done } from '#core/issues';
 import { hasBrep, type Kernel, type ModelWork, NO_WORK, readModelFile, writeRevolvedStep, writeStepPart } from '#core/kernel';
 import { addScaled, DISPLAY_CHORD, type Motion } from '#core/math';
-import { decodeModel, meshVolume, type Model, moveMesh, writeGlb, writeStl } from '#core/mesh';
+import { decodeModel, joinMeshes, meshVolume, type Model, moveMesh, writeGlb, writeStl } from '#core/mesh';
 import {
   type AssemblyRecord,
   bodiesFor,
@@ -19,12 +20,15 @@ import {
   readPackage,
   readRecord,
   safeFileName,
+  spinsInWork,
   stepMotion,
   writePackage,
   hashBytes,
 } from '#core/records';
+import type { OuterProfile } from '#core/outline';
 import { nominalInsertOf } from '#core/standards';
-import { type GeometryResult, makeGeometry } from './make-geometry.ts';
+import { makeGeometry } from './make-geometry.ts';
+import { type PaintedPart, paintPart } from './paint.ts';
 
 /** What packing needs: the records, and the vendor files by component id. */
 export interface PackInput {
@@ -113,24 +117,26 @@ interface PartInput {
   readonly blobs: NonNullable<PackInput['blobs']>;
 }
 
-// The geometry of a part: as it was made on the Bench where that still holds, else made now.
-async function partGeometry(
+// The geometry of a target: as it was made on the Bench where that still holds, else made now.
+async function targetGeometry(
   kernel: Kernel,
   { record, bytes, target, blobs }: PartInput,
-): Promise<Result<Pick<GeometryResult, 'mesh' | 'profile' | 'growth' | 'closed'>>> {
+): Promise<Result<{ parts: readonly PaintedPart[]; profile?: OuterProfile; growth: Growth; closed: boolean }>> {
   const fresh = freshGeometry(record, target);
   const blob = fresh && blobs[fresh.blob];
   const decoded = blob && hashBytes(blob) === fresh.blob ? decodeModel(blob) : undefined;
-  if (fresh && decoded?.ok) return done({ mesh: decoded.value.bodies[0].mesh, profile: fresh.profile, growth: fresh.growth, closed: fresh.closed });
-  const { mode, tolerance } = chosenGeometry(record, target);
+  if (fresh && decoded?.ok) {
+    const parts = fresh.parts.map(({ bodies, mode }, i) => ({ bodies, mode, ...decoded.value.bodies[i] }));
+    return done({ parts, profile: fresh.profile, growth: fresh.growth, closed: fresh.closed });
+  }
   return makeGeometry(kernel, {
     bytes,
     file: record.source.fileName,
     bodies: bodiesFor(record, target),
     work: workOf(record),
-    mode,
-    tolerance,
+    ...chosenGeometry(record, target),
     frame: mountFrameOf(record),
+    spins: target === 'non-cutting' && spinsInWork(record),
   });
 }
 
@@ -140,18 +146,20 @@ async function packPart(kernel: Kernel, input: PartInput, files: Record<string, 
   const frame = mountFrameOf(record);
   const file = record.source.fileName;
   const ids = bodiesFor(record, target);
-  const made = await partGeometry(kernel, input);
+  const made = await targetGeometry(kernel, input);
   if (!made.ok) return made;
   const { profile, growth, closed } = made.value;
-  const mesh = moveMesh(gaugeFromFile, made.value.mesh);
+  const parts = made.value.parts.map((p) => ({ ...p, mesh: moveMesh(gaugeFromFile, p.mesh) }));
+  const mesh = joinMeshes(parts.map((p) => p.mesh));
   const name = `${record.name}, ${target}`;
   files[`${path}.stl`] = writeStl(mesh);
-  files[`${path}.glb`] = await writeGlb([{ name, colour: COLOURS[target], mesh }], { frame: 'gauge: Z towards the work, X radial', mode, tolerance, growth });
+  const painted = parts.flatMap((part) => paintPart(part, record, COLOURS[target], name));
+  files[`${path}.glb`] = await writeGlb(painted, { frame: 'gauge: Z towards the work, X radial', mode, tolerance, growth });
   if (profile) {
     const placedFrame = placeFrame(gaugeFromFile, frame);
     const runs = profile.map((run) => run.map(([z, r]) => addScaled(addScaled(placedFrame.origin, placedFrame.z, z), placedFrame.x, r)));
     files[`${path}.step`] = writeRevolvedStep(kernel, runs, { origin: placedFrame.origin, direction: placedFrame.z }, name);
-  } else if (hasBrep(bytes, file)) {
+  } else if (hasBrep(bytes, file) && parts.every((p) => p.mode === 'exact')) {
     const bodies = ids.map((id) => ({ id, name: record.bodies.find((b) => b.id === id)?.name ?? id }));
     const step = writeStepPart(kernel, { bytes, file, bodies, targetFromFile: gaugeFromFile, work: workOf(record) });
     if (!step.ok) return step;

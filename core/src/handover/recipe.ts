@@ -9,16 +9,21 @@ import {
   COMPONENT_KINDS,
   type ComponentRecord,
   connectionSizeSchema,
+  DEFAULT_CLOSE_BELOW,
   frameSchema,
+  type GeometryChoice,
+  geometryChoiceSchema,
   geometryInputs,
+  type GeometryPartRecord,
   hashBytes,
   type MadeGeometry,
   mountFrameOf,
   readRecord,
   roleSchema,
+  spinsInWork,
   tipSchema,
 } from '#core/records';
-import { makeGeometry } from './make-geometry.ts';
+import { type GeometryPart, makeGeometry } from './make-geometry.ts';
 import { componentFromFile, workOf } from './pack.ts';
 
 const markedSchema = z.object({ name: z.string().default(''), connection: connectionSizeSchema, frame: frameSchema });
@@ -38,7 +43,7 @@ export const recipeSchema = z.object({
         seats: z.array(markedSchema.extend({ id: z.string().min(1) })).default([]),
         tips: z.array(tipSchema.partial({ origin: true, programmedPoint: true, name: true })).default([]),
         geometry: z
-          .array(z.object({ target: z.enum(['cutting', 'non-cutting']), mode: z.enum(['exact', 'revolved']), tolerance: z.number().positive() }))
+          .array(geometryChoiceSchema.partial({ closeBelow: true, overrides: true }).extend({ target: z.enum(['cutting', 'non-cutting']) }))
           .default([]),
       }),
     )
@@ -140,8 +145,8 @@ export async function cookRecipe(
       tips: given.tips.map((t) => ({ ...t, name: t.name ?? 'Tip', programmedPoint: t.programmedPoint ?? 'virtual tip', origin: t.origin ?? typed })),
     };
     const geometry: MadeGeometry[] = [];
-    for (const { target, mode, tolerance } of given.geometry) {
-      const made = await makeRecordGeometry(kernel, marked, bytes, target, mode, tolerance);
+    for (const { target, mode, tolerance, closeBelow = DEFAULT_CLOSE_BELOW, overrides = {} } of given.geometry) {
+      const made = await makeRecordGeometry(kernel, marked, bytes, target, { mode, tolerance, closeBelow, overrides });
       if (!made.ok) return made;
       geometry.push(made.value.geometry);
       blobs[made.value.geometry.blob] = made.value.blob;
@@ -171,14 +176,13 @@ export async function cookRecipe(
   return done({ assembly, components, sources, models, blobs, warnings });
 }
 
-/** Makes geometry for a component and gives what its record keeps of it, with the mesh as a blob (a model of one body). */
+/** Makes geometry for a component and gives what its record keeps of it, with the meshes as a blob: a model with a body for each part. */
 export async function makeRecordGeometry(
   kernel: Kernel,
   record: ComponentRecord,
   bytes: Uint8Array,
   target: MadeGeometry['target'],
-  mode: MadeGeometry['mode'],
-  tolerance: number,
+  choice: GeometryChoice,
   onProgress?: (share: number, text: string) => void,
 ): Promise<Result<{ geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> }>> {
   const bodies = bodiesFor(record, target);
@@ -187,26 +191,26 @@ export async function makeRecordGeometry(
     file: record.source.fileName,
     bodies,
     work: workOf(record),
-    mode,
-    tolerance,
+    ...choice,
     frame: mountFrameOf(record),
+    spins: target === 'non-cutting' && spinsInWork(record),
     onProgress,
   });
   if (!made.ok) return made;
-  const { mesh, profile, ...report } = made.value;
+  const { mesh: _, parts, profile, ...report } = made.value;
   const blob = encodeModel({
     format: 'step',
     unit: 'mm',
     unitScale: 1,
-    chordTolerance: tolerance,
-    bodies: [meshAsBody(mesh, report.volumeOut, report.closed)],
+    chordTolerance: choice.tolerance,
+    bodies: parts.map((part, i) => partAsBody(part, `p${i + 1}`)),
   });
   return done({
     geometry: {
       target,
-      mode,
-      tolerance,
-      inputs: geometryInputs(record, target, mode, tolerance),
+      ...choice,
+      parts: parts.map(partRecord),
+      inputs: geometryInputs(record, target, choice),
       blob: hashBytes(blob),
       bodies,
       ...report,
@@ -217,22 +221,38 @@ export async function makeRecordGeometry(
   });
 }
 
-function meshAsBody(mesh: Model['bodies'][number]['mesh'], volume: number, closed: boolean): Model['bodies'][number] {
+const partRecord = ({ bodies, mode, mesh, growth, proof, why }: GeometryPart): GeometryPartRecord => ({
+  bodies: [...bodies],
+  mode,
+  triangles: mesh.triangles.length / 3,
+  growth,
+  closed: proof.closed,
+  crossings: proof.crossings,
+  samples: proof.samples,
+  leastAt: proof.leastAt,
+  greatestAt: proof.greatestAt,
+  histogram: [...proof.histogram],
+  why,
+});
+
+// A part as a body of a model: its mesh, by the faces of the vendor's body where it has them.
+function partAsBody({ bodies, mesh, faceStart, proof }: GeometryPart, id: string): Model['bodies'][number] {
   const none = new Float64Array(0);
+  const starts = faceStart ?? Uint32Array.of(0, mesh.triangles.length / 3);
   return {
-    id: 'b1',
-    name: 'simulation geometry',
-    volume,
+    id,
+    name: bodies.join(', '),
+    volume: proof.volumeAfter,
     area: 0,
     bbox: { min: [0, 0, 0], max: [0, 0, 0] },
     centroid: [0, 0, 0],
-    closed,
+    closed: proof.closed,
     valid: true,
-    faces: [{ surface: { kind: 'free' }, edges: [] }],
+    faces: Array.from({ length: starts.length - 1 }, () => ({ surface: { kind: 'free' as const }, edges: [] })),
     edges: [],
     corners: none,
     mesh,
-    faceStart: Uint32Array.of(0, mesh.triangles.length / 3),
+    faceStart: starts,
     edgePoints: none,
     edgeStart: Uint32Array.of(0),
   };

@@ -2,7 +2,7 @@ import { checkAssembly, gaugeLengthOf, placePieces, placeTips } from '#core/asse
 import { done, type Result } from '#core/issues';
 import { type Kernel, readModelFile, readStep, sampleModelFile } from '#core/kernel';
 import { compose, ENCLOSURE_SLACK, frameFromWorld, move, SAME_POINT, type Vec3, worldFromFrame } from '#core/math';
-import { isClosedMesh, meshBounds, meshVolume, type Model, outsideFinder, readGlb, readStl, type TriMesh, validateMesh, weld } from '#core/mesh';
+import { isClosedMesh, joinMeshes, meshBounds, meshVolume, type Model, outsideFinder, readGlb, readStl, type TriMesh, validateMesh, weld } from '#core/mesh';
 import { profileDepthFinder } from '#core/outline';
 import { bodiesFor, type Check, mountFrameOf, type PackedPart } from '#core/records';
 import { type OpenedPackage, openPackage, workOf } from './pack.ts';
@@ -48,7 +48,11 @@ async function verifyPart(kernel: Kernel, opened: OpenedPackage, componentId: st
   const glb = await readGlb(opened.files[part.files.glb], part.files.glb);
   const step = part.files.step ? readStep(kernel, opened.files[part.files.step], part.files.step, { exactProperties: true }) : undefined;
   if (!stl.ok || !glb.ok || step?.ok === false) return [{ code: 'readable', state: 'fail', message: `${what}: one of its files cannot be read.` }];
-  const meshes: [string, TriMesh][] = [['STL', weld(stl.value)], ...glb.value.map((m): [string, TriMesh] => ['GLB', weld(m.mesh)])];
+  // A GLB has a mesh for each colour; together they are the part.
+  const meshes: [string, TriMesh][] = [
+    ['STL', weld(stl.value)],
+    ['GLB', weld(joinMeshes(glb.value.map((m) => m.mesh)))],
+  ];
   const checks: Check[] = meshes.map(([format, mesh]) => {
     const faults = validateMesh(mesh);
     const good = isClosedMesh(faults) && !faults.insideOut;

@@ -15,3 +15,7 @@ export * from './smooth-neighbours.ts';
 export * from './stl.ts';
 export * from './three-mf.ts';
 export * from './tri-mesh.ts';
+export * from './places.ts';
+export * from './self-crossings.ts';
+export * from './signed-distance.ts';
+export * from './triangle-tree.ts';

@@ -55,7 +55,10 @@ function triangleAreaTwice(p: Float64Array, a: number, b: number, c: number): nu
  * cells of four tolerances, and a corner near its cell's border is looked for beyond it as well (7 ms for 20,000 corners; a map with
  * text keys took 100).
  */
-export function weld(mesh: TriMesh, tolerance = WELD): TriMesh {
+export const weld = (mesh: TriMesh, tolerance = WELD): TriMesh => weldWith(mesh, tolerance).mesh;
+
+/** As `weld`, with the number that each triangle had before. */
+export function weldWith(mesh: TriMesh, tolerance = WELD): { mesh: TriMesh; kept: Uint32Array } {
   const { positions: p, triangles } = mesh;
   const count = p.length / 3;
   const target = new Uint32Array(count);
@@ -96,15 +99,17 @@ export function weld(mesh: TriMesh, tolerance = WELD): TriMesh {
     target[i] = found;
   }
   const out = new Uint32Array(triangles.length);
+  const source = new Uint32Array(triangles.length / 3);
   let at = 0;
   for (let i = 0; i < triangles.length; i += 3) {
     const [a, b, c] = [target[triangles[i]], target[triangles[i + 1]], target[triangles[i + 2]]];
     if (a === b || b === c || c === a) continue;
+    source[at / 3] = i / 3;
     out[at++] = a;
     out[at++] = b;
     out[at++] = c;
   }
-  return { positions: kept.slice(0, 3 * keptCount), triangles: out.slice(0, at) };
+  return { mesh: { positions: kept.slice(0, 3 * keptCount), triangles: out.slice(0, at) }, kept: source.slice(0, at / 3) };
 }
 
 /** What a mesh lacks to be the border of a solid; all zero (and finite) for a good one. */

@@ -16,9 +16,10 @@ import {
 } from '#core/math';
 import type { Model } from '#core/mesh';
 import { hashPlain } from './hash.ts';
-import { COMPONENT_VERSION, type ComponentRecord, type MadeGeometry, type PoseStep, type Tip } from './schemas.ts';
+import { COMPONENT_VERSION, type ComponentRecord, type GeometryChoice, type MadeGeometry, type PoseStep, type Tip } from './schemas.ts';
 
 export type GeometryTarget = MadeGeometry['target'];
+export const GEOMETRY_TARGETS: readonly GeometryTarget[] = ['cutting', 'non-cutting'];
 
 /** What a record says of its model. */
 export interface ModelSummary {
@@ -122,29 +123,38 @@ export function bodiesFor(record: Pick<ComponentRecord, 'bodies'>, target: Geome
   return record.bodies.filter((b) => (target === 'cutting' ? b.role === 'cutting' : b.role === 'tool body' || b.role === 'hardware')).map((b) => b.id);
 }
 
-/** The key of made geometry: source, bodies, axis, mode and tolerance. Equal keys mean an equal result. */
+/** Whether a component spins about its mount's axis when it works: what holds round tools, and round tools themselves. */
+export const spinsInWork = ({ componentKind, mount }: Pick<ComponentRecord, 'componentKind' | 'mount'>): boolean =>
+  mount !== null && ['holder', 'adapter', 'cutter'].includes(componentKind) && !['square', 'bolted face'].includes(mount.connection.standard);
+
+/** The key of made geometry: source, bodies, axis and what was chosen. Equal keys mean an equal result. */
 export function geometryInputs(
-  record: Pick<ComponentRecord, 'source' | 'bodies' | 'mount' | 'cuts' | 'inserts' | 'moves'>,
+  record: Pick<ComponentRecord, 'source' | 'bodies' | 'mount' | 'cuts' | 'inserts' | 'moves' | 'componentKind'>,
   target: GeometryTarget,
-  mode: MadeGeometry['mode'],
-  tolerance: number,
+  { mode, tolerance, closeBelow, overrides }: GeometryChoice,
 ): string {
   const { origin, z } = mountFrameOf(record);
   const { blob: source, unitScale, foundScale } = record.source;
   const work = { scale: unitScale / foundScale, cuts: record.cuts.map(({ id: _, note: __, ...cut }) => cut), inserts: record.inserts, moves: record.moves };
-  return hashPlain({ source, work, bodies: bodiesFor(record, target), mode, tolerance, axis: mode === 'revolved' ? { origin, z } : null });
+  const turns = mode === 'revolved' || Object.values(overrides).includes('revolved') || (mode === 'auto' && spinsInWork(record));
+  return hashPlain({ source, work, bodies: bodiesFor(record, target), mode, tolerance, closeBelow, overrides, axis: turns ? { origin, z } : null });
 }
 
 /** The geometry that was made for a target, if it still fits what the component is now. */
 export function freshGeometry(record: ComponentRecord, target: GeometryTarget): MadeGeometry | undefined {
-  return record.geometry.find((g) => g.target === target && g.inputs === geometryInputs(record, target, g.mode, g.tolerance));
+  return record.geometry.find((g) => g.target === target && g.inputs === geometryInputs(record, target, g));
 }
 
 /** mm. What a part is made with where nobody chose: exact, at this chord tolerance. */
 export const DEFAULT_TOLERANCE: Readonly<Record<GeometryTarget, number>> = { cutting: 0.01, 'non-cutting': 0.05 };
 
+/** mm. Openings that a wrap closes where nobody chose: bolt holes and coolant connections. */
+export const DEFAULT_CLOSE_BELOW = 14;
+
 /** How a target of a component is to be made for handing over: as was chosen on the Bench, or exact. */
-export function chosenGeometry(record: ComponentRecord, target: GeometryTarget): { mode: MadeGeometry['mode']; tolerance: number } {
+export function chosenGeometry(record: ComponentRecord, target: GeometryTarget): GeometryChoice {
   const made = record.geometry.find((g) => g.target === target);
-  return made ? { mode: made.mode, tolerance: made.tolerance } : { mode: 'exact', tolerance: DEFAULT_TOLERANCE[target] };
+  if (!made) return { mode: 'exact', tolerance: DEFAULT_TOLERANCE[target], closeBelow: DEFAULT_CLOSE_BELOW, overrides: {} };
+  const { mode, tolerance, closeBelow, overrides } = made;
+  return { mode, tolerance, closeBelow, overrides };
 }

@@ -12,8 +12,20 @@ const componentSteps: Record<number, (record: Plain) => Plain> = {
     const source = (typeof r.source === 'object' ? r.source : {}) as Plain;
     return { ...r, version: 3, source: { ...source, foundScale: source.unitScale }, cuts: [], faceColours: [], designation: '' };
   },
-  // 3 had no inserts added and no bodies moved.
-  3: (r) => ({ ...r, version: 4, inserts: [], moves: [] }),
+  // 3 had no inserts added and no bodies moved, and geometry of one part that was proven by its builder alone: it is out of date.
+  3: (r) => ({
+    ...r,
+    version: 4,
+    inserts: [],
+    moves: [],
+    geometry: (Array.isArray(r.geometry) ? (r.geometry as Plain[]) : []).map((g) => ({
+      ...g,
+      closeBelow: 0,
+      overrides: {},
+      parts: [],
+      inputs: '0'.repeat(64),
+    })),
+  }),
 };
 const assemblySteps: Record<number, (record: Plain) => Plain> = {};
 

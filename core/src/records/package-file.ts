@@ -2,7 +2,7 @@ import { strFromU8, strToU8, Unzip, UnzipInflate, zipSync } from 'fflate';
 import { z } from 'zod';
 import { failed, issue, type Result, done } from '#core/issues';
 import { hashBytes } from './hash.ts';
-import { checkSchema, frameSchema, growthSchema, vec3Schema } from './schemas.ts';
+import { checkSchema, frameSchema, growthSchema, vec3Schema, PART_MODES } from './schemas.ts';
 
 export const PACKAGE_VERSION = 1;
 
@@ -21,7 +21,7 @@ export const packedPartSchema = z.object({
   target: z.enum(['cutting', 'non-cutting']),
   /** No STEP where the vendor's file is a mesh and the geometry follows it. */
   files: z.object({ glb: fileName, stl: fileName, step: fileName.optional() }),
-  mode: z.enum(['exact', 'revolved']),
+  mode: z.enum(['auto', ...PART_MODES]),
   tolerance: z.number().positive(),
   triangles: z.number().int(),
   volume: z.number(),

@@ -64,11 +64,14 @@ describe('records', () => {
   ])('%s are refused with the place', (_, raw, code) => expect(codeOf(readRecord(raw, 'x'))).toBe(code));
 
   it('change the hash of their geometry with what it is made from, and with nothing else', () => {
-    const base = geometryInputs(plain, 'non-cutting', 'exact', 0.05);
-    expect(geometryInputs({ ...plain, ...{ name: 'other', tips: [] } }, 'non-cutting', 'exact', 0.05)).toBe(base);
-    expect(geometryInputs({ ...plain, bodies: [{ ...plain.bodies[0], role: 'left out' }] }, 'non-cutting', 'exact', 0.05)).not.toBe(base);
-    expect(geometryInputs(plain, 'non-cutting', 'exact', 0.06)).not.toBe(base);
-    expect(geometryInputs(plain, 'non-cutting', 'revolved', 0.05)).not.toBe(base);
+    const choice = { mode: 'exact' as const, tolerance: 0.05, closeBelow: 14, overrides: {} };
+    const base = geometryInputs(plain, 'non-cutting', choice);
+    expect(geometryInputs({ ...plain, ...{ name: 'other', tips: [] } }, 'non-cutting', choice)).toBe(base);
+    expect(geometryInputs({ ...plain, bodies: [{ ...plain.bodies[0], role: 'left out' }] }, 'non-cutting', choice)).not.toBe(base);
+    const step = { id: 's', kind: 'move' as const, by: [0, 0, 1] as [number, number, number], note: '' };
+    expect(geometryInputs({ ...plain, moves: [{ id: 'm', body: 'b1', step }] }, 'non-cutting', choice)).not.toBe(base);
+    for (const other of [{ tolerance: 0.06 }, { mode: 'revolved' as const }, { closeBelow: 3 }, { overrides: { b1: 'wrap' as const } }])
+      expect(geometryInputs(plain, 'non-cutting', { ...choice, ...other })).not.toBe(base);
   });
 });
 

@@ -64,10 +64,38 @@ export type PoseStep = z.infer<typeof poseStepSchema>;
 export const growthSchema = z.object({ min: z.number(), mean: z.number(), max: z.number() });
 
 /** A result of making geometry; `inputs` is the hash of what it was made from, and it is stale when that changes. */
-export const madeGeometrySchema = z.object({
-  target: z.enum(['cutting', 'non-cutting']),
-  mode: z.enum(['exact', 'revolved']),
+export const PART_MODES = ['exact', 'revolved', 'wrap'] as const;
+const partModeSchema = z.enum(PART_MODES);
+
+/** What was chosen for a target's geometry: how it is made, the tolerance, openings to close, and bodies that are made another way. */
+export const geometryChoiceSchema = z.object({
+  mode: z.enum(['auto', ...PART_MODES]),
   tolerance: z.number().positive(),
+  closeBelow: z.number().min(0).max(200),
+  overrides: z.record(z.string(), partModeSchema),
+});
+export type GeometryChoice = z.infer<typeof geometryChoiceSchema>;
+
+/** One mesh of made geometry, in the order of the blob's bodies, with its proof. */
+export const geometryPartSchema = z.object({
+  bodies: z.array(id),
+  mode: partModeSchema,
+  triangles: z.number().int(),
+  growth: growthSchema,
+  closed: z.boolean(),
+  crossings: z.number().int(),
+  samples: z.number().int(),
+  leastAt: vec3Schema,
+  greatestAt: vec3Schema,
+  /** Share of its area by growth, from 0 to the greatest in equal steps. */
+  histogram: z.array(z.number()),
+  why: z.string().max(400),
+});
+export type GeometryPartRecord = z.infer<typeof geometryPartSchema>;
+
+export const madeGeometrySchema = geometryChoiceSchema.extend({
+  target: z.enum(['cutting', 'non-cutting']),
+  parts: z.array(geometryPartSchema),
   inputs: hash,
   blob: hash,
   bodies: z.array(id),

@@ -4,9 +4,10 @@ import { ActionIcon, Kbd, Tooltip, useComputedColorScheme } from '@mantine/core'
 import { IconFocusCentered } from '@tabler/icons-react';
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { NoToneMapping, Object3D, type OrthographicCamera as ThreeOrthographicCamera, Vector3 } from 'three';
-import { addScaled, boundsCentre, boundsCorners, boundsDiagonal, type Frame, joinBounds, move, type Vec3, yOf } from '#core/math';
+import { addScaled, boundsCentre, boundsCorners, boundsDiagonal, type Frame, joinBounds, type Motion, move, type Vec3, yOf } from '#core/math';
 import { Evidence, Highlight, ItemBodies } from './bodies.tsx';
 import { FrameGlyph, labelsOf, MarkGlyph, type StageFrame, type StageMark, type StageTip, TipGlyph } from './glyphs.tsx';
+import { GrowthMesh, type GrowthShown } from './growth-mesh.tsx';
 import { LabelLayer, LabelPlacer } from './labels.tsx';
 import { pickAt } from './picking.ts';
 import { type Candidate, type PickRef, samePick, type StageItem } from './picks.ts';
@@ -31,6 +32,8 @@ export interface StageProps {
   /** Points, with a direction or without, and what is wrong there. */
   readonly marks?: readonly StageMark[];
   /** Faces of the first item that what is being looked at rests on. */
+  /** Made geometry coloured by its growth, in place of items. */
+  readonly growth?: { readonly maps: readonly GrowthShown[]; readonly scale: number; readonly stageFromModel: Motion };
   readonly evidence?: readonly { readonly body: string; readonly face: number }[];
   readonly children?: ReactNode;
 }
@@ -61,6 +64,7 @@ export function Stage(props: StageProps) {
     onPick,
     onHover,
     evidence,
+    growth,
     view,
     fitKey,
     insetLeft = 0,
@@ -149,6 +153,9 @@ export function Stage(props: StageProps) {
         <hemisphereLight args={['#ffffff', dark ? '#3a444c' : '#b9b2a4', 1.5]} />
         {items.map((item) => (
           <ItemBodies key={item.key} item={item} edgeColour={dark ? '#0b0f12' : '#22303a'} />
+        ))}
+        {growth?.maps.map((m, i) => (
+          <GrowthMesh key={i} map={m} scale={growth.scale} stageFromModel={growth.stageFromModel} />
         ))}
         {picks.map((p) => (
           <Highlight key={`${p.item} ${p.body} ${p.kind} ${p.index}`} items={items} pick={p} colour={PICK_COLOUR} size={size} />

@@ -1,12 +1,12 @@
 import * as Comlink from 'comlink';
 import booleansUrl from 'manifold-3d/manifold.wasm?url';
 import wasmUrl from 'replicad-opencascadejs/wasm?url';
-import { componentFromFile, makeRecordGeometry, openPackage, type PackInput, packAssembly, workOf } from '#core/handover';
+import { componentFromFile, makeRecordGeometry, mapGrowth, openPackage, type PackInput, packAssembly, workOf } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { type Kernel, kernelErrorText, loadKernel, readModelFile } from '#core/kernel';
 import { decodeModel, encodeModel, type Model } from '#core/mesh';
 import { computeFacts, proposeReading, type Reading, type ToolFacts } from '#core/reading';
-import { type AssemblyRecord, type ComponentRecord, hashBytes, type MadeGeometry, type ModelSummary, summarizeModel } from '#core/records';
+import { type AssemblyRecord, type ComponentRecord, type GeometryChoice, hashBytes, type MadeGeometry, type ModelSummary, summarizeModel } from '#core/records';
 
 export type Progress = (share: number, text: string) => void;
 
@@ -95,16 +95,17 @@ const api = {
     return answer.ok ? Comlink.transfer(answer, [answer.value.model.buffer]) : answer;
   },
 
-  async makeGeometry(
-    record: ComponentRecord,
-    bytes: Uint8Array,
-    target: MadeGeometry['target'],
-    mode: MadeGeometry['mode'],
-    tolerance: number,
-    progress: Progress,
-  ) {
-    const answer = await guarded(`making ${mode} geometry`, (k) => makeRecordGeometry(k, record, bytes, target, mode, tolerance, progress));
+  async makeGeometry(record: ComponentRecord, bytes: Uint8Array, target: MadeGeometry['target'], choice: GeometryChoice, progress: Progress) {
+    const answer = await guarded(`making ${choice.mode} geometry`, (k) => makeRecordGeometry(k, record, bytes, target, choice, progress));
     return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
+  },
+
+  /** Measures made geometry again, spot by spot, for the picture of its growth. */
+  async growthMap(record: ComponentRecord, geometry: MadeGeometry, bytes: Uint8Array, blob: Uint8Array, progress: Progress) {
+    const answer = await guarded('measuring the growth', (k) => mapGrowth(k, record, geometry, bytes, blob, progress));
+    if (!answer.ok) return answer;
+    const { positions, triangles, growth } = answer.value;
+    return Comlink.transfer(answer, [positions.buffer, triangles.buffer, growth.buffer]);
   },
 
   /** Keeps a model for the jobs that ask for it by its hash; the last ones are kept. */

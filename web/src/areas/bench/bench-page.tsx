@@ -10,7 +10,7 @@ import type { PickRef } from '../../scene/picks.ts';
 import { renameRecord, startAssembly } from '../../store/library-actions.ts';
 import { useModel } from '../../store/models.ts';
 import { EmptyArea } from '../empty-area.tsx';
-import { BenchStage } from './bench-stage.tsx';
+import { BenchStage, type Shown } from './bench-stage.tsx';
 import type { Arm } from './ledger.tsx';
 
 export default function BenchPage() {
@@ -34,7 +34,7 @@ function BenchWork({ record }: { record: ComponentRecord }) {
   const unit = useAppSelector((s) => s.session.unit);
   const [arm, setArm] = useState<Arm>(null);
   const [picks, setPicks] = useState<readonly PickRef[]>([]);
-  const [shown, setShown] = useState<'source' | 'simulation'>('source');
+  const [shown, setShown] = useState<Shown>('source');
   // Numbers of faces belong to the model that they were picked on.
   useEffect(() => setPicks([]), [record.model.blob]);
   useEffect(() => {

@@ -20,7 +20,9 @@ import { useDesignation } from './facts-entry.tsx';
 import { type Arm, Ledger } from './ledger.tsx';
 import { axisOfPick, framePicks, frameFromPicks, guessConnection, noseFromPick, pointOfPick } from './pick-frames.ts';
 import { PickedPanel, type Preview } from './picked-panel.tsx';
+import { GrowthScale } from './growth-scale.tsx';
 import { asMark, type Offer, openOffers, useReading } from './proposals.ts';
+import { useGrowthMaps } from './use-growth-maps.ts';
 
 interface BenchStageProps {
   readonly record: ComponentRecord;
@@ -30,16 +32,19 @@ interface BenchStageProps {
   readonly setArm: (arm: Arm) => void;
   readonly picks: readonly PickRef[];
   readonly setPicks: (picks: readonly PickRef[]) => void;
-  readonly shown: 'source' | 'simulation';
-  readonly setShown: (shown: 'source' | 'simulation') => void;
+  readonly shown: Shown;
+  readonly setShown: (shown: Shown) => void;
 }
+
+/** What the stage shows: the vendor's bodies, what was made of them, or how far that stands outside. */
+export type Shown = 'source' | 'simulation' | 'growth';
 
 const ITEM = 'component';
 // Pixels; half of what the list of bodies covers: it hides only the corner of a slanting model.
 const PANEL_SHARE = 150;
 
 /** Stage, section strip and Ledger of one component. */
-export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown, setShown }: BenchStageProps) {
+export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown: wished, setShown }: BenchStageProps) {
   const { id, pose, mount, seats, tips } = record;
   const reading = useReading(record, model);
   const offers = useMemo(() => openOffers(record, reading ?? undefined), [record, reading]);
@@ -56,8 +61,13 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
     [model, posed, roles, hidden, colours, record.faceColours],
   );
   const simulation = useSimulationItems(record, source);
-  const items = shown === 'simulation' && simulation ? simulation : source;
   const canCompare = simulation !== undefined;
+  // Where nothing is made (any more) there is only the source to see.
+  const shown = canCompare ? wished : 'source';
+  // The map stands for the bodies, which still give the view its size.
+  const behind = useMemo(() => source.map((i) => ({ ...i, hidden: new Set(i.model.bodies.map((b) => b.id)) })), [source]);
+  const growth = useGrowthMaps(record, shown === 'growth');
+  const items = shown === 'simulation' && simulation ? simulation : shown === 'growth' && growth ? behind : source;
 
   // Until a mount is marked the one that was read serves to look at the tool.
   const offeredMount = offers.some((o) => o.key === 'mount') ? reading?.mount : undefined;
@@ -205,8 +215,9 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
       stage={
         <Stage
           items={items}
-          frames={frames}
-          tips={stageTips}
+          // A picture of growth is read by its colours alone.
+          frames={shown === 'growth' ? [] : frames}
+          tips={shown === 'growth' ? [] : stageTips}
           picks={shown === 'source' ? picks : []}
           view={view}
           // Another pose may take the tool out of the view.
@@ -217,9 +228,11 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
           onHover={arm ? setHovered : undefined}
           marks={shown === 'source' ? marks : []}
           evidence={shown === 'source' ? evidence : []}
+          growth={shown === 'growth' && growth ? { maps: growth.maps, scale: growth.greatest, stageFromModel: posed } : undefined}
         >
           <BodiesPanel record={record} />
           <PickedPanel {...{ record, model, picks, setPicks, posed, axes: mountFrame, unit, arm, setArm }} onPreview={setPreview} />
+          {shown === 'growth' && growth && <GrowthScale greatest={growth.greatest} unit={unit} />}
           {canCompare && (
             <SegmentedControl
               className="stage-switch"
@@ -228,6 +241,7 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
               data={[
                 { value: 'source', label: `Source · ${record.model.triangles.toLocaleString('en')} tri` },
                 { value: 'simulation', label: `Simulation · ${record.geometry.reduce((n, g) => n + g.trianglesOut, 0).toLocaleString('en')} tri` },
+                { value: 'growth', label: 'Growth' },
               ]}
               value={shown}
               onChange={(v) => setShown(v)}
@@ -293,7 +307,7 @@ function useSimulationItems(record: ComponentRecord, source: readonly StageItem[
         key: g.target,
         model: loaded.state === 'ready' ? loaded.value : { format: 'step', unit: 'mm', unitScale: 1, chordTolerance: 1, bodies: [] },
         stageFromModel: source[0].stageFromModel,
-        roles: { b1: g.target === 'cutting' ? 'cutting' : 'tool body' },
+        roles: Object.fromEntries(g.parts.map((_, i) => [`p${i + 1}`, g.target === 'cutting' ? ('cutting' as const) : ('tool body' as const)])),
         hidden: new Set(),
       };
     });

@@ -1,6 +1,16 @@
-import { Button, Group, SegmentedControl, Table } from '@mantine/core';
-import { useState } from 'react';
-import { bodiesFor, type ComponentRecord, DEFAULT_TOLERANCE, freshGeometry, type GeometryTarget, type MadeGeometry } from '#core/records';
+import { Button, Group, SegmentedControl, Select, Table } from '@mantine/core';
+import { lazy, Suspense, useState } from 'react';
+import {
+  bodiesFor,
+  type ComponentRecord,
+  DEFAULT_CLOSE_BELOW,
+  DEFAULT_TOLERANCE,
+  freshGeometry,
+  type GeometryChoice,
+  type GeometryPartRecord,
+  type GeometryTarget,
+  type MadeGeometry,
+} from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { runShown } from '../../app/jobs.tsx';
 import { showProblem } from '../../app/notify.tsx';
@@ -10,6 +20,9 @@ import { getBlob, putBlob } from '../../store/blobs.ts';
 import { readLimitSeconds } from '../../workers/geometry-client.ts';
 import { LedgerEntry } from './ledger-entry.tsx';
 
+// The chart library comes when there is something to draw.
+const GrowthChart = lazy(() => import('./growth-chart.tsx'));
+
 const TITLES: Record<GeometryTarget, string> = { cutting: 'Cutting geometry', 'non-cutting': 'Holder geometry' };
 
 /** Makes the light geometry of one target, and shows what it cost: triangles, size and growth, before and after. */
@@ -17,8 +30,10 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
   const made = freshGeometry(record, target);
   const stale = !made && record.geometry.some((g) => g.target === target);
   const last = record.geometry.find((g) => g.target === target);
-  const [mode, setMode] = useState<MadeGeometry['mode']>(last?.mode ?? 'exact');
-  const [tolerance, setTolerance] = useState(last?.tolerance ?? DEFAULT_TOLERANCE[target]);
+  const [choice, setChoice] = useState<GeometryChoice>(() =>
+    last ? { mode: last.mode, tolerance: last.tolerance, closeBelow: last.closeBelow, overrides: last.overrides } : firstChoice(target),
+  );
+  const { mode, tolerance, closeBelow, overrides } = choice;
   const [busy, setBusy] = useState(false);
   if (bodiesFor(record, target).length === 0) return null;
 
@@ -30,7 +45,7 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
       const result = await runShown<{ geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> }>(
         `Making ${mode} geometry of ${record.name}`,
         { job: `making ${mode} geometry`, limitSeconds: 120 + 2 * readLimitSeconds(bytes.length) },
-        (remote, progress) => remote.makeGeometry(record, bytes, target, mode, tolerance, progress),
+        (remote, progress) => remote.makeGeometry(record, bytes, target, choice, progress),
       );
       if (!result) return;
       await putBlob(result.blob, result.geometry.blob);
@@ -42,6 +57,10 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
     }
   };
 
+  // What is chosen now and not made yet.
+  const changed =
+    made !== undefined &&
+    JSON.stringify([made.mode, made.tolerance, made.closeBelow, made.overrides]) !== JSON.stringify([mode, tolerance, closeBelow, overrides]);
   const inside = made !== undefined && made.growth.min < -1e-6;
   const state = inside || (made && !made.closed) ? 'fail' : made ? 'set' : stale ? 'warn' : 'missing';
   const mm = (v: number) => formatLength(v, unit);
@@ -58,29 +77,58 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
             : 'not made yet'
       }
     >
-      <Group gap={6} wrap="nowrap" align="center">
-        <SegmentedControl
-          size="xs"
-          aria-label={`Kind of ${TITLES[target].toLowerCase()}`}
-          data={target === 'cutting' ? ['exact'] : ['exact', 'revolved']}
-          value={mode}
-          onChange={(m) => setMode(m)}
-        />
+      <SegmentedControl
+        size="xs"
+        fullWidth
+        aria-label={`Kind of ${TITLES[target].toLowerCase()}`}
+        data={target === 'cutting' ? ['exact', 'wrap'] : ['auto', 'exact', 'revolved', 'wrap']}
+        value={mode}
+        onChange={(m) => setChoice({ ...choice, mode: m })}
+      />
+      <Group gap={6} wrap="nowrap" align="end">
         <NumberField
           kind="length"
           unit={unit}
+          label="tolerance"
           aria-label={`Tolerance of ${TITLES[target].toLowerCase()}`}
           value={tolerance}
           min={0.001}
           max={5}
-          onCommit={setTolerance}
+          onCommit={(v) => setChoice({ ...choice, tolerance: v })}
           w={94}
         />
-        <Button size="xs" variant={made ? 'default' : 'filled'} loading={busy} onClick={() => void make()}>
+        {(mode === 'wrap' || mode === 'auto') && (
+          <NumberField
+            kind="length"
+            unit={unit}
+            label="close holes up to"
+            aria-label={`Openings closed in ${TITLES[target].toLowerCase()}`}
+            value={closeBelow}
+            min={0}
+            max={200}
+            onCommit={(v) => setChoice({ ...choice, closeBelow: v })}
+            w={116}
+          />
+        )}
+        <Button size="xs" variant={made && !changed ? 'default' : 'filled'} loading={busy} onClick={() => void make()}>
           Make
         </Button>
       </Group>
       {mode === 'revolved' && !record.mount && <p className="ledger-hint">It turns about Z of the mount; without a mount about Z of the file.</p>}
+      {made?.parts.map((p) => (
+        <PartLine
+          key={p.bodies.join()}
+          record={record}
+          part={p}
+          override={p.bodies.length === 1 ? overrides[p.bodies[0]] : undefined}
+          onOverride={(m) => setChoice({ ...choice, overrides: withOverride(overrides, p.bodies[0], m) })}
+        />
+      ))}
+      {made && made.parts.length > 0 && (
+        <Suspense fallback={null}>
+          <GrowthChart parts={made.parts} unit={unit} />
+        </Suspense>
+      )}
       {made && (
         <Table className="before-after" withRowBorders={false} verticalSpacing={1} horizontalSpacing={4}>
           <Table.Thead>
@@ -98,6 +146,58 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
         </Table>
       )}
     </LedgerEntry>
+  );
+}
+
+const firstChoice = (target: GeometryTarget): GeometryChoice => ({
+  mode: target === 'cutting' ? 'exact' : 'auto',
+  tolerance: DEFAULT_TOLERANCE[target],
+  closeBelow: DEFAULT_CLOSE_BELOW,
+  overrides: {},
+});
+
+type PartMode = GeometryPartRecord['mode'];
+
+function withOverride(overrides: GeometryChoice['overrides'], body: string, mode: PartMode | null): GeometryChoice['overrides'] {
+  const { [body]: _, ...rest } = overrides;
+  return mode ? { ...rest, [body]: mode } : rest;
+}
+
+// What one part became and why; one body may be made another way than the rest.
+function PartLine({
+  record,
+  part,
+  override,
+  onOverride,
+}: {
+  record: ComponentRecord;
+  part: GeometryPartRecord;
+  override?: PartMode;
+  onOverride: (mode: PartMode | null) => void;
+}) {
+  const names = part.bodies.map((id) => record.bodies.find((b) => b.id === id)?.name ?? id);
+  return (
+    <div className="ledger-sub">
+      <Group justify="space-between" wrap="nowrap" gap={6}>
+        <span className="sub-name">{names.join(', ')}</span>
+        {part.bodies.length === 1 && (
+          <Select
+            size="xs"
+            w={104}
+            aria-label={`How ${names[0]} is made`}
+            data={['exact', 'wrap', 'revolved']}
+            value={override ?? null}
+            placeholder="as the rest"
+            clearable
+            onChange={(m) => onOverride(m)}
+          />
+        )}
+      </Group>
+      <p className={`ledger-hint ${part.crossings > 0 ? 'warn' : ''}`}>
+        {part.why}
+        {part.crossings > 0 && `; it crosses itself in ${part.crossings} places`} · proven at {part.samples.toLocaleString('en')} points
+      </p>
+    </div>
   );
 }
 

@@ -1,0 +1,152 @@
+// What was made, measured against what it was made from, by another way than it was made: samples of both surfaces, signed distances in a tree
+// of boxes, and for what spins the outermost places of sampled edges.
+import type { SampledBody } from '#core/kernel';
+import { ENCLOSURE_SLACK, type Vec3 } from '#core/math';
+import { eachPlace, findSelfCrossings, isClosedMesh, joinMeshes, meshVolume, SignedDistance, type TriMesh, validateMesh, weldWith } from '#core/mesh';
+import { type Axis, zrOfPoints } from './axis.ts';
+import { SweptOutline } from './swept-outline.ts';
+
+export interface Proof {
+  /** mm. How far the result stands outside the original: a negative least growth is a cut into the tool. */
+  readonly least: number;
+  readonly mean: number;
+  readonly greatest: number;
+  readonly leastAt: Vec3;
+  readonly greatestAt: Vec3;
+  /** Places that were measured on both surfaces. */
+  readonly samples: number;
+  readonly closed: boolean;
+  readonly openEdges: number;
+  readonly badEdges: number;
+  readonly degenerate: number;
+  /** Edges that go through a triangle of the same mesh. */
+  readonly crossings: number;
+  readonly volumeBefore: number;
+  readonly volumeAfter: number;
+  /** Share of the result's area by growth, from 0 to `greatest` in equal steps. */
+  readonly histogram: readonly number[];
+}
+
+export interface ProofInput {
+  readonly bodies: readonly SampledBody[];
+  /** The body with its openings closed, where the result closes some: growth is then measured from there. */
+  readonly closedMesh?: TriMesh;
+  /** Where the result is what the bodies sweep about an axis: growth is then measured in the half plane. */
+  readonly spin?: Axis;
+}
+
+// Places on each of the two surfaces; corners and given points come on top.
+const SAMPLES = 20_000;
+const BINS = 24;
+// mm. A point that is nearer than this to the surface is on it.
+const ON_SURFACE = 1e-9;
+
+/** Measures a result against the bodies that it stands for. The least growth of a sound result is 0 within 1e-6 mm. */
+export function proveEnclosure({ bodies, closedMesh, spin }: ProofInput, result: TriMesh): Proof {
+  const mesh = weldWith(result, 1e-7).mesh;
+  const faults = validateMesh(mesh);
+  const signed = new SignedDistance(mesh);
+  let samples = 0;
+  let [least, leastAt] = [Infinity, [0, 0, 0] as Vec3];
+  const notice = (growth: number, x: number, y: number, z: number) => {
+    samples++;
+    if (growth >= least) return;
+    least = growth;
+    leastAt = [x, y, z];
+  };
+  // From the original: no place of it may be outside the result.
+  for (const body of bodies) {
+    for (const points of [body.skin, body.mesh.positions])
+      for (let i = 0; i < points.length; i += 3) notice(-signed.at(points[i], points[i + 1], points[i + 2]), points[i], points[i + 1], points[i + 2]);
+    eachPlace(body.mesh, SAMPLES / bodies.length, (x, y, z) => notice(-signed.at(x, y, z), x, y, z));
+  }
+  const grown = spin ? growthOfSpin(bodies, spin) : growthOverMesh(bodies, closedMesh);
+  let [greatest, greatestAt] = [0, [0, 0, 0] as Vec3];
+  const values: number[] = [];
+  const areas: number[] = [];
+  eachPlace(mesh, SAMPLES, (x, y, z, area) => {
+    const { growth, slack } = grown(x, y, z);
+    // From the result: no place of it may be inside the original, as far as the original's chords tell.
+    if (growth < -slack) notice(growth, x, y, z);
+    values.push(Math.max(0, growth));
+    areas.push(area);
+    if (growth > greatest) {
+      greatest = growth;
+      greatestAt = [x, y, z];
+    }
+  });
+  samples += values.length;
+  const whole = areas.reduce((a, b) => a + b, 0) || 1;
+  const histogram = new Array<number>(BINS).fill(0);
+  values.forEach((v, i) => {
+    histogram[Math.min(BINS - 1, greatest > 0 ? Math.floor((v / greatest) * BINS) : 0)] += areas[i] / whole;
+  });
+  return {
+    least: Math.abs(least) < ENCLOSURE_SLACK / 100 ? 0 : least,
+    mean: values.reduce((s, v, i) => s + v * areas[i], 0) / whole,
+    greatest,
+    leastAt,
+    greatestAt,
+    samples,
+    closed: isClosedMesh(faults) && !faults.insideOut,
+    openEdges: faults.openEdges,
+    badEdges: faults.badEdges,
+    degenerate: faults.degenerate,
+    crossings: findSelfCrossings(signed.tree).count,
+    volumeBefore: bodies.reduce((v, b) => v + b.volume, 0),
+    volumeAfter: meshVolume(mesh),
+    histogram,
+  };
+}
+
+export type GrowthAt = (x: number, y: number, z: number) => { growth: number; slack: number };
+
+/** Growth at places of a result: the distance from the bodies' meshes, and what their chords may hide there. */
+export function growthOverMesh(bodies: readonly SampledBody[], closedMesh?: TriMesh): GrowthAt {
+  const { mesh, kept } = weldWith(closedMesh ?? joinMeshes(bodies.map((b) => b.mesh)), 1e-7);
+  const signed = new SignedDistance(mesh);
+  const sag = closedMesh ? undefined : sagOfTriangles(bodies);
+  return (x, y, z) => {
+    const growth = signed.at(x, y, z);
+    return { growth, slack: ON_SURFACE + (sag ? sag[kept[signed.tree.triangle]] : 0) };
+  };
+}
+
+/** Growth at places of a revolved result: in the half plane, from what the bodies sweep. */
+export function growthOfSpin(bodies: readonly SampledBody[], axis: Axis): GrowthAt {
+  const outline = new SweptOutline(bodies, axis);
+  return (x, y, z) => {
+    const [along, radius] = zrOfPoints(axis, Float64Array.of(x, y, z));
+    // Inside of what is swept nothing is measured here: that is what the original's own places tell.
+    return { growth: Math.max(0, outline.distance(along, radius)), slack: Infinity };
+  };
+}
+
+// How far the true face may be inside a triangle of a concave face: a chord of a bore stands out of it.
+function sagOfTriangles(bodies: readonly SampledBody[]): Float64Array {
+  const parts = bodies.map(({ mesh, points, pointTriangle }) => {
+    const sag = new Float64Array(mesh.triangles.length / 3);
+    for (let i = 0; i < pointTriangle.length; i++) {
+      const t = pointTriangle[i];
+      sag[t] = Math.max(sag[t], distanceToPlane(mesh, t, points, 3 * i));
+    }
+    // Places between those that were sampled may be a little further.
+    return sag.map((s) => 1.2 * s);
+  });
+  const out = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
+  let at = 0;
+  for (const p of parts) {
+    out.set(p, at);
+    at += p.length;
+  }
+  return out;
+}
+
+function distanceToPlane({ positions: p, triangles: t }: TriMesh, triangle: number, points: Float64Array, at: number): number {
+  const [a, b, c] = [3 * t[3 * triangle], 3 * t[3 * triangle + 1], 3 * t[3 * triangle + 2]];
+  const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
+  const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
+  const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+  const l = Math.hypot(nx, ny, nz) || 1;
+  return Math.abs((points[at] - p[a]) * nx + (points[at + 1] - p[a + 1]) * ny + (points[at + 2] - p[a + 2]) * nz) / l;
+}

@@ -1,0 +1,192 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { beforeAll, describe, expect, it } from '@jest/globals';
+import { type Kernel, loadKernel, NO_WORK, type SampledBody, sampleModelFile, sampleStep, writePlainStep } from '#core/kernel';
+import { compose, normalize, rotationAbout, translation, type Vec3 } from '#core/math';
+import { isClosedMesh, meshVolume, type TriMesh, validateMesh } from '#core/mesh';
+import { closeOpenings, computeWrap, progressiveHull, proveEnclosure } from './index.ts';
+
+let kernel: Kernel;
+beforeAll(async () => {
+  kernel = await loadKernel();
+});
+const corpus = (file: string) => new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/corpus/models', file)));
+const bodyOf = async (file: string, id: string, chordTolerance: number): Promise<SampledBody> => {
+  const r = await sampleModelFile(kernel, corpus(file), file, { chordTolerance, ids: [id] });
+  if (!r.ok) throw new Error(r.issues[0].code);
+  return r.value[0];
+};
+
+// A plate with pockets cut out of it along prisms; what is left is body b1.
+const plate = async (pockets: { x: number; y: number; size: number; from: number; to: number }[]): Promise<SampledBody> => {
+  const bytes = writePlainStep(kernel, [{ solid: { kind: 'box', size: [60, 40, 10] }, name: 'plate', fileFromSolid: translation([0, 0, 0]) }]);
+  const cuts = pockets.map(({ x, y, size, from, to }) => ({
+    body: 'b1',
+    frame: { origin: [x, y, 0] as Vec3, z: [0, 0, 1] as Vec3, x: [1, 0, 0] as Vec3 },
+    outline: [
+      [0, 0],
+      [size, 0],
+      [size, size],
+      [0, size],
+    ] as [number, number][],
+    from,
+    to,
+  }));
+  const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, cuts } });
+  if (!r.ok) throw new Error(r.issues[0].code);
+  return r.value[0];
+};
+const planesOf = (body: SampledBody) => (f: number) => {
+  const s = body.surfaces[f];
+  return s.kind === 'plane' ? s.normal : undefined;
+};
+function closed(body: SampledBody, below: number) {
+  const wrap = computeWrap(body, { tolerance: 0.05, closeBelow: below });
+  if (!wrap.ok) throw new Error(wrap.issues[0].code);
+  return wrap.value;
+}
+
+describe('openings', () => {
+  it('a through hole, a pocket and a wide pocket: those that are narrow enough are filled, exactly', async () => {
+    const body = await plate([
+      { x: 5, y: 5, size: 6, from: -1, to: 11 },
+      { x: 20, y: 5, size: 4, from: 7, to: 11 },
+      { x: 35, y: 10, size: 20, from: 4, to: 11 },
+    ]);
+    const holes = 6 * 6 * 10 + 4 * 4 * 3 + 20 * 20 * 6;
+    expect(body.volume).toBeCloseTo(60 * 40 * 10 - holes, 6);
+    const some = closed(body, 10);
+    // A square of 6 is 8.49 across; the through hole has two openings.
+    expect([some.openings, some.widest.toFixed(3)]).toEqual([3, (6 * Math.SQRT2).toFixed(3)]);
+    expect(meshVolume(some.around)).toBeCloseTo(24000 - 20 * 20 * 6, 6);
+    expect(meshVolume(some.mesh)).toBeCloseTo(24000 - 20 * 20 * 6, 4);
+    const all = closed(body, 30);
+    expect([all.openings, all.mesh.triangles.length / 3]).toEqual([4, 12]);
+    expect(meshVolume(all.mesh)).toBeCloseTo(24000, 4);
+    expect(closed(body, 0).openings).toBe(0);
+  });
+  it('a hole in the floor of a pocket: filled on its own where the pocket is too wide', async () => {
+    const body = await plate([
+      { x: 20, y: 10, size: 20, from: 4, to: 11 },
+      { x: 28, y: 18, size: 4, from: -1, to: 5 },
+    ]);
+    const some = closed(body, 8);
+    expect(some.openings).toBe(2);
+    expect(meshVolume(some.around)).toBeCloseTo(24000 - 20 * 20 * 6, 6);
+    expect(meshVolume(closed(body, 30).around)).toBeCloseTo(24000, 6);
+  });
+  it('a boss on a face is no hole, however narrow its foot is', async () => {
+    // A pin on a plate: the rest of the plate after most of its top was cut off around the pin.
+    const bytes = writePlainStep(kernel, [{ solid: { kind: 'box', size: [60, 40, 10] }, name: 'p', fileFromSolid: translation([0, 0, 0]) }]);
+    const frame = { origin: [0, 0, 0] as Vec3, z: [0, 0, 1] as Vec3, x: [1, 0, 0] as Vec3 };
+    const strip = (x0: number, x1: number, y0: number, y1: number) => ({
+      body: 'b1',
+      frame,
+      outline: [
+        [x0, y0],
+        [x1, y0],
+        [x1, y1],
+        [x0, y1],
+      ] as [number, number][],
+      from: 6,
+      to: 11,
+    });
+    const work = { ...NO_WORK, cuts: [strip(-1, 28, -1, 41), strip(32, 61, -1, 41), strip(27, 33, -1, 18), strip(27, 33, 22, 41)] };
+    const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work });
+    if (!r.ok) throw new Error(r.issues[0].code);
+    const wrap = closed(r.value[0], 30);
+    expect(wrap.openings).toBe(0);
+    expect(meshVolume(wrap.around)).toBeCloseTo(60 * 40 * 6 + 4 * 4 * 4, 4);
+  });
+  it('leave a closed mesh on a vendor’s block, and never take material away', async () => {
+    const body = await bodyOf('block-4.step', 'b1', 0.02);
+    const wrap = closed(body, 20);
+    expect(wrap.openings).toBeGreaterThan(2);
+    expect(isClosedMesh(validateMesh(wrap.around))).toBe(true);
+    expect(meshVolume(wrap.around)).toBeGreaterThan(body.volume);
+    expect(proveEnclosure({ bodies: [body], closedMesh: wrap.around }, wrap.around).least).toBeGreaterThan(-1e-6);
+    expect(closeOpenings(wrap.around, new Uint32Array(wrap.around.triangles.length / 3), planesOf(body), 20).openings).toBe(0);
+  });
+});
+
+describe('a progressive hull', () => {
+  // A ball with bumps, seeded; its triangles are the truth.
+  const bumpy = (seed: number, n = 16): TriMesh => {
+    let state = seed;
+    const random = () => (state = (state * 16807) % 2147483647) / 2147483647;
+    const waves = Array.from({ length: 4 }, () => [Math.floor(1 + 4 * random()), Math.floor(1 + 4 * random()), 0.15 * random(), 6 * random()]);
+    const positions: number[] = [];
+    const triangles: number[] = [];
+    for (let i = 0; i <= n; i++)
+      for (let j = 0; j < 2 * n; j++) {
+        if ((i === 0 || i === n) && j > 0) continue;
+        const [u, v] = [(Math.PI * i) / n, (Math.PI * j) / n];
+        const r = 10 * (1 + waves.reduce((s, [a, b, h, p]) => s + h * Math.sin(a * u) * Math.sin(b * v + p) * Math.sin(u), 0));
+        positions.push(r * Math.sin(u) * Math.cos(v), r * Math.sin(u) * Math.sin(v), r * Math.cos(u));
+      }
+    const at = (i: number, j: number) => (i === 0 ? 0 : i === n ? positions.length / 3 - 1 : 1 + (i - 1) * 2 * n + (j % (2 * n)));
+    for (let i = 0; i < n; i++)
+      for (let j = 0; j < 2 * n; j++) {
+        if (i > 0) triangles.push(at(i, j), at(i + 1, j), at(i, j + 1));
+        if (i < n - 1) triangles.push(at(i, j + 1), at(i + 1, j), at(i + 1, j + 1));
+      }
+    return { positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles) };
+  };
+  const asBody = (mesh: TriMesh): SampledBody => ({
+    id: 'b1',
+    mesh,
+    faceStart: Uint32Array.of(0, mesh.triangles.length / 3),
+    surfaces: [{ kind: 'free' }],
+    volume: meshVolume(mesh),
+    points: new Float64Array(0),
+    pointTriangle: new Uint32Array(0),
+    skin: mesh.positions,
+  });
+
+  it.each([2, 4, 5])(
+    'of random solid %i: encloses it, keeps the tolerance, stays a closed mesh, and has fewer triangles the larger the tolerance',
+    (seed) => {
+      const mesh = bumpy(seed);
+      let before = mesh.triangles.length / 3;
+      for (const tolerance of [0.05, 0.2, 0.8]) {
+        const hull = progressiveHull(mesh, { tolerance });
+        const proof = proveEnclosure({ bodies: [asBody(mesh)] }, hull);
+        expect(proof.least).toBeGreaterThan(-1e-6);
+        // Between the places that a collapse looks at it may stand out a little further.
+        expect(proof.greatest).toBeLessThan(1.15 * tolerance);
+        expect([proof.closed, proof.degenerate]).toEqual([true, 0]);
+        expect(hull.triangles.length / 3).toBeLessThanOrEqual(before);
+        before = hull.triangles.length / 3;
+      }
+      expect(before).toBeLessThan(0.2 * (mesh.triangles.length / 3));
+    },
+  );
+  it('is the same in any pose, near enough', () => {
+    const mesh = bumpy(7);
+    const there = compose(translation([100, -40, 7]), rotationAbout([0, 0, 0], normalize([1, 2, 3]), 1));
+    const moved: TriMesh = { ...mesh, positions: Float64Array.from(mesh.positions) };
+    for (let i = 0; i < moved.positions.length; i += 3)
+      for (let k = 0; k < 3; k++) moved.positions[i + k] = there.t[k] + [0, 1, 2].reduce((s, j) => s + there.r[3 * k + j] * mesh.positions[i + j], 0);
+    const [a, b] = [mesh, moved].map((m) => progressiveHull(m, { tolerance: 0.2 }).triangles.length / 3);
+    expect(Math.abs(a - b) / a).toBeLessThan(0.1);
+  });
+  it('stops at a budget of triangles, and leaves flat faces flat', async () => {
+    const body = await plate([]);
+    const fine = computeWrap(body, { tolerance: 0.5, closeBelow: 0 });
+    expect(fine.ok && fine.value.mesh.triangles.length / 3).toBe(12);
+    const mesh = bumpy(9);
+    const hull = progressiveHull(mesh, { tolerance: 2, triangles: 300 });
+    expect(hull.triangles.length / 3).toBeGreaterThan(295);
+    expect(hull.triangles.length / 3).toBeLessThanOrEqual(300);
+  });
+  it('refuses to wrap what is open', async () => {
+    const body = await plate([]);
+    const open = { ...body, mesh: { ...body.mesh, triangles: body.mesh.triangles.slice(3) } };
+    expect(
+      computeWrap({ ...open, faceStart: Uint32Array.of(0, open.mesh.triangles.length / 3), surfaces: [{ kind: 'free' }] }, { tolerance: 0.1, closeBelow: 0 }),
+    ).toMatchObject({
+      ok: false,
+      issues: [{ code: 'envelope.open-body' }],
+    });
+  });
+});

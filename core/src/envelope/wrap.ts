@@ -1,0 +1,51 @@
+import { failed, done, type Result } from '#core/issues';
+import type { SampledBody } from '#core/kernel';
+import { isClosedMesh, type TriMesh, validateMesh } from '#core/mesh';
+import { closeOpenings } from './close-openings.ts';
+import { computeExactGeometry } from './exact.ts';
+import { progressiveHull } from './progressive-hull.ts';
+
+export interface WrapOptions {
+  /** mm. How far the wrap may stand outside the body, openings that were closed apart. */
+  readonly tolerance: number;
+  /** mm. Openings of flat faces up to this width are closed; 0 closes none. */
+  readonly closeBelow: number;
+  /** Stops when no more triangles than this are left. */
+  readonly triangles?: number;
+  readonly onProgress?: (share: number) => void;
+}
+
+export interface Wrap {
+  readonly mesh: TriMesh;
+  /** What the wrap was made around: the body's faces pushed out by their sag, with its openings closed. */
+  readonly around: TriMesh;
+  /** How far `around` stands outside the true faces at most, mm. */
+  readonly pushed: number;
+  readonly openings: number;
+  readonly widest: number;
+  readonly hollows: number;
+}
+
+/**
+ * A light closed mesh around a body: its own faces pushed out by their sag, small openings closed with what lies behind them, then simplified
+ * outwards. The sampling's sag and the simplification together keep the tolerance.
+ */
+export function computeWrap(body: SampledBody, options: WrapOptions): Result<Wrap> {
+  const exact = computeExactGeometry(body);
+  const faults = validateMesh(exact.mesh);
+  if (!isClosedMesh(faults)) return failed('envelope.open-body', { body: body.id, open: faults.openEdges, bad: faults.badEdges });
+  const planeOf = (face: number) => {
+    const s = body.surfaces[face];
+    return s.kind === 'plane' ? s.normal : undefined;
+  };
+  const {
+    mesh: around,
+    openings,
+    widest,
+    hollows,
+  } = options.closeBelow > 0 ? closeOpenings(exact.mesh, exact.faceOf, planeOf, options.closeBelow) : { mesh: exact.mesh, openings: 0, widest: 0, hollows: 0 };
+  const pushed = exact.growth.max;
+  const left = options.tolerance - pushed;
+  const mesh = left > 1e-4 ? progressiveHull(around, { tolerance: 0.98 * left, triangles: options.triangles, onProgress: options.onProgress }) : around;
+  return done({ mesh, around, pushed, openings, widest, hollows });
+}

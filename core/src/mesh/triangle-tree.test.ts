@@ -1,0 +1,96 @@
+import { describe, expect, it } from '@jest/globals';
+import { distanceToTriangle, findSelfCrossings, joinMeshes, outsideFinder, SignedDistance, type TriMesh, TriangleTree, weld } from './index.ts';
+
+// A bumpy torus: convex and concave everywhere, with its exact inside.
+function ring(major: number, minor: number, n: number, m: number, wave = 0): TriMesh {
+  const positions: number[] = [];
+  const triangles: number[] = [];
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j < m; j++) {
+      const [u, v] = [(2 * Math.PI * i) / n, (2 * Math.PI * j) / m];
+      const r = minor * (1 + wave * Math.sin(5 * u) * Math.cos(3 * v));
+      positions.push((major + r * Math.cos(v)) * Math.cos(u), (major + r * Math.cos(v)) * Math.sin(u), r * Math.sin(v));
+      const at = (k: number, l: number) => ((i + k) % n) * m + ((j + l) % m);
+      triangles.push(at(0, 0), at(1, 0), at(1, 1), at(0, 0), at(1, 1), at(0, 1));
+    }
+  return { positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles) };
+}
+let seed = 7;
+const random = () => (seed = (seed * 16807) % 2147483647) / 2147483647;
+const somewhere = (reach: number) => [0, 0, 0].map(() => (2 * random() - 1) * reach) as [number, number, number];
+const mesh = ring(20, 6, 40, 24, 0.3);
+
+describe('a tree of triangles', () => {
+  it('finds the same nearest distance as looking at every triangle', () => {
+    const tree = new TriangleTree(mesh);
+    for (let i = 0; i < 300; i++) {
+      const p = somewhere(30);
+      let least = Infinity;
+      for (let t = 0; t < mesh.triangles.length; t += 3) least = Math.min(least, distanceToTriangle(mesh, t, p));
+      expect(tree.nearest(...p)).toBe(true);
+      expect(Math.abs(tree.distance - least)).toBeLessThan(1e-9);
+    }
+  });
+  it('finds nothing beyond its limit', () => {
+    expect(new TriangleTree(mesh).nearest(0, 0, 0, 3)).toBe(false);
+  });
+  it('gives all triangles whose boxes meet a box', () => {
+    const found = new Set<number>();
+    new TriangleTree(mesh).inBox([10, 0, -5], [30, 2, 5], 0, (f) => found.add(f));
+    const { positions: p, triangles: t } = mesh;
+    for (let f = 0; f < t.length / 3; f++) {
+      const isIn = [0, 1, 2].some((k) => {
+        const v = 3 * t[3 * f + k];
+        return p[v] >= 10 && p[v] <= 30 && p[v + 1] >= 0 && p[v + 1] <= 2 && Math.abs(p[v + 2]) <= 5;
+      });
+      if (isIn) expect(found.has(f)).toBe(true);
+    }
+  });
+});
+
+describe('signed distances', () => {
+  it('have the sign of the winding of a ray, at edges and corners too', () => {
+    const signed = new SignedDistance(mesh);
+    const outside = outsideFinder(mesh);
+    for (let i = 0; i < 400; i++) {
+      const p = somewhere(30);
+      expect(signed.at(...p) > 0).toBe(outside(p) > 0);
+    }
+    // Straight out of and into corners and edge middles.
+    for (let v = 0; v < mesh.positions.length; v += 33) {
+      const p = mesh.positions.subarray(v - (v % 3), v - (v % 3) + 3);
+      const [x, y, z] = p;
+      const d = Math.hypot(x, y);
+      const [ox, oy, oz] = [x - (20 * x) / d, y - (20 * y) / d, z];
+      const l = Math.hypot(ox, oy, oz);
+      expect(signed.at(x + (0.01 * ox) / l, y + (0.01 * oy) / l, z + (0.01 * oz) / l)).toBeGreaterThan(0);
+      expect(signed.at(x - (0.01 * ox) / l, y - (0.01 * oy) / l, z - (0.01 * oz) / l)).toBeLessThan(0);
+    }
+  });
+  it('are those of a box to the last digit', () => {
+    const box = weld(boxMesh(2, 4, 6));
+    const signed = new SignedDistance(box);
+    expect(signed.at(1, 2, 3)).toBe(-1);
+    expect(signed.at(-3, 2, 3)).toBe(3);
+    expect(signed.at(5, 8, 6)).toBeCloseTo(5, 12);
+    expect(signed.at(-1, -2, -2)).toBeCloseTo(3, 12);
+  });
+});
+
+describe('a mesh that crosses itself', () => {
+  it('is found with the place; one that only touches itself is not', () => {
+    expect(findSelfCrossings(new TriangleTree(mesh))).toEqual({ count: 0 });
+    const other = { ...boxMesh(4, 4, 4), positions: boxMesh(4, 4, 4).positions.map((v, i) => v + [18, 1, 3.1][i % 3]) };
+    const crossed = findSelfCrossings(new TriangleTree(joinMeshes([mesh, other])));
+    expect(crossed.count).toBeGreaterThan(0);
+    expect(Math.abs(new SignedDistance(mesh).at(...(crossed.at ?? [99, 99, 99])))).toBeLessThan(1e-6);
+    const beside = joinMeshes([boxMesh(4, 4, 4), { ...boxMesh(4, 4, 4), positions: boxMesh(4, 4, 4).positions.map((v, i) => v + [4, 1, 1][i % 3]) }]);
+    expect(findSelfCrossings(new TriangleTree(beside)).count).toBe(0);
+  });
+});
+
+function boxMesh(x: number, y: number, z: number): TriMesh {
+  const positions = Float64Array.from([0, 1, 2, 3, 4, 5, 6, 7].flatMap((i) => [i & 1 ? x : 0, i & 2 ? y : 0, i & 4 ? z : 0]));
+  const triangles = Uint32Array.from([0, 2, 1, 1, 2, 3, 4, 5, 6, 5, 7, 6, 0, 1, 4, 1, 5, 4, 2, 6, 3, 3, 6, 7, 0, 4, 2, 2, 4, 6, 1, 3, 5, 3, 7, 5]);
+  return { positions, triangles };
+}
