@@ -13,7 +13,7 @@ test('what is under the pointer is named with its numbers, and Tab walks behind 
   await page.getByRole('link', { name: 'Sleeve 32 to 16', exact: true }).click();
   await onBench(page, 'sleeve-32-16.step');
   const first = await pointAt(page, /^cylinder, diameter 32\.000, length 6\d\.\d+, axis/);
-  await page.getByRole('application').focus();
+  await page.getByRole('application', { name: /^3D stage/ }).focus();
   await page.keyboard.press('Tab');
   await expect(page.locator('.stage-tooltip')).toContainText('2 of');
   expect(await page.locator('.stage-tooltip > div').first().innerText()).not.toBe(first);

@@ -117,7 +117,7 @@ test('stick-out gives the gauge length that the frames say, to 0.001 mm', async 
   await expect(page.getByTestId('gauge-length')).toHaveText('88.000');
   await expect(page.locator('.tip-table tbody tr td.number')).toHaveText(['88.000', '11.000', '0.000']);
   await page.keyboard.press('Escape');
-  await page.getByRole('application').click({ position: { x: 300, y: 20 } });
+  await page.getByRole('application', { name: /^3D stage/ }).click({ position: { x: 300, y: 20 } });
   await page.keyboard.press('Control+z');
   await expect(page.getByTestId('gauge-length')).not.toHaveText('88.000');
   await page.keyboard.press('Control+y');

@@ -18,7 +18,7 @@ const bodyOf = async (file: string, id: string, chordTolerance: number): Promise
 };
 
 // A plate with pockets cut out of it along prisms; what is left is body b1.
-const plate = async (pockets: { x: number; y: number; size: number; from: number; to: number }[]): Promise<SampledBody> => {
+const plate = (pockets: { x: number; y: number; size: number; from: number; to: number }[]): SampledBody => {
   const bytes = writePlainStep(kernel, [{ solid: { kind: 'box', size: [60, 40, 10] }, name: 'plate', fileFromSolid: translation([0, 0, 0]) }]);
   const cuts = pockets.map(({ x, y, size, from, to }) => ({
     body: 'b1',
@@ -47,8 +47,8 @@ function closed(body: SampledBody, below: number) {
 }
 
 describe('openings', () => {
-  it('a through hole, a pocket and a wide pocket: those that are narrow enough are filled, exactly', async () => {
-    const body = await plate([
+  it('a through hole, a pocket and a wide pocket: those that are narrow enough are filled, exactly', () => {
+    const body = plate([
       { x: 5, y: 5, size: 6, from: -1, to: 11 },
       { x: 20, y: 5, size: 4, from: 7, to: 11 },
       { x: 35, y: 10, size: 20, from: 4, to: 11 },
@@ -65,8 +65,8 @@ describe('openings', () => {
     expect(meshVolume(all.mesh)).toBeCloseTo(24000, 4);
     expect(closed(body, 0).openings).toBe(0);
   });
-  it('a hole in the floor of a pocket: filled on its own where the pocket is too wide', async () => {
-    const body = await plate([
+  it('a hole in the floor of a pocket: filled on its own where the pocket is too wide', () => {
+    const body = plate([
       { x: 20, y: 10, size: 20, from: 4, to: 11 },
       { x: 28, y: 18, size: 4, from: -1, to: 5 },
     ]);
@@ -75,7 +75,7 @@ describe('openings', () => {
     expect(meshVolume(some.around)).toBeCloseTo(24000 - 20 * 20 * 6, 6);
     expect(meshVolume(closed(body, 30).around)).toBeCloseTo(24000, 6);
   });
-  it('a boss on a face is no hole, however narrow its foot is', async () => {
+  it('a boss on a face is no hole, however narrow its foot is', () => {
     // A pin on a plate: the rest of the plate after most of its top was cut off around the pin.
     const bytes = writePlainStep(kernel, [{ solid: { kind: 'box', size: [60, 40, 10] }, name: 'p', fileFromSolid: translation([0, 0, 0]) }]);
     const frame = { origin: [0, 0, 0] as Vec3, z: [0, 0, 1] as Vec3, x: [1, 0, 0] as Vec3 };
@@ -143,24 +143,21 @@ describe('a progressive hull', () => {
     skin: mesh.positions,
   });
 
-  it.each([2, 4, 5])(
-    'of random solid %i: encloses it, keeps the tolerance, stays a closed mesh, and has fewer triangles the larger the tolerance',
-    (seed) => {
-      const mesh = bumpy(seed);
-      let before = mesh.triangles.length / 3;
-      for (const tolerance of [0.05, 0.2, 0.8]) {
-        const hull = progressiveHull(mesh, { tolerance });
-        const proof = proveEnclosure({ bodies: [asBody(mesh)] }, hull);
-        expect(proof.least).toBeGreaterThan(-1e-6);
-        // Between the places that a collapse looks at it may stand out a little further.
-        expect(proof.greatest).toBeLessThan(1.15 * tolerance);
-        expect([proof.closed, proof.degenerate]).toEqual([true, 0]);
-        expect(hull.triangles.length / 3).toBeLessThanOrEqual(before);
-        before = hull.triangles.length / 3;
-      }
-      expect(before).toBeLessThan(0.2 * (mesh.triangles.length / 3));
-    },
-  );
+  it.each([2, 4, 5])('of random solid %i: encloses it, keeps the tolerance, stays a closed mesh, and has fewer triangles the larger the tolerance', (seed) => {
+    const mesh = bumpy(seed);
+    let before = mesh.triangles.length / 3;
+    for (const tolerance of [0.05, 0.2, 0.8]) {
+      const hull = progressiveHull(mesh, { tolerance });
+      const proof = proveEnclosure({ bodies: [asBody(mesh)] }, hull);
+      expect(proof.least).toBeGreaterThan(-1e-6);
+      // Between the places that a collapse looks at it may stand out a little further.
+      expect(proof.greatest).toBeLessThan(1.15 * tolerance);
+      expect([proof.closed, proof.degenerate]).toEqual([true, 0]);
+      expect(hull.triangles.length / 3).toBeLessThanOrEqual(before);
+      before = hull.triangles.length / 3;
+    }
+    expect(before).toBeLessThan(0.2 * (mesh.triangles.length / 3));
+  });
   it('is the same in any pose, near enough', () => {
     const mesh = bumpy(7);
     const there = compose(translation([100, -40, 7]), rotationAbout([0, 0, 0], normalize([1, 2, 3]), 1));
@@ -170,8 +167,8 @@ describe('a progressive hull', () => {
     const [a, b] = [mesh, moved].map((m) => progressiveHull(m, { tolerance: 0.2 }).triangles.length / 3);
     expect(Math.abs(a - b) / a).toBeLessThan(0.1);
   });
-  it('stops at a budget of triangles, and leaves flat faces flat', async () => {
-    const body = await plate([]);
+  it('stops at a budget of triangles, and leaves flat faces flat', () => {
+    const body = plate([]);
     const fine = computeWrap(body, { tolerance: 0.5, closeBelow: 0 });
     expect(fine.ok && fine.value.mesh.triangles.length / 3).toBe(12);
     const mesh = bumpy(9);
@@ -179,8 +176,8 @@ describe('a progressive hull', () => {
     expect(hull.triangles.length / 3).toBeGreaterThan(295);
     expect(hull.triangles.length / 3).toBeLessThanOrEqual(300);
   });
-  it('refuses to wrap what is open', async () => {
-    const body = await plate([]);
+  it('refuses to wrap what is open', () => {
+    const body = plate([]);
     const open = { ...body, mesh: { ...body.mesh, triangles: body.mesh.triangles.slice(3) } };
     expect(
       computeWrap({ ...open, faceStart: Uint32Array.of(0, open.mesh.triangles.length / 3), surfaces: [{ kind: 'free' }] }, { tolerance: 0.1, closeBelow: 0 }),

@@ -159,7 +159,8 @@ async function packPart(kernel: Kernel, input: PartInput, files: Record<string, 
     const placedFrame = placeFrame(gaugeFromFile, frame);
     const runs = profile.map((run) => run.map(([z, r]) => addScaled(addScaled(placedFrame.origin, placedFrame.z, z), placedFrame.x, r)));
     files[`${path}.step`] = writeRevolvedStep(kernel, runs, { origin: placedFrame.origin, direction: placedFrame.z }, name);
-  } else if (hasBrep(bytes, file) && parts.every((p) => p.mode === 'exact')) {
+  } else if (hasBrep(bytes, file)) {
+    // Of a wrap the true faces: a STEP file of its triangles would serve nobody.
     const bodies = ids.map((id) => ({ id, name: record.bodies.find((b) => b.id === id)?.name ?? id }));
     const step = writeStepPart(kernel, { bytes, file, bodies, targetFromFile: gaugeFromFile, work: workOf(record) });
     if (!step.ok) return step;
