@@ -1,4 +1,4 @@
-// Speed and memory, measured: npm run bench [import] [envelope] [mesh] [picking] [web]. Ratios compare two ways in the same run; prints a table and JSON.
+// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [mesh] [picking] [web]. Ratios compare two ways in the same run; prints a table and JSON.
 import { writeFileSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { benchEnvelope } from './envelope.bench.ts';
@@ -6,10 +6,18 @@ import { benchImport } from './import.bench.ts';
 import type { BenchRow } from './measure.ts';
 import { benchMesh } from './mesh.bench.ts';
 import { benchPicking } from './picking.bench.ts';
+import { benchWrap } from './wrap.bench.ts';
 import { benchWeb } from './web.bench.ts';
 
 const wanted = process.argv.slice(2);
-const all: Record<string, () => Promise<BenchRow[]>> = { import: benchImport, envelope: benchEnvelope, mesh: benchMesh, picking: benchPicking, web: benchWeb };
+const all: Record<string, () => Promise<BenchRow[]>> = {
+  import: benchImport,
+  envelope: benchEnvelope,
+  wrap: benchWrap,
+  mesh: benchMesh,
+  picking: benchPicking,
+  web: benchWeb,
+};
 const rows: BenchRow[] = [];
 for (const [name, bench] of Object.entries(all)) {
   if (wanted.length > 0 && !wanted.includes(name)) continue;

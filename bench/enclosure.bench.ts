@@ -1,0 +1,47 @@
+// Every model of the reading corpus made light: npm run bench:enclosure [TOLERANCE] [NAME...]. Nothing may cut in, nothing may exceed the tolerance.
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { makeGeometry } from '#core/handover';
+import { loadKernel, readModelFile } from '#core/kernel';
+import { proposeReading } from '#core/reading';
+
+const [first, ...names] = process.argv.slice(2);
+const tolerance = Number(first ?? 0.05);
+const folder = join(import.meta.dirname, '../demo/corpus/models');
+const kernel = await loadKernel();
+let [made, refused, cuts, over, open, before, after] = [0, 0, 0, 0, 0, 0, 0];
+for (const file of readdirSync(folder).filter((f) => names.length === 0 || names.some((n) => f.startsWith(n)))) {
+  const bytes = new Uint8Array(readFileSync(join(folder, file)));
+  const read = await readModelFile(kernel, bytes, file);
+  if (!read.ok) throw new Error(`${file}: ${read.issues[0].code}`);
+  const { model } = read.value;
+  const reading = proposeReading(model);
+  const frame = reading.mount?.frame ?? { origin: [0, 0, 0] as const, z: [0, 0, 1] as const, x: [1, 0, 0] as const };
+  const spins = ['rotating', 'cutter', 'adapter'].includes(reading.kind);
+  const result = await makeGeometry(kernel, { bytes, file, bodies: model.bodies.map((b) => b.id), mode: 'auto', tolerance, frame, spins });
+  if (!result.ok) {
+    refused++;
+    console.log(`${file}: refused, ${result.issues[0].code}`);
+    continue;
+  }
+  made++;
+  const { growth, closed, trianglesIn, trianglesOut, milliseconds, parts } = result.value;
+  before += trianglesIn;
+  after += trianglesOut;
+  const faults = [
+    growth.min < -1e-6 && 'CUTS IN',
+    growth.max > tolerance && 'OVER',
+    !closed && 'OPEN',
+    parts.some((p) => p.proof.crossings > 0) && 'crosses itself',
+  ].filter(Boolean);
+  if (growth.min < -1e-6) cuts++;
+  if (growth.max > tolerance) over++;
+  if (!closed) open++;
+  console.log(
+    `${file}: ${trianglesIn} to ${trianglesOut} as ${[...new Set(parts.map((p) => p.mode))].join(', ')}, growth ${growth.min.toFixed(6)} to ${growth.max.toFixed(4)}, ${Math.round(milliseconds)} ms ${faults.join(', ')}`,
+  );
+}
+console.log(
+  `within ${tolerance} mm: ${made} made, ${refused} refused, ${cuts} cut in, ${over} over the tolerance, ${open} open; ${before} triangles became ${after}`,
+);
+if (refused + cuts + over + open > 0) process.exitCode = 1;

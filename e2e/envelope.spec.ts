@@ -1,0 +1,77 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, type Page, test } from '@playwright/test';
+import { unzipSync } from 'fflate';
+import { choose, chooseFile, entry, onBench, openRuota, pick, pixelsOfHue, type } from './person.ts';
+
+const corpus = (name: string) => join(import.meta.dirname, '../demo/corpus/models', name);
+const shownTriangles = async (page: Page) =>
+  Number((await entry(page, 'Holder geometry').locator('.ledger-value').innerText()).replace(/ tri$/, '').replaceAll(',', ''));
+
+test('a block is made light body by body with its reasons, one body is overridden, and the package has what the Bench shows', async ({ page }) => {
+  await openRuota(page);
+  await chooseFile(page, corpus('block-6.step'));
+  await onBench(page, 'block-6.step');
+  await page.getByRole('button', { name: /^Accept all/ }).click({ timeout: 30_000 });
+  const made = entry(page, 'Holder geometry');
+  // A person's own colour goes into the package.
+  await pick(page, /^plane, normal/, { near: [0.5, 0.5] });
+  const panel = page.getByRole('group', { name: 'Picked' });
+  await panel.getByRole('button', { name: 'Colour this face' }).click();
+  await page.locator('.mantine-ColorPicker-swatch').nth(5).click();
+  await made.getByRole('button', { name: 'Make' }).click();
+  await expect(made).toContainText('never inside', { timeout: 90_000 });
+  await expect(made.locator('.ledger-sub').first()).toContainText(/wrap: [\d,]+ triangles, growth up to 0\.0\d+.*exact takes [\d,]+.*proven at [\d,]+ points/);
+  const light = await shownTriangles(page);
+  const name = await made.locator('.ledger-sub .sub-name').first().innerText();
+  await choose(page, `How ${name} is made`, 'exact');
+  await made.getByRole('button', { name: 'Make' }).click();
+  await expect(made.locator('.ledger-sub').filter({ hasText: 'exact:' }).first()).toBeVisible({ timeout: 90_000 });
+  const exact = await shownTriangles(page);
+  expect(exact).toBeGreaterThan(light);
+  // The picture of growth, with its scale.
+  await page.getByText('Growth', { exact: true }).click();
+  await expect(page.locator('.growth-scale')).toContainText('0.000', { timeout: 60_000 });
+  await expect.poll(() => pixelsOfHue(page, '#8cc4b4')).toBeGreaterThan(30);
+  await page.getByText(/^Source ·/).click();
+  await page.getByRole('button', { name: 'Start an assembly' }).click();
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  const [download] = await Promise.all([page.waitForEvent('download', { timeout: 120_000 }), page.getByRole('button', { name: 'Write the package' }).click()]);
+  const files = unzipSync(new Uint8Array(readFileSync(await download.path())));
+  const manifest = JSON.parse(new TextDecoder().decode(files['manifest.json'])) as {
+    pieces: { parts: { target: string; triangles: number; growth: { min: number; max: number }; closed: boolean; files: { glb: string } }[] }[];
+  };
+  const [part] = manifest.pieces[0].parts;
+  expect([part.triangles, part.closed]).toEqual([exact, true]);
+  expect(part.growth.min).toBeGreaterThanOrEqual(-1e-6);
+  expect(part.growth.max).toBeLessThanOrEqual(0.05);
+  const glb = files[part.files.glb];
+  const json = JSON.parse(new TextDecoder().decode(glb.subarray(20, 20 + new DataView(glb.buffer, glb.byteOffset).getUint32(12, true)))) as {
+    materials: { pbrMetallicRoughness: { baseColorFactor: number[] } }[];
+  };
+  // #3a6ea5, blue, in linear light.
+  const blue = json.materials.map((m) =>
+    m.pbrMetallicRoughness.baseColorFactor
+      .slice(0, 3)
+      .map((v) => v.toFixed(2))
+      .join(),
+  );
+  expect(blue).toContain('0.04,0.16,0.38');
+});
+
+test('a tolerance that cannot be used is refused where it is typed, and a stopped job changes nothing', async ({ page }) => {
+  await openRuota(page);
+  await chooseFile(page, corpus('holder-4.step'));
+  await onBench(page, 'holder-4.step');
+  await page.getByRole('button', { name: /^Accept all/ }).click({ timeout: 30_000 });
+  const made = entry(page, 'Holder geometry');
+  await type(page, 'Tolerance of holder geometry', '0', made);
+  await expect(made).toContainText('Between 0.001 and 5.000');
+  await type(page, 'Tolerance of holder geometry', '0.03', made);
+  await made.getByRole('button', { name: 'Make' }).click();
+  await page.getByRole('button', { name: 'Stop' }).click({ timeout: 20_000 });
+  await expect(made).toContainText('not made yet');
+  await made.getByText('revolved', { exact: true }).click();
+  await made.getByRole('button', { name: 'Make' }).click();
+  await expect(made).toContainText('never inside', { timeout: 90_000 });
+});
