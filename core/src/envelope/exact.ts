@@ -1,6 +1,8 @@
 import type { SampledBody } from '#core/kernel';
-import { type TriMesh, weldWith } from '#core/mesh';
+import { WELD } from '#core/math';
+import { SignedDistance, type TriMesh, weldWith } from '#core/mesh';
 import type { Growth } from './revolved.ts';
+import { type HalfSpace, smallestMove } from './smallest-move.ts';
 import { distanceToTrianglePlane } from './swept-segments.ts';
 
 export interface ExactGeometry {
@@ -12,6 +14,10 @@ export interface ExactGeometry {
 
 // How many times the push is raised by a tenth when the measurement still finds a point outside.
 const MOST_ROUNDS = 12;
+// How often the true edges are looked at, which may stand out where two curved faces meet.
+const MOST_CHECKS = 12;
+// How far a face is pushed at most for the sake of its edges, in sags.
+const MOST_PUSH = 12;
 const FLAT = 1e-7;
 
 /**
@@ -25,23 +31,45 @@ export function computeExactGeometry(body: SampledBody): ExactGeometry {
   const curved = sag.some((s) => s > FLAT);
   let positions = body.mesh.positions;
   if (curved) {
-    const groups = groupCorners(body.mesh);
+    // Corners at one place move together.
+    const groups = weldWith(body.mesh).cornerOf;
     const normals = cornerNormals(body.mesh, groups, faceOf);
     let push = sag.map((s) => (s > FLAT ? s * 1.02 + 1e-7 : 0));
-    for (let round = 0; round < MOST_ROUNDS; round++) {
-      positions = pushCorners(body.mesh.positions, groups, normals, push);
-      const left = outwardSag(body, positions, faceOf);
-      if (left.every((s) => s <= 0)) break;
-      push = push.map((p, f) => (left[f] > 0 ? (p + left[f]) * 1.1 : p));
+    for (let check = 0; check < MOST_CHECKS; check++) {
+      for (let round = 0; round < MOST_ROUNDS; round++) {
+        positions = pushCorners(body.mesh.positions, groups, normals, push);
+        const left = outwardSag(body, positions, faceOf);
+        if (left.every((s) => s <= 0)) break;
+        push = push.map((p, f) => (left[f] > 0 ? (p + left[f]) * 1.1 : p));
+      }
+      const left = edgesOutside(body, positions, faceOf);
+      if (left.size === 0) break;
+      // Near a corner that cannot move, what the others gain is little; a face is never pushed far for that.
+      push = push.map((p, f) => Math.max(p, Math.min(p + 8 * (left.get(f) ?? 0), MOST_PUSH * Math.max(sag[f], 1e-4))));
     }
   }
-  const { mesh, kept } = weldWith({ positions, triangles: body.mesh.triangles });
+  // The corners of a mesh file are the truth; those of a B-rep's faces meet within the kernel's tolerance.
+  const { mesh, kept } = weldWith({ positions, triangles: body.mesh.triangles }, curved ? WELD : 1e-7);
   return { mesh, faceOf: kept.map((t) => faceOf[t]), growth: measure(body, positions) };
 }
 
 function facesOfTriangles({ faceStart, mesh }: SampledBody): Uint32Array {
   const out = new Uint32Array(mesh.triangles.length / 3);
   for (let f = 0; f + 1 < faceStart.length; f++) out.fill(f, faceStart[f], faceStart[f + 1]);
+  return out;
+}
+
+// Points of the true edges belong to no one triangle: how far they stand outside of the pushed mesh, by the face that is nearest there.
+function edgesOutside(body: SampledBody, positions: Float64Array, faceOf: Uint32Array): Map<number, number> {
+  const { mesh, kept } = weldWith({ positions, triangles: body.mesh.triangles });
+  const signed = new SignedDistance(mesh);
+  const out = new Map<number, number>();
+  for (let i = 0; i < body.skin.length; i += 3) {
+    const outside = signed.at(body.skin[i], body.skin[i + 1], body.skin[i + 2]);
+    if (outside <= FLAT) continue;
+    const face = faceOf[kept[signed.tree.triangle]];
+    out.set(face, Math.max(out.get(face) ?? 0, outside));
+  }
   return out;
 }
 
@@ -55,19 +83,6 @@ function outwardSag(body: SampledBody, positions: Float64Array, faceOf: Uint32Ar
     if (d > sag[faceOf[t]]) sag[faceOf[t]] = d;
   }
   return sag;
-}
-
-// Corners at one place move together: index of the group of each corner.
-function groupCorners(mesh: TriMesh): Uint32Array {
-  const groups = new Map<string, number>();
-  const out = new Uint32Array(mesh.positions.length / 3);
-  for (let i = 0; i < out.length; i++) {
-    const key = `${Math.round(mesh.positions[3 * i] * 1e5)},${Math.round(mesh.positions[3 * i + 1] * 1e5)},${Math.round(mesh.positions[3 * i + 2] * 1e5)}`;
-    const group = groups.get(key) ?? groups.size;
-    groups.set(key, group);
-    out[i] = group;
-  }
-  return out;
 }
 
 // Per group the normals of the triangles around it, joined where they belong to one face and nearly agree: [face, nx, ny, nz].
@@ -91,26 +106,12 @@ function cornerNormals(mesh: TriMesh, groups: Uint32Array, faceOf: Uint32Array):
   return out;
 }
 
-// A small move of each corner that carries every plane around it out by at least its face's push, and no flat face inwards:
-// projections onto the half spaces in turn. Demanding that flat faces stay in their plane would send a corner on a tangent
-// edge far along that plane.
+// The smallest move of each corner that carries every plane around it out by at least its face's push, and no flat face inwards. Demanding
+// that flat faces stay in their plane would send a corner on a tangent edge far along that plane.
 function pushCorners(original: Float64Array, groups: Uint32Array, normals: [number, number, number, number][][], push: Float64Array): Float64Array {
   const moves = normals.map((list) => {
-    const d = [0, 0, 0];
-    if (!list.some(([face]) => push[face] > 0)) return d;
-    for (let sweep = 0; sweep < 60; sweep++) {
-      let worst = 0;
-      for (const [face, nx, ny, nz] of list) {
-        const lack = push[face] - (d[0] * nx + d[1] * ny + d[2] * nz);
-        if (lack <= 0) continue;
-        worst = Math.max(worst, lack);
-        d[0] += lack * nx;
-        d[1] += lack * ny;
-        d[2] += lack * nz;
-      }
-      if (worst < 1e-9) break;
-    }
-    return d;
+    if (!list.some(([face]) => push[face] > 0)) return [0, 0, 0];
+    return smallestMove(list.map(([face, x, y, z]): HalfSpace => [x, y, z, push[face]]));
   });
   const out = Float64Array.from(original);
   for (let i = 0; i < groups.length; i++) {

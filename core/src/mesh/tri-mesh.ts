@@ -57,8 +57,8 @@ function triangleAreaTwice(p: Float64Array, a: number, b: number, c: number): nu
  */
 export const weld = (mesh: TriMesh, tolerance = WELD): TriMesh => weldWith(mesh, tolerance).mesh;
 
-/** As `weld`, with the number that each triangle had before. */
-export function weldWith(mesh: TriMesh, tolerance = WELD): { mesh: TriMesh; kept: Uint32Array } {
+/** As `weld`, with the number that each triangle had before, and the corner that each corner became. */
+export function weldWith(mesh: TriMesh, tolerance = WELD): { mesh: TriMesh; kept: Uint32Array; cornerOf: Uint32Array } {
   const { positions: p, triangles } = mesh;
   const count = p.length / 3;
   const target = new Uint32Array(count);
@@ -109,7 +109,7 @@ export function weldWith(mesh: TriMesh, tolerance = WELD): { mesh: TriMesh; kept
     out[at++] = b;
     out[at++] = c;
   }
-  return { mesh: { positions: kept.slice(0, 3 * keptCount), triangles: out.slice(0, at) }, kept: source.slice(0, at / 3) };
+  return { mesh: { positions: kept.slice(0, 3 * keptCount), triangles: out.slice(0, at) }, kept: source.slice(0, at / 3), cornerOf: target };
 }
 
 /** What a mesh lacks to be the border of a solid; all zero (and finite) for a good one. */
