@@ -31,6 +31,19 @@ describe('a tree of triangles', () => {
       expect(Math.abs(tree.distance - least)).toBeLessThan(1e-9);
     }
   });
+  it('is exact on a needle', () => {
+    const needle: TriMesh = { positions: Float64Array.of(10, 20, 30, 70, 20, 30, 40.3, 20.0001, 30), triangles: Uint32Array.of(0, 1, 2) };
+    const tree = new TriangleTree(needle);
+    for (const [s, r] of [
+      [0.24, 0.24],
+      [0.1, 0.7],
+      [0.6, 0.3],
+    ]) {
+      expect(tree.nearest(10 + 60 * s + 30.3 * r, 20 + 0.0001 * r, 30.5)).toBe(true);
+      expect(tree.distance).toBeCloseTo(0.5, 12);
+      expect(tree.point[0]).toBeCloseTo(10 + 60 * s + 30.3 * r, 7);
+    }
+  });
   it('finds nothing beyond its limit', () => {
     expect(new TriangleTree(mesh).nearest(0, 0, 0, 3)).toBe(false);
   });
