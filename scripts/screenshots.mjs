@@ -56,6 +56,15 @@ try {
     await page.waitForTimeout(1500);
     await take(name);
   }
+  // How far the light geometry of the block stands outside of it.
+  const made = page.getByRole('region', { name: 'Holder geometry', exact: true });
+  await made.getByText('auto', { exact: true }).click();
+  await made.getByRole('button', { name: 'Make' }).click();
+  await made.getByText(/never inside/).waitFor({ timeout: 120_000 });
+  await page.getByText('Growth', { exact: true }).click();
+  await page.locator('.growth-scale').waitFor({ timeout: 120_000 });
+  await page.evaluate(() => document.querySelector('[aria-label="Holder geometry"]')?.scrollIntoView({ block: 'start' }));
+  await take('bench-growth');
   // The facts of the boring bar, with its designation and the bore it can work in; and what picks make.
   await page.getByRole('link', { name: 'Shelf' }).click();
   await page.getByRole('link', { name: 'Hub-bore bar 16', exact: true }).click();
