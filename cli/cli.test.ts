@@ -139,6 +139,21 @@ describe('assemble and verify', () => {
   });
 });
 
+describe('envelope --mode plan', () => {
+  it('gives the outline of a turning tool as lines and arcs, never inside', () => {
+    const r = ruota('envelope', join(models, 'hub-face-holder-25.step'), '--mode', 'plan', '--tolerance', '0.05', '--out', join(out, 'plan.glb'), '--json');
+    expect(r.status).toBe(0);
+    const plan = JSON.parse(r.stdout) as { growth: { min: number; max: number }; closed: boolean; profile: { kind: string; from: number[]; to: number[] }[] };
+    expect(plan.closed).toBe(true);
+    expect(plan.growth.min).toBeGreaterThanOrEqual(-2e-6);
+    expect(plan.growth.max).toBeLessThanOrEqual(0.05);
+    expect(plan.profile.length).toBeLessThan(40);
+    // The functional length and width of the tool, from its own mount.
+    expect(Math.max(...plan.profile.map((p) => p.from[0]))).toBeCloseTo(150, 1);
+    expect(Math.max(...plan.profile.map((p) => p.from[1]))).toBeCloseTo(32, 1);
+  });
+});
+
 describe('what cannot be done', () => {
   it.each([
     [[], 2],
@@ -146,7 +161,9 @@ describe('what cannot be done', () => {
     [['component', 'x.json'], 2],
     [['propose', 'x.step', '--kind', 'spoon'], 2],
     [['inspect'], 2],
-    [['envelope', 'x.step', '--mode', 'plan', '--tolerance', '1', '--out', 'x.stl'], 2],
+    [['envelope', 'x.step', '--mode', 'shadow', '--tolerance', '1', '--out', 'x.stl'], 2],
+    [['envelope', 'x.step', '--mode', 'exact', '--triangles', '200', '--tolerance', '1', '--out', 'x.stl'], 2],
+    [['envelope', 'x.step', '--mode', 'wrap', '--close', '-1', '--tolerance', '1', '--out', 'x.stl'], 2],
     [['envelope', 'x.step', '--mode', 'exact', '--tolerance', '-1', '--out', 'x.stl'], 2],
     [['inspect', 'there-is-none.step'], 3],
     [['verify', 'package.json'], 3],

@@ -6,8 +6,9 @@ import { cookRecipe, type GeometryMode, makeGeometry, packAssembly, readRecipe, 
 import { IssueError, issue, say, unwrap } from '#core/issues';
 import { type FoundConnection, proposeReading, type ReadingKind } from '#core/reading';
 import { readDesignation, sayConnection } from '#core/standards';
-import { hasBrep, type Kernel, loadKernel, readModelFile, writeRevolvedStep, writeStepPart } from '#core/kernel';
-import { ENCLOSURE_SLACK, fromZAndX, IDENTITY, addScaled, type Vec3, roundTo } from '#core/math';
+import { computePlanOutline, proveEnclosure } from '#core/envelope';
+import { hasBrep, type Kernel, loadKernel, readModelFile, sampleModelFile, writeRevolvedStep, writeStepPart } from '#core/kernel';
+import { ENCLOSURE_SLACK, type Frame, fromZAndX, IDENTITY, addScaled, type Vec3, roundTo } from '#core/math';
 import { triangleCount, writeGlb, writeStl, writeThreeMf } from '#core/mesh';
 import { listPieces } from '#core/outline';
 import { type Check, safeFileName } from '#core/records';
@@ -20,7 +21,7 @@ export type CommandRequest =
   | {
       command: 'envelope';
       file: string;
-      mode: GeometryMode;
+      mode: GeometryMode | 'plan';
       tolerance: number;
       axis?: number[];
       bodies?: string[];
@@ -173,6 +174,8 @@ async function envelope(kernel: Kernel, bytes: Uint8Array, request: CommandReque
   const ids = request.bodies ?? model.bodies.map((b) => b.id);
   const a = request.axis ?? [0, 0, 0, 0, 0, 1];
   const frame = fromZAndX([a[0], a[1], a[2]], [a[3], a[4], a[5]]);
+  if (request.mode === 'plan')
+    return planOutline(kernel, bytes, { ...request, bodies: ids }, request.axis ? frame : (proposeReading(model).mount?.frame ?? frame), progress);
   const made = unwrap(
     await makeGeometry(kernel, {
       bytes,
@@ -214,6 +217,60 @@ async function envelope(kernel: Kernel, bytes: Uint8Array, request: CommandReque
     text: `${table(['', 'before', 'after'], rows)}\ngrowth ${number(growth.min, 4)} to ${number(growth.max, 4)} mm, mean ${number(growth.mean, 4)}; ${closed ? 'closed' : 'NOT CLOSED'}${profile ? `; ${profile.length} pieces` : ''}\n${made.parts.map((p) => `${p.bodies.join(', ')}: ${p.why}`).join('\n')}\nwrote ${request.out}`,
     warnings: [],
     checkFailed: growth.min < -ENCLOSURE_SLACK || !closed,
+  };
+}
+
+// The plan outline: its lines and arcs in (z, x) of the frame, and as a solid over the bodies' height.
+async function planOutline(
+  kernel: Kernel,
+  bytes: Uint8Array,
+  { file, bodies, tolerance, out }: { file: string; bodies: readonly string[]; tolerance: number; out: string },
+  frame: Frame,
+  progress: Say,
+): Promise<CommandOutput> {
+  const start = performance.now();
+  const kind = extname(out).toLowerCase();
+  if (kind === '.step') throw new IssueError([issue('mesh.no-step', { file: basename(file) })]);
+  const sampled = unwrap(
+    await sampleModelFile(kernel, bytes, basename(file), { chordTolerance: 0.2 * tolerance, ids: bodies, onProgress: (_, text) => progress(text) }),
+  );
+  progress('Finding the outline');
+  const { loops, growth, low, high, mesh } = unwrap(computePlanOutline(sampled, frame, { tolerance }));
+  const proof = proveEnclosure({ bodies: sampled }, mesh);
+  const named = [{ name: safeFileName(basename(out, extname(out))), colour: '#59626b', mesh }];
+  await writeOutput(out, kind === '.stl' ? writeStl(mesh) : kind === '.3mf' ? writeThreeMf(named) : await writeGlb(named));
+  const plain = loops.map(({ hole, pieces }) => ({
+    hole,
+    pieces: pieces.map((p) => (p.kind === 'line' ? p : { kind: p.kind, from: p.from, to: p.to, centre: p.centre, ccw: p.ccw })),
+  }));
+  const [largest] = [...plain].sort((a, b) => b.pieces.length - a.pieces.length);
+  const trianglesIn = sampled.reduce((n, b) => n + triangleCount(b.mesh), 0);
+  const min = Math.min(growth.min, proof.least);
+  const json = {
+    trianglesIn,
+    trianglesOut: triangleCount(mesh),
+    volumeIn: proof.volumeBefore,
+    volumeOut: proof.volumeAfter,
+    growth: { ...growth, min },
+    closed: proof.closed,
+    profile: largest.pieces,
+    outlines: plain,
+    low,
+    high,
+    frame,
+    milliseconds: Math.round(performance.now() - start),
+  };
+  const rows = plain.map((l, i) => [
+    String(i + 1),
+    l.hole ? 'hole' : 'material',
+    String(l.pieces.filter((p) => p.kind === 'line').length),
+    String(l.pieces.filter((p) => p.kind === 'arc').length),
+  ]);
+  return {
+    json,
+    text: `${table(['outline', '', 'lines', 'arcs'], rows)}\ngrowth ${number(min, 4)} to ${number(growth.max, 4)} mm across the outline; height ${number(low)} to ${number(high)}\nwrote ${out}`,
+    warnings: [],
+    checkFailed: min < -2 * ENCLOSURE_SLACK || !proof.closed,
   };
 }
 

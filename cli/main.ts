@@ -13,9 +13,10 @@ const USAGE = `ruota COMMAND ... [--json]
   propose FILE [--kind turning|boring|grooving|rotating|block|auto]
                                    kind, roles, mount, seats and tips as read from the model
   designation CODE                 what an ISO 1832, 5608 or 6261 designation says
-  envelope FILE --mode revolved|wrap|exact|auto --tolerance T [--axis ox,oy,oz,dx,dy,dz] [--bodies ID,ID]
+  envelope FILE --mode revolved|plan|wrap|exact|auto --tolerance T [--axis ox,oy,oz,dx,dy,dz] [--bodies ID,ID]
            [--triangles N] [--close W] --out OUT.(stl|glb|3mf|step)
-                                   light geometry that is never too small; a wrap closes openings up to W mm and stops at N triangles
+                                   light geometry that is never too small; a wrap closes openings up to W mm and stops at N triangles;
+                                   a plan is seen along Y of the mount that is read, or of the axis given
   assemble RECIPE.json --out DIR   joins components and writes the package
   verify PACKAGE.zip               the checks of a package, recomputed from its own files`;
 
@@ -63,8 +64,8 @@ function parse(argv: string[]): { request: CommandRequest; json: boolean } | { h
   if (!out) throw new UsageError(`${command} needs --out`);
   if (command === 'assemble') return { json, request: { command, file, out } };
   const { mode } = values;
-  if (mode === 'plan') throw new UsageError(`mode ${mode} is not there yet`);
-  if (mode !== 'exact' && mode !== 'revolved' && mode !== 'wrap' && mode !== 'auto') throw new UsageError('--mode must be revolved, wrap, exact or auto');
+  if (mode !== 'exact' && mode !== 'revolved' && mode !== 'wrap' && mode !== 'auto' && mode !== 'plan')
+    throw new UsageError('--mode must be revolved, plan, wrap, exact or auto');
   const whole = (name: 'triangles' | 'close', low: number, high: number): number | undefined => {
     const text = values[name];
     if (text === undefined) return undefined;

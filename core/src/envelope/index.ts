@@ -9,3 +9,5 @@ export { closeOpenings } from './close-openings.ts';
 export { progressiveHull } from './progressive-hull.ts';
 export { type GrowthAt, growthOfSpin, growthOverMesh, type Proof, proveEnclosure } from './proof.ts';
 export { computeWrap, type Wrap } from './wrap.ts';
+export { computePlanOutline, type PlanLoop, type PlanOutline, worstOutside } from './plan.ts';
+export { silhouetteOf } from './silhouette.ts';

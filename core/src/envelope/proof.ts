@@ -4,6 +4,7 @@ import type { SampledBody } from '#core/kernel';
 import { ENCLOSURE_SLACK, type Vec3 } from '#core/math';
 import { eachPlace, findSelfCrossings, isClosedMesh, joinMeshes, meshVolume, SignedDistance, type TriMesh, validateMesh, weldWith } from '#core/mesh';
 import { type Axis, zrOfPoints } from './axis.ts';
+import { sagOfTriangles } from './sag.ts';
 import { SweptOutline } from './swept-outline.ts';
 
 export interface Proof {
@@ -105,7 +106,7 @@ export type GrowthAt = (x: number, y: number, z: number) => { growth: number; sl
 export function growthOverMesh(bodies: readonly SampledBody[], closedMesh?: TriMesh): GrowthAt {
   const { mesh, kept } = weldWith(closedMesh ?? joinMeshes(bodies.map((b) => b.mesh)), 1e-7);
   const signed = new SignedDistance(mesh);
-  const sag = closedMesh ? undefined : sagOfTriangles(bodies);
+  const sag = closedMesh ? undefined : bodies.flatMap((b) => [...sagOfTriangles(b)]);
   return (x, y, z) => {
     const growth = signed.at(x, y, z);
     return { growth, slack: ON_SURFACE + (sag ? sag[kept[signed.tree.triangle]] : 0) };
@@ -120,33 +121,4 @@ export function growthOfSpin(bodies: readonly SampledBody[], axis: Axis): Growth
     // Inside of what is swept nothing is measured here: that is what the original's own places tell.
     return { growth: Math.max(0, outline.distance(along, radius)), slack: Infinity };
   };
-}
-
-// How far the true face may be inside a triangle of a concave face: a chord of a bore stands out of it.
-function sagOfTriangles(bodies: readonly SampledBody[]): Float64Array {
-  const parts = bodies.map(({ mesh, points, pointTriangle }) => {
-    const sag = new Float64Array(mesh.triangles.length / 3);
-    for (let i = 0; i < pointTriangle.length; i++) {
-      const t = pointTriangle[i];
-      sag[t] = Math.max(sag[t], distanceToPlane(mesh, t, points, 3 * i));
-    }
-    // Places between those that were sampled may be a little further.
-    return sag.map((s) => 1.2 * s);
-  });
-  const out = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
-  let at = 0;
-  for (const p of parts) {
-    out.set(p, at);
-    at += p.length;
-  }
-  return out;
-}
-
-function distanceToPlane({ positions: p, triangles: t }: TriMesh, triangle: number, points: Float64Array, at: number): number {
-  const [a, b, c] = [3 * t[3 * triangle], 3 * t[3 * triangle + 1], 3 * t[3 * triangle + 2]];
-  const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
-  const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
-  const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
-  const l = Math.hypot(nx, ny, nz) || 1;
-  return Math.abs((points[at] - p[a]) * nx + (points[at + 1] - p[a + 1]) * ny + (points[at + 2] - p[a + 2]) * nz) / l;
 }

@@ -1,2 +1,5 @@
 export * from './profile.ts';
 export * from './section.ts';
+export * from './fit-path.ts';
+export * from './path.ts';
+export * from './path-distance.ts';

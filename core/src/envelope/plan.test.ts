@@ -1,0 +1,140 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { beforeAll, describe, expect, it } from '@jest/globals';
+import { type Kernel, loadKernel, NO_WORK, type PlainSolid, readModelFile, type SampledBody, sampleModelFile, sampleStep, writePlainStep } from '#core/kernel';
+import { compose, type Frame, IDENTITY, type Motion, moveFrame, normalize, rotationAbout, translation } from '#core/math';
+import { isClosedMesh, meshVolume, validateMesh, weld } from '#core/mesh';
+import { areaOfPolygon, flattenPath, sweepOfArc } from '#core/outline';
+import { proposeReading } from '#core/reading';
+import { nominalInsertOf } from '#core/standards';
+import { computePlanOutline, proveEnclosure, type PlanOutline, silhouetteOf, worstOutside } from './index.ts';
+
+let kernel: Kernel;
+beforeAll(async () => {
+  kernel = await loadKernel();
+});
+const plain: Frame = { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] };
+function sampled(solids: { solid: PlainSolid; at: Motion }[], chordTolerance = 0.02): SampledBody[] {
+  const r = sampleStep(
+    kernel,
+    writePlainStep(
+      kernel,
+      solids.map(({ solid, at }, i) => ({ solid, name: `s${i}`, fileFromSolid: at })),
+    ),
+    'x',
+    { chordTolerance },
+  );
+  if (!r.ok) throw new Error(r.issues[0].code);
+  return r.value;
+}
+function planOf(bodies: SampledBody[], frame = plain, tolerance = 0.05, holes = false): PlanOutline {
+  const r = computePlanOutline(bodies, frame, { tolerance, holes });
+  if (!r.ok) throw new Error(r.issues[0].code);
+  expect(r.value.growth.min).toBeGreaterThanOrEqual(0);
+  expect(r.value.growth.max).toBeLessThanOrEqual(tolerance);
+  expect(isClosedMesh(validateMesh(weld(r.value.mesh, 1e-9)))).toBe(true);
+  return r.value;
+}
+const kinds = (plan: PlanOutline) => plan.loops.map((l) => l.pieces.map((p) => p.kind).join());
+const area = (plan: PlanOutline) => plan.loops.reduce((a, l) => a + areaOfPolygon(flattenPath(l.pieces, 1e-6, false)), 0);
+
+describe('the plan outline, known answers', () => {
+  it('of a box is its rectangle, its heights and its volume, in any pose of box and frame', () => {
+    for (const at of [IDENTITY, compose(translation([31, -12, 25]), rotationAbout([5, 6, 7], normalize([1, -2, 0.5]), 1.234))]) {
+      const plan = planOf(sampled([{ solid: { kind: 'box', size: [20, 30, 40] }, at }]), moveFrame(at, plain));
+      expect(kinds(plan)).toEqual(['line,line,line,line']);
+      expect(area(plan)).toBeCloseTo(800, 5);
+      expect(plan.low).toBeCloseTo(0, 6);
+      expect(plan.high).toBeCloseTo(30, 6);
+      expect(meshVolume(plan.mesh)).toBeCloseTo(24000, 3);
+    }
+  });
+  it('of a box about its diagonal is a regular hexagon', () => {
+    const z = normalize([1, -1, 0]);
+    const frame: Frame = { origin: [0, 0, 0], z, x: normalize([1, 1, -2]) };
+    const plan = planOf(sampled([{ solid: { kind: 'box', size: [10, 10, 10] }, at: IDENTITY }]), frame);
+    expect(plan.loops[0].pieces).toHaveLength(6);
+    expect(area(plan)).toBeCloseTo(Math.sqrt(3) * 100, 2);
+  });
+  it('of a cylinder that stands on the plane is its circle, exactly; of one that lies in it its rectangle', () => {
+    const upright = rotationAbout([0, 0, 0], [1, 0, 0], -Math.PI / 2);
+    const plan = planOf(sampled([{ solid: { kind: 'cylinder', radius: 8, height: 20 }, at: upright }]));
+    expect(plan.loops[0].pieces.every((p) => p.kind === 'arc')).toBe(true);
+    const sweep = plan.loops[0].pieces.reduce((s, p) => s + (p.kind === 'arc' ? sweepOfArc(p) : 0), 0);
+    expect(sweep).toBeCloseTo(2 * Math.PI, 9);
+    expect(area(plan)).toBeCloseTo(Math.PI * 64, 3);
+    expect(plan.growth.max).toBeLessThan(0.021);
+    const lying = planOf(sampled([{ solid: { kind: 'cylinder', radius: 8, height: 20 }, at: IDENTITY }]));
+    expect(area(lying)).toBeGreaterThanOrEqual(16 * 20 - 1e-6);
+    expect(area(lying)).toBeLessThan(16.1 * 20.1);
+  });
+  it('of a ring seen along its axis keeps its hole where that is asked for', () => {
+    const upright = rotationAbout([0, 0, 0], [1, 0, 0], -Math.PI / 2);
+    const ring = sampled([{ solid: { kind: 'torus', major: 20, minor: 4 }, at: upright }]);
+    expect(planOf(ring).loops).toHaveLength(1);
+    const kept = planOf(ring, plain, 0.1, true);
+    expect(kept.loops.map((l) => l.hole).sort()).toEqual([false, true]);
+    expect(area(kept)).toBeGreaterThan(Math.PI * (24 * 24 - 16 * 16) - 1e-3);
+    expect(area(kept)).toBeLessThan(Math.PI * (24.1 * 24.1 - 15.9 * 15.9));
+  });
+  it('of two boxes that overlap in it is one outline, of two apart two', () => {
+    const box: PlainSolid = { kind: 'box', size: [10, 10, 10] };
+    expect(
+      planOf(
+        sampled([
+          { solid: box, at: IDENTITY },
+          { solid: box, at: translation([5, 30, 5]) },
+        ]),
+      ).loops,
+    ).toHaveLength(1);
+    expect(
+      planOf(
+        sampled([
+          { solid: box, at: IDENTITY },
+          { solid: box, at: translation([50, 0, 5]) },
+        ]),
+      ).loops,
+    ).toHaveLength(2);
+  });
+  it('of a nominal insert has its four edges and its nose radius', () => {
+    const insert = nominalInsertOf('CNMG 120408');
+    if (!insert.ok) throw new Error('no insert');
+    const frame: Frame = { origin: [0, 0, 0], z: [0, 1, 0], x: [1, 0, 0] };
+    const bytes = writePlainStep(kernel, [{ solid: { kind: 'box', size: [1, 1, 1] }, name: 'b', fileFromSolid: translation([90, 0, 0]) }]);
+    const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.01, ids: ['b2'], work: { ...NO_WORK, inserts: [{ insert: insert.value, frame }] } });
+    if (!r.ok) throw new Error(r.issues[0].code);
+    const plan = planOf(r.value, plain, 0.01);
+    const { pieces } = plan.loops[0];
+    expect(
+      pieces
+        .map((p) => p.kind)
+        .sort()
+        .join(),
+    ).toBe('arc,arc,arc,arc,line,line,line,line');
+    for (const p of pieces) if (p.kind === 'arc') expect(Math.hypot(p.from[0] - p.centre[0], p.from[1] - p.centre[1])).toBeCloseTo(0.8, 3);
+  });
+});
+
+describe('the plan outline of vendors’ tools', () => {
+  it.each(['turning-10.step', 'turning-5.stl', 'grooving-1.step'])('%s: nothing of it is outside, by another sampling', async (file) => {
+    const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/corpus/models', file)));
+    const read = await readModelFile(kernel, bytes, file);
+    if (!read.ok) throw new Error(read.issues[0].code);
+    const frame = proposeReading(read.value.model).mount?.frame ?? plain;
+    const coarse = await sampleModelFile(kernel, bytes, file, { chordTolerance: 0.02 });
+    const fine = await sampleModelFile(kernel, bytes, file, { chordTolerance: 0.004 });
+    if (!coarse.ok || !fine.ok) throw new Error('not sampled');
+    const plan = planOf(coarse.value, frame, 0.1);
+    for (const body of fine.value) expect(worstOutside(plan.loops, body.mesh, frame).depth).toBeGreaterThan(-2e-6);
+    expect(proveEnclosure({ bodies: coarse.value }, plan.mesh).least).toBeGreaterThan(-2e-6);
+    // A light outline: a tool has some dozen edges.
+    expect(plan.loops.reduce((n, l) => n + l.pieces.length, 0)).toBeLessThan(90);
+  });
+  it('the silhouette covers exactly what the triangles do', () => {
+    const [body] = sampled([{ solid: { kind: 'sphere', radius: 10 }, at: translation([3, 4, 5]) }], 0.1);
+    const [loop] = silhouetteOf([weld(body.mesh)], plain);
+    const polygon = areaOfPolygon(loop);
+    expect(polygon).toBeLessThan(Math.PI * 100);
+    expect(polygon).toBeGreaterThan(Math.PI * 100 * 0.97);
+  });
+});

@@ -1,0 +1,224 @@
+import { Clipper, EndType, JoinType } from 'clipper2-ts';
+import earcut from 'earcut';
+import { done, failed, type Result } from '#core/issues';
+import type { SampledBody } from '#core/kernel';
+import { dot, ENCLOSURE_SLACK, type Frame, frameFromWorld, type Vec3, worldFromFrame, yOf } from '#core/math';
+import { eachPlace, movePoints, TriangleTree, type TriMesh, weldWith } from '#core/mesh';
+import { areaOfPolygon, fitPath, type FlatPoint, flattenPath, PathDistance, pathOfPolygon, type PathPiece } from '#core/outline';
+import { computeExactGeometry } from './exact.ts';
+import { type Growth, isUsableTolerance } from './revolved.ts';
+import { sagOfTriangles } from './sag.ts';
+import { silhouetteOf } from './silhouette.ts';
+
+/** One closed line of a plan outline in (z, x) of its frame: counter-clockwise around material, clockwise around a hole. */
+export interface PlanLoop {
+  readonly hole: boolean;
+  readonly pieces: readonly PathPiece[];
+}
+
+export interface PlanOutline {
+  readonly loops: readonly PlanLoop[];
+  /** Across the outline, mm: how far it stands outside of what the bodies cover. */
+  readonly growth: Growth;
+  /** The stretch that the bodies take along the frame's Y. */
+  readonly low: number;
+  readonly high: number;
+  /** The outline extruded over that stretch, in the bodies' coordinates. */
+  readonly mesh: TriMesh;
+}
+
+export interface PlanOptions {
+  readonly tolerance: number;
+  /** Keeps holes that can be seen through. */
+  readonly holes?: boolean;
+}
+
+const MOST_ROUNDS = 5;
+// mm2.
+const SLIVER = 1e-3;
+// Chords of the solid's arcs, as a share of the tolerance.
+const SOLID_SAG = 0.25;
+
+/**
+ * The plan outline of bodies in the turning plane, seen along Y of `frame`: what they cover, as lines and arcs, never inside it and at most
+ * `tolerance` outside. Straight edges and round corners that stand square to the plane come out exactly as they are; where curved faces lean, the
+ * outline is pushed out by what their chords have lost, as the true faces show.
+ */
+export function computePlanOutline(bodies: readonly SampledBody[], frame: Frame, { tolerance, holes = false }: PlanOptions): Result<PlanOutline> {
+  if (!isUsableTolerance(tolerance)) return failed('envelope.bad-tolerance', { tolerance });
+  if (bodies.length === 0) return failed('envelope.no-bodies');
+  const covered = silhouetteOf(
+    bodies.map((b) => weldWith(b.mesh).mesh),
+    frame,
+    // Slivers between edges that all but coincide; one that stood outside would be found by the points of the true faces.
+  ).filter((loop) => Math.abs(areaOfPolygon(loop)) > SLIVER && (holes || areaOfPolygon(loop) > 0));
+  if (covered.length === 0) return failed('envelope.no-bodies');
+  let flat: readonly Float64Array[] = bodies.flatMap((b) => [
+    movePoints(frameFromWorld(frame), b.skin),
+    movePoints(frameFromWorld(frame), b.mesh.positions),
+    movePoints(frameFromWorld(frame), leaningCorners(b, frame, tolerance)),
+  ]);
+  // What is lost by the chords of curved faces, and by taking corners for an arc: pushed out until nothing is outside.
+  let push = 0;
+  let loops: PlanLoop[] = [];
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    loops = fitAll(push > 0 ? inflate(covered, push) : covered, Math.max(0, 0.5 * (tolerance - 2 * push)), 0.5 * tolerance);
+    const { least, near } = leastDepth(loops, flat, 2 * tolerance);
+    flat = near;
+    if (least >= -ENCLOSURE_SLACK) break;
+    push += -least * 1.05 + 1e-6;
+  }
+  const [low, high] = stretchAlongY(bodies, frame);
+  const growth = growthOf(loops, covered, flat);
+  return done({ loops, growth, low, high, mesh: extrude(loops, low, high, frame, SOLID_SAG * tolerance) });
+}
+
+const fitAll = (polygons: readonly FlatPoint[][], tolerance: number, sag: number): PlanLoop[] =>
+  polygons.map((polygon) => ({ hole: areaOfPolygon(polygon) < 0, pieces: fitPath(polygon, { tolerance, sag }) })).filter((l) => l.pieces.length > 1);
+
+const inflate = (polygons: readonly FlatPoint[][], by: number): FlatPoint[][] =>
+  Clipper.inflatePathsD(
+    polygons.map((p) => p.map(([x, y]) => ({ x, y }))),
+    by,
+    JoinType.Miter,
+    EndType.Polygon,
+    8,
+    5,
+  ).map((path) => path.map((q): FlatPoint => [q.x, q.y]));
+
+// A prism on closed polygons, in the frame.
+function prism(polygons: readonly (readonly FlatPoint[])[], low: number, high: number): TriMesh {
+  const corners: number[] = [];
+  const triangles: number[] = [];
+  const outer = polygons.filter((p) => areaOfPolygon(p) > 0);
+  const inner = polygons.filter((p) => areaOfPolygon(p) < 0);
+  for (const border of outer) {
+    const own = inner.filter((h) => isInside(border, h[0]));
+    const rings = [border, ...own];
+    const flat = rings.flat();
+    const base = corners.length / 3;
+    for (const [z, x] of flat) corners.push(x, low, z);
+    for (const [z, x] of flat) corners.push(x, high, z);
+    const n = flat.length;
+    const starts = own.reduce<number[]>((s, _, i) => [...s, (s.at(-1) ?? 0) + rings[i].length], []);
+    const cut = earcut(
+      flat.flatMap(([z, x]) => [z, x]),
+      starts,
+    );
+    for (let i = 0; i < cut.length; i += 3) {
+      const [a, b, c] = [cut[i], cut[i + 1], cut[i + 2]];
+      const ccw = areaOfPolygon([flat[a], flat[b], flat[c]]) > 0;
+      triangles.push(base + n + a, base + n + (ccw ? b : c), base + n + (ccw ? c : b));
+      triangles.push(base + a, base + (ccw ? c : b), base + (ccw ? b : c));
+    }
+    let at = 0;
+    for (const ring of rings) {
+      ring.forEach((_, k) => {
+        const [a, b] = [base + at + k, base + at + ((k + 1) % ring.length)];
+        triangles.push(a, b, n + b, a, n + b, n + a);
+      });
+      at += ring.length;
+    }
+  }
+  return { positions: Float64Array.from(corners), triangles: Uint32Array.from(triangles) };
+}
+
+function isInside(polygon: readonly FlatPoint[], [z, x]: FlatPoint): boolean {
+  let inside = false;
+  polygon.forEach(([az, ax], i) => {
+    const [bz, bx] = polygon[(i + 1) % polygon.length];
+    if (ax > x !== bx > x && z < az + ((x - ax) / (bx - ax)) * (bz - az)) inside = !inside;
+  });
+  return inside;
+}
+
+// Of curved faces that do not stand square to the plane the outline runs somewhere between the places that were sampled: corners of the mesh that
+// was pushed out to enclose them stand for it.
+function leaningCorners(body: SampledBody, frame: Frame, tolerance: number): Float64Array {
+  const y = yOf(frame);
+  const leans = body.surfaces.map((s) =>
+    s.kind === 'plane' ? false : s.kind === 'cylinder' || s.kind === 'cone' ? Math.abs(dot(s.axis, y)) < 1 - 1e-9 : true,
+  );
+  if (body.points.length === 0 || !leans.includes(true)) return new Float64Array(0);
+  const { mesh, faceOf } = computeExactGeometry(body);
+  // A corner that was torn far out between nearly opposite faces says nothing of the outline.
+  const original = new TriangleTree(body.mesh);
+  const out: number[] = [];
+  mesh.triangles.forEach((v, i) => {
+    const [x, y0, z] = mesh.positions.subarray(3 * v, 3 * v + 3);
+    if (leans[faceOf[Math.floor(i / 3)]] && original.isNear(x, y0, z, tolerance)) out.push(x, y0, z);
+  });
+  return Float64Array.from(out);
+}
+
+// The least depth of points under the outline, and those that are so near to it that another outline might leave them outside.
+function leastDepth(loops: readonly PlanLoop[], flat: readonly Float64Array[], within: number): { least: number; near: Float64Array[] } {
+  const paths = new PathDistance(loops.map((l) => l.pieces));
+  let least = Infinity;
+  const near: number[] = [];
+  for (const p of flat)
+    for (let i = 0; i < p.length; i += 3) {
+      const depth = paths.depth(p[i + 2], p[i]);
+      least = Math.min(least, depth);
+      if (depth < within) near.push(p[i], p[i + 1], p[i + 2]);
+    }
+  return { least, near: [Float64Array.from(near)] };
+}
+
+// From places along the outline to what is covered, and from the bodies to the outline.
+function growthOf(loops: readonly PlanLoop[], covered: readonly FlatPoint[][], flat: readonly Float64Array[]): Growth {
+  const paths = new PathDistance(covered.map(pathOfPolygon));
+  let [sum, weight, max] = [0, 0, 0];
+  for (const { pieces } of loops) {
+    const polygon = flattenPath(pieces, 1e-4, false);
+    polygon.forEach(([az, ax], i) => {
+      const [bz, bx] = polygon[(i + 1) % polygon.length];
+      const long = Math.hypot(bz - az, bx - ax);
+      const n = Math.max(1, Math.min(60, Math.ceil(long / 0.2)));
+      for (let k = 0; k < n; k++) {
+        const g = Math.max(0, -paths.depth(az + ((bz - az) * k) / n, ax + ((bx - ax) * k) / n));
+        sum += (g * long) / n;
+        weight += long / n;
+        max = Math.max(max, g);
+      }
+    });
+  }
+  const { least } = leastDepth(loops, flat, 0);
+  return { min: Math.abs(least) < ENCLOSURE_SLACK ? 0 : least, mean: weight > 0 ? sum / weight : 0, max };
+}
+
+// From the lowest to the highest place: of flat faces their corners, of curved ones what their chords may have lost beyond as well.
+function stretchAlongY(bodies: readonly SampledBody[], frame: Frame): [number, number] {
+  let [low, high] = [Infinity, -Infinity];
+  for (const body of bodies) {
+    const p = movePoints(frameFromWorld(frame), body.mesh.positions);
+    const sag = sagOfTriangles(body);
+    body.mesh.triangles.forEach((v, i) => {
+      const lost = sag[Math.floor(i / 3)];
+      low = Math.min(low, p[3 * v + 1] - lost);
+      high = Math.max(high, p[3 * v + 1] + lost);
+    });
+  }
+  return [low, high];
+}
+
+function extrude(loops: readonly PlanLoop[], low: number, high: number, frame: Frame, sag: number): TriMesh {
+  const mesh = prism(
+    loops.map((l) => flattenPath(l.pieces, sag, !l.hole)),
+    low,
+    high,
+  );
+  return { positions: movePoints(worldFromFrame(frame), mesh.positions), triangles: mesh.triangles };
+}
+
+/** Places of a mesh that stand outside a plan outline, the worst first; for tests of the outline by another way. */
+export function worstOutside(loops: readonly PlanLoop[], mesh: TriMesh, frame: Frame): { depth: number; at: Vec3 } {
+  const paths = new PathDistance(loops.map((l) => l.pieces));
+  let worst: { depth: number; at: Vec3 } = { depth: Infinity, at: [0, 0, 0] };
+  const flat = { positions: movePoints(frameFromWorld(frame), mesh.positions), triangles: mesh.triangles };
+  eachPlace(flat, 20_000, (x, y, z) => {
+    const d = paths.depth(z, x);
+    if (d < worst.depth) worst = { depth: d, at: [x, y, z] };
+  });
+  return worst;
+}

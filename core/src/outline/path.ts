@@ -1,0 +1,44 @@
+/** A point of a flat outline, mm. */
+export type FlatPoint = readonly [number, number];
+
+/** A piece of a closed outline: a line, or an arc about a centre, counter-clockwise or not. */
+export type PathPiece =
+  | { readonly kind: 'line'; readonly from: FlatPoint; readonly to: FlatPoint }
+  | { readonly kind: 'arc'; readonly from: FlatPoint; readonly to: FlatPoint; readonly centre: FlatPoint; readonly ccw: boolean };
+
+/** Angle that an arc runs through from its start, radians, positive counter-clockwise. */
+export function sweepOfArc({ from, to, centre, ccw }: Extract<PathPiece, { kind: 'arc' }>): number {
+  const a = Math.atan2(from[1] - centre[1], from[0] - centre[0]);
+  const b = Math.atan2(to[1] - centre[1], to[0] - centre[0]);
+  const turn = ccw ? b - a : a - b;
+  const whole = turn <= 1e-12 ? turn + 2 * Math.PI : turn;
+  return ccw ? whole : -whole;
+}
+
+/**
+ * A closed path as a polygon, its arcs with chords of at most `sag` mm. `outside` puts the corners so that the polygon encloses the path's
+ * counter-clockwise arcs (of clockwise ones chords do); else all corners lie on the path.
+ */
+export function flattenPath(path: readonly PathPiece[], sag: number, outside: boolean): FlatPoint[] {
+  return path.flatMap((piece): FlatPoint[] => {
+    if (piece.kind === 'line') return [piece.from];
+    const sweep = sweepOfArc(piece);
+    const [cx, cy] = piece.centre;
+    const radius = Math.hypot(piece.from[0] - cx, piece.from[1] - cy);
+    const most = 2 * Math.acos(Math.max(0, 1 - sag / Math.max(radius, sag)));
+    const steps = Math.max(2, Math.ceil(Math.abs(sweep) / most));
+    const start = Math.atan2(piece.from[1] - cy, piece.from[0] - cx);
+    const at = (angle: number, r: number): FlatPoint => [cx + r * Math.cos(angle), cy + r * Math.sin(angle)];
+    if (!outside || !piece.ccw) return [piece.from, ...Array.from({ length: steps - 1 }, (_, i) => at(start + (sweep * (i + 1)) / steps, radius))];
+    // Where the tangents of neighbouring places meet.
+    const far = radius / Math.cos(sweep / steps / 2);
+    return [piece.from, ...Array.from({ length: steps }, (_, i) => at(start + (sweep * (i + 0.5)) / steps, far))];
+  });
+}
+
+/** Signed area of a polygon, mm2: positive counter-clockwise. */
+export const areaOfPolygon = (polygon: readonly FlatPoint[]): number =>
+  polygon.reduce((sum, [x, y], i) => {
+    const [u, v] = polygon[(i + 1) % polygon.length];
+    return sum + (x * v - u * y) / 2;
+  }, 0);
