@@ -37,7 +37,7 @@ export interface ProofInput {
 }
 
 // Places on each of the two surfaces; corners and given points come on top.
-const SAMPLES = 20_000;
+const SAMPLES = 12_000;
 const BINS = 24;
 // mm. A point that is nearer than this to the surface is on it.
 const ON_SURFACE = 1e-9;
