@@ -1,4 +1,5 @@
 import earcut from 'earcut';
+import type { SampledBody } from '#core/kernel';
 import { cross, dot, length, normalize, subtract, type Vec3, anyAcross } from '#core/math';
 import { labelShells, meshVolume, nextHalf, pairHalfEdges, type TriMesh } from '#core/mesh';
 
@@ -26,10 +27,15 @@ const FLAT_LOOP = 0.1;
 /**
  * Closes the openings of flat faces that are no wider than `below` mm, with all that lies behind them, and fills hollows: bolt holes, coolant
  * channels, engraving. A hole goes only where every way into it is closed by a flat cap and nothing of it stands out of its openings; what
- * opens into a curved face stays. Faces that stay keep their triangles. `mesh` is welded and closed; `planeOf` gives the outward normal of a
- * flat face, `faceOf` the face of each triangle.
+ * opens into a curved face stays. Faces that stay keep their triangles. `mesh` is welded and closed, a body's own or one with its faces;
+ * `faceOf` gives the face of each triangle.
  */
-export function closeOpenings(mesh: TriMesh, faceOf: ArrayLike<number>, planeOf: (face: number) => Vec3 | undefined, below: number): Closed {
+export function closeOpenings(mesh: TriMesh, faceOf: ArrayLike<number>, { surfaces }: Pick<SampledBody, 'surfaces'>, below: number): Closed {
+  if (!(below > 0)) return { mesh, openings: 0, widest: 0, hollows: 0 };
+  const planeOf = (face: number): Vec3 | undefined => {
+    const s = surfaces[face];
+    return s.kind === 'plane' ? s.normal : undefined;
+  };
   const { triangles: t, positions: p } = mesh;
   const partner = pairHalfEdges(mesh);
   const count = t.length / 3;
@@ -58,7 +64,7 @@ export function closeOpenings(mesh: TriMesh, faceOf: ArrayLike<number>, planeOf:
   const sides = loops.map((l) => ({ loop: l, face: part[triangleOf(l.halves[0])], hole: part[triangleOf(partner[l.halves[0]])] }));
   const { label, count: shellCount } = labelShells(count, partner);
   const shellVolume = volumesOf(mesh, label, shellCount);
-  const goes = partsThatGo(mesh, part, parts, sides, new Set(t.length > 0 ? exteriorParts(part, label, shellVolume) : []));
+  const goes = partsThatGo(mesh, part, parts, sides);
   const hollow = (i: number) => shellVolume[label[i]] < 0 && shellVolume.some((v, s) => s !== label[i] && v > 0);
   const triangles: number[] = [];
   const filled = new Set<number>();
@@ -147,31 +153,18 @@ function widthOf(p: Float64Array, t: Uint32Array, loop: readonly number[]): numb
   return widest;
 }
 
-// Of each outer shell the part that has its outermost corner: it can never be a hole.
-function exteriorParts(part: Int32Array, label: Int32Array, volume: readonly number[]): number[] {
-  const largest = new Map<number, Map<number, number>>();
-  part.forEach((k, i) => {
-    if (volume[label[i]] < 0) return;
-    const sizes = largest.get(label[i]) ?? new Map<number, number>();
-    sizes.set(k, (sizes.get(k) ?? 0) + 1);
-    largest.set(label[i], sizes);
-  });
-  return [...largest.values()].filter((sizes) => sizes.size === 1).flatMap((sizes) => [...sizes.keys()]);
-}
-
 function volumesOf({ positions, triangles: t }: TriMesh, label: Int32Array, count: number): number[] {
   const lists: number[][] = Array.from({ length: count }, () => []);
   label.forEach((l, i) => lists[l].push(t[3 * i], t[3 * i + 1], t[3 * i + 2]));
   return lists.map((list) => meshVolume({ positions, triangles: Uint32Array.from(list) }));
 }
 
-// A part goes where all its openings are below their caps, and where what it borders on as a face goes or is capped.
+// A part goes where it lies below the caps of all its openings, and opens into itself nowhere.
 function partsThatGo(
   { positions: p, triangles: t }: TriMesh,
   part: Int32Array,
   parts: number,
   sides: readonly { loop: Loop; face: number; hole: number }[],
-  exterior: ReadonlySet<number>,
 ): Uint8Array {
   const goes = new Uint8Array(parts);
   const caps: Loop[][] = Array.from({ length: parts }, () => []);
@@ -180,7 +173,6 @@ function partsThatGo(
     goes[hole] = 1;
     caps[hole].push(loop);
   }
-  for (const k of exterior) goes[k] = 0;
   for (const { face, hole } of sides) if (face === hole) goes[hole] = 0;
   part.forEach((k, i) => {
     if (!goes[k]) return;

@@ -64,7 +64,7 @@ function edgesOutside(body: SampledBody, positions: Float64Array, faceOf: Uint32
   const { mesh, kept } = weldWith({ positions, triangles: body.mesh.triangles });
   const signed = new SignedDistance(mesh);
   const out = new Map<number, number>();
-  for (let i = 0; i < body.skin.length; i += 3) {
+  for (let i = body.skinEdges; i < body.skin.length; i += 3) {
     const outside = signed.at(body.skin[i], body.skin[i + 1], body.skin[i + 2]);
     if (outside <= FLAT) continue;
     const face = faceOf[kept[signed.tree.triangle]];

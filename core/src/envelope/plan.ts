@@ -2,8 +2,8 @@ import { Clipper, EndType, JoinType } from 'clipper2-ts';
 import earcut from 'earcut';
 import { done, failed, type Result } from '#core/issues';
 import type { SampledBody } from '#core/kernel';
-import { dot, ENCLOSURE_SLACK, type Frame, frameFromWorld, type Vec3, worldFromFrame, yOf } from '#core/math';
-import { eachPlace, movePoints, TriangleTree, type TriMesh, weldWith } from '#core/mesh';
+import { dot, ENCLOSURE_SLACK, type Frame, frameFromWorld, worldFromFrame, yOf } from '#core/math';
+import { movePoints, TriangleTree, type TriMesh, weldWith } from '#core/mesh';
 import { areaOfPolygon, fitPath, type FlatPoint, flattenPath, PathDistance, pathOfPolygon, type PathPiece } from '#core/outline';
 import { computeExactGeometry } from './exact.ts';
 import { type Growth, isUsableTolerance } from './revolved.ts';
@@ -209,16 +209,4 @@ function extrude(loops: readonly PlanLoop[], low: number, high: number, frame: F
     high,
   );
   return { positions: movePoints(worldFromFrame(frame), mesh.positions), triangles: mesh.triangles };
-}
-
-/** Places of a mesh that stand outside a plan outline, the worst first; for tests of the outline by another way. */
-export function worstOutside(loops: readonly PlanLoop[], mesh: TriMesh, frame: Frame): { depth: number; at: Vec3 } {
-  const paths = new PathDistance(loops.map((l) => l.pieces));
-  let worst: { depth: number; at: Vec3 } = { depth: Infinity, at: [0, 0, 0] };
-  const flat = { positions: movePoints(frameFromWorld(frame), mesh.positions), triangles: mesh.triangles };
-  eachPlace(flat, 20_000, (x, y, z) => {
-    const d = paths.depth(z, x);
-    if (d < worst.depth) worst = { depth: d, at: [x, y, z] };
-  });
-  return worst;
 }

@@ -3,7 +3,7 @@
 import type { SampledBody } from '#core/kernel';
 import { ENCLOSURE_SLACK, type Vec3 } from '#core/math';
 import { eachPlace, findSelfCrossings, isClosedMesh, joinMeshes, meshVolume, SignedDistance, type TriMesh, validateMesh, weldWith } from '#core/mesh';
-import { type Axis, zrOfPoints } from './axis.ts';
+import { type Axis, zrOf } from './axis.ts';
 import { sagOfTriangles } from './sag.ts';
 import { SweptOutline } from './swept-outline.ts';
 
@@ -24,6 +24,8 @@ export interface Proof {
   readonly crossings: number;
   readonly volumeBefore: number;
   readonly volumeAfter: number;
+  /** mm2, of the result. */
+  readonly area: number;
   /** Share of the result's area by growth, from 0 to `greatest` in equal steps. */
   readonly histogram: readonly number[];
 }
@@ -96,6 +98,7 @@ export function proveEnclosure({ bodies, closedMesh, spin }: ProofInput, result:
     crossings: findSelfCrossings(signed.tree).count,
     volumeBefore: bodies.reduce((v, b) => v + b.volume, 0),
     volumeAfter: meshVolume(mesh),
+    area: whole,
     histogram,
   };
 }
@@ -117,7 +120,7 @@ export function growthOverMesh(bodies: readonly SampledBody[], closedMesh?: TriM
 export function growthOfSpin(bodies: readonly SampledBody[], axis: Axis): GrowthAt {
   const outline = new SweptOutline(bodies, axis);
   return (x, y, z) => {
-    const [along, radius] = zrOfPoints(axis, Float64Array.of(x, y, z));
+    const [along, radius] = zrOf(axis, [x, y, z]);
     // Inside of what is swept nothing is measured here: that is what the original's own places tell.
     return { growth: Math.max(0, outline.distance(along, radius)), slack: Infinity };
   };

@@ -1,7 +1,7 @@
 import type { SampledBody } from '#core/kernel';
 import { type Axis, zrOfPoints } from './axis.ts';
 
-// Bins along the axis, and how many of them an edge may be sampled over.
+// Bins along the axis.
 const BINS = 8000;
 
 /**

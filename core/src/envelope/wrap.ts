@@ -34,16 +34,7 @@ export function computeWrap(body: SampledBody, options: WrapOptions): Result<Wra
   const exact = computeExactGeometry(body);
   const faults = validateMesh(exact.mesh);
   if (!isClosedMesh(faults)) return failed('envelope.open-body', { body: body.id, open: faults.openEdges, bad: faults.badEdges });
-  const planeOf = (face: number) => {
-    const s = body.surfaces[face];
-    return s.kind === 'plane' ? s.normal : undefined;
-  };
-  const {
-    mesh: around,
-    openings,
-    widest,
-    hollows,
-  } = options.closeBelow > 0 ? closeOpenings(exact.mesh, exact.faceOf, planeOf, options.closeBelow) : { mesh: exact.mesh, openings: 0, widest: 0, hollows: 0 };
+  const { mesh: around, openings, widest, hollows } = closeOpenings(exact.mesh, exact.faceOf, body, options.closeBelow);
   const pushed = exact.growth.max;
   const left = options.tolerance - pushed;
   const mesh = left > 1e-4 ? progressiveHull(around, { tolerance: 0.98 * left, triangles: options.triangles, onProgress: options.onProgress }) : around;

@@ -1,7 +1,7 @@
-import { closeOpenings, computeExactGeometry, type GrowthAt, growthOfSpin, growthOverMesh } from '#core/envelope';
+import { closeOpenings, type GrowthAt, growthOfSpin, growthOverMesh } from '#core/envelope';
 import { done, type Result } from '#core/issues';
 import { type Kernel, type SampledBody, sampleModelFile } from '#core/kernel';
-import { decodeModel, meshArea, type TriMesh } from '#core/mesh';
+import { decodeModel, faceOfTriangle, meshArea, type TriMesh, weldWith } from '#core/mesh';
 import { type ComponentRecord, type MadeGeometry, mountFrameOf } from '#core/records';
 import { workOf } from './pack.ts';
 
@@ -14,6 +14,8 @@ export interface GrowthMap {
   readonly greatest: number;
 }
 
+// Share of the tolerance that the picture may show too much: the original's own chords lie inside of it.
+const SAG = 0.1;
 // Corners of a map: enough that a spot of growth on a turret block is seen.
 const CORNERS = 60_000;
 
@@ -33,7 +35,7 @@ export async function mapGrowth(
   for (const [i, part] of geometry.parts.entries()) {
     onProgress(i / geometry.parts.length, 'Sampling the original');
     const sampled = await sampleModelFile(kernel, bytes, record.source.fileName, {
-      chordTolerance: 0.25 * geometry.tolerance,
+      chordTolerance: SAG * geometry.tolerance,
       ids: part.bodies,
       work: workOf(record),
     });
@@ -66,11 +68,16 @@ export async function mapGrowth(
   return done({ positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles), growth: Float32Array.from(growth), greatest });
 }
 
-const closedBody = (body: SampledBody, closeBelow: number): TriMesh => {
-  const exact = computeExactGeometry(body);
-  const planeOf = (face: number) => ((s) => (s.kind === 'plane' ? s.normal : undefined))(body.surfaces[face]);
-  return closeBelow > 0 ? closeOpenings(exact.mesh, exact.faceOf, planeOf, closeBelow).mesh : exact.mesh;
-};
+// The body as it was sampled, with its openings closed as in its wrap.
+function closedBody(body: SampledBody, closeBelow: number): TriMesh {
+  const { mesh, kept } = weldWith(body.mesh);
+  return closeOpenings(
+    mesh,
+    kept.map((t) => faceOfTriangle(body, t)),
+    body,
+    closeBelow,
+  ).mesh;
+}
 
 // Each triangle as a grid of places with n steps along its sides.
 function eachGrid({ positions: p, triangles: t }: TriMesh, spacing: number, visit: (places: number[], n: number) => void): void {

@@ -12,7 +12,7 @@ import {
 } from '#core/envelope';
 import { failed, type Result, done } from '#core/issues';
 import { type Kernel, type ModelWork, type SampledBody, sampleModelFile } from '#core/kernel';
-import type { Frame } from '#core/math';
+import { ENCLOSURE_SLACK, type Frame } from '#core/math';
 import { joinMeshes, type TriMesh, triangleCount, meshVolume, weld, writeStl } from '#core/mesh';
 import { type OuterProfile, validateProfile } from '#core/outline';
 import { DEFAULT_CLOSE_BELOW } from '#core/records';
@@ -95,8 +95,7 @@ export async function makeGeometry(kernel: Kernel, request: GeometryRequest): Pr
   const parts = made.value;
   report(0.97, 'Finishing');
   const mesh = joinMeshes(parts.map((p) => p.mesh));
-  const weight = parts.map((p) => triangleCount(p.mesh));
-  const whole = weight.reduce((a, b) => a + b, 0) || 1;
+  const area = parts.reduce((a, p) => a + p.proof.area, 0) || 1;
   return done({
     parts,
     mesh,
@@ -109,7 +108,7 @@ export async function makeGeometry(kernel: Kernel, request: GeometryRequest): Pr
     volumeOut: meshVolume(mesh),
     growth: {
       min: Math.min(...parts.map((p) => p.growth.min)),
-      mean: parts.reduce((s, p, i) => s + (p.growth.mean * weight[i]) / whole, 0),
+      mean: parts.reduce((s, p) => s + (p.growth.mean * p.proof.area) / area, 0),
       max: Math.max(...parts.map((p) => p.growth.max)),
     },
     closed: parts.every((p) => p.proof.closed),
@@ -124,7 +123,8 @@ class Maker {
   private readonly kernel: Kernel;
   private readonly request: GeometryRequest;
   private readonly report: Report;
-  private readonly sampled = new Map<string, SampledBody[]>();
+  /** By chord tolerance and body. */
+  private readonly sampled = new Map<string, SampledBody>();
   private readonly axis: Axis;
 
   constructor(kernel: Kernel, request: GeometryRequest, report: Report) {
@@ -165,7 +165,7 @@ class Maker {
       const wrap = await this.part([body], 'wrap', step);
       // A body that cannot be wrapped (it is open) stays what it is.
       each.push(
-        wrap.ok && wrap.value.growth.min >= -1e-6 && triangleCount(wrap.value.mesh) < triangleCount(exact.value.mesh)
+        wrap.ok && wrap.value.growth.min >= -ENCLOSURE_SLACK && triangleCount(wrap.value.mesh) < triangleCount(exact.value.mesh)
           ? chosen(wrap.value, exact.value)
           : exact.value,
       );
@@ -212,14 +212,17 @@ class Maker {
     return done({ bodies, mode, mesh, ...(faceStart ? { faceStart } : {}), ...(profile ? { profile } : {}), trianglesIn, growth, proof, why });
   }
 
+  // Reading the file costs more than sampling a body: what a mode begins with is sampled for all bodies at once, a finer retry for its own.
   private async sample(ids: readonly string[], chordTolerance: number, report: Report): Promise<Result<SampledBody[]>> {
-    const key = `${chordTolerance} ${ids.join()}`;
-    const known = this.sampled.get(key);
-    if (known) return done(known);
-    const { bytes, file, work } = this.request;
-    const made = await sampleModelFile(this.kernel, bytes, file, { chordTolerance, ids, work, onProgress: report });
-    if (made.ok) this.sampled.set(key, made.value);
-    return made;
+    const { bytes, file, work, bodies, tolerance } = this.request;
+    const key = (id: string) => `${chordTolerance} ${id}`;
+    if (ids.some((id) => !this.sampled.has(key(id)))) {
+      const isFirst = Object.values(CHORDS).some((share) => chordTolerance === tolerance * share);
+      const made = await sampleModelFile(this.kernel, bytes, file, { chordTolerance, ids: isFirst ? bodies : ids, work, onProgress: report });
+      if (!made.ok) return made;
+      for (const body of made.value) this.sampled.set(key(body.id), body);
+    }
+    return done(ids.map((id) => this.sampled.get(key(id)) as SampledBody));
   }
 }
 

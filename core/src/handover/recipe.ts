@@ -231,7 +231,9 @@ const partRecord = ({ bodies, mode, mesh, growth, proof, why }: GeometryPart): G
   samples: proof.samples,
   leastAt: proof.leastAt,
   greatestAt: proof.greatestAt,
+  area: proof.area,
   histogram: [...proof.histogram],
+  histogramTo: proof.greatest,
   why,
 });
 

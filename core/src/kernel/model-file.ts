@@ -105,5 +105,6 @@ function sampleMesh(model: Model, id: string): SampledBody {
     points: new Float64Array(0),
     pointTriangle: new Uint32Array(0),
     skin,
+    skinEdges: skin.length,
   };
 }

@@ -28,6 +28,8 @@ export interface SampledBody {
    * a border triangle the surface may reach beyond the trimmed face), and points of the true edges.
    */
   readonly skin: Float64Array;
+  /** Where in `skin` the points of the edges begin. */
+  readonly skinEdges: number;
 }
 
 // Where on each triangle the true face is looked up, as weights of its corners: the middles of the sides and the
@@ -106,6 +108,7 @@ export function sampleBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: str
         }
       });
     });
+    const skinEdges = skin.length;
     pushEdgePoints(oc, solid, skin);
     const properties = own(new oc.GProp_GProps());
     oc.BRepGProp.VolumeProperties(solid, properties, 1e-9, true, true);
@@ -118,6 +121,7 @@ export function sampleBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: str
       points: Float64Array.from(points),
       pointTriangle: Uint32Array.from(pointTriangle),
       skin: Float64Array.from(skin),
+      skinEdges,
     };
   });
 }

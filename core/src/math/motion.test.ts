@@ -1,6 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import {
+  axisAngleOf,
   bringFrame,
   compose,
   distance,
@@ -88,5 +89,23 @@ describe('frames', () => {
         near(moved.x, b.x);
       }),
     );
+  });
+});
+
+describe('axis and angle', () => {
+  it('give the turn back, also of half a turn and of none', () => {
+    fc.assert(
+      fc.property(motion, point, (m, p) => {
+        const { axis, angleRad } = axisAngleOf(m);
+        expect(distance(turn(rotationAbout([0, 0, 0], axis, angleRad), p), turn(m, p))).toBeLessThan(1e-5);
+      }),
+      { seed: 5, numRuns: 300 },
+    );
+    for (const axis of [normalize([1, 2, -3]), normalize([0, 0, 1]), normalize([-1, 0, 1])]) {
+      const half = axisAngleOf(rotationAbout([0, 0, 0], axis, Math.PI));
+      expect(half.angleRad).toBeCloseTo(Math.PI, 9);
+      expect(Math.abs(half.axis[0] * axis[0] + half.axis[1] * axis[1] + half.axis[2] * axis[2])).toBeCloseTo(1, 9);
+    }
+    expect(axisAngleOf(translation([1, 2, 3])).angleRad).toBe(0);
   });
 });

@@ -88,8 +88,7 @@ export interface Model {
 }
 
 /** The face that a triangle belongs to (binary search in the face table). */
-export function faceOfTriangle(body: BodyGeometry, triangle: number): number {
-  const { faceStart } = body;
+export function faceOfTriangle({ faceStart }: Pick<BodyGeometry, 'faceStart'>, triangle: number): number {
   let [low, high] = [0, faceStart.length - 1];
   while (low + 1 < high) {
     const mid = (low + high) >> 1;

@@ -12,6 +12,8 @@ export interface CutPlace {
 
 // mm. How far the prism goes beyond the faces, so that it never runs along them.
 const BEYOND = 0.02;
+// mm2. A flat face seen along itself, with the rounding of its corners.
+const SLIVER = 1e-3;
 // What a rake face alone is cut off with, as a share of its width: about what an insert is thick.
 const USUAL_DEPTH = 0.35;
 
@@ -35,14 +37,15 @@ export function cutAroundFaces(body: BodyGeometry, faces: readonly number[], up?
       high = Math.max(high, dot(p, frame.z));
     }
   const hull = convexHull(flat);
-  if (hull.length < 3) return undefined;
+  const area = hull.reduce((s, p, i) => s + crossOf(p, hull[(i + 1) % hull.length]), 0) / 2;
+  if (hull.length < 3 || area < SLIVER) return undefined;
   const middle = [0, 1].map((k) => hull.reduce((s, p) => s + p[k], 0) / hull.length);
   const outline = hull.map(([u, v]): [number, number] => {
     const [du, dv] = [u - middle[0], v - middle[1]];
     const grown = 1 + BEYOND / Math.hypot(du, dv);
     return [middle[0] + du * grown, middle[1] + dv * grown];
   });
-  const width = Math.sqrt(hull.reduce((s, p, i) => s + crossOf(p, hull[(i + 1) % hull.length]), 0) / 2);
+  const width = Math.sqrt(area);
   const depth = high - low < 0.05 * width ? USUAL_DEPTH * width : 0;
   return { body: body.id, frame, outline, from: low - depth - BEYOND, to: high + BEYOND };
 }

@@ -4,4 +4,4 @@ export * from './migrate.ts';
 export * from './schemas.ts';
 export * from './package-file.ts';
 export { sampleComponent } from './sample-component.ts';
-export { isSameWork, withModel, withMoves, withUnitScale } from './rework.ts';
+export { isSameWork, withCuts, withModel, withMoves, withUnitScale } from './rework.ts';

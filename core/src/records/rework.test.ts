@@ -1,6 +1,17 @@
 import { describe, expect, it } from '@jest/globals';
-import { type ComponentRecord, isSameWork, type ModelSummary, posedFromFile, sampleComponent, virtualTipOf, withModel, withUnitScale } from './index.ts';
-import { distance, move, scale, type Vec3 } from '#core/math';
+import {
+  type ComponentRecord,
+  isSameWork,
+  type ModelSummary,
+  posedFromFile,
+  sampleComponent,
+  virtualTipOf,
+  withCuts,
+  withModel,
+  withMoves,
+  withUnitScale,
+} from './index.ts';
+import { compose, distance, move, rotationAbout, scale, translation, type Vec3 } from '#core/math';
 
 const frame = { origin: [1, 2, 3] as Vec3, z: [0, 0, 1] as Vec3, x: [1, 0, 0] as Vec3 };
 const cut = (id: string, body = 'b1') => ({
@@ -104,5 +115,74 @@ describe('a model that was made anew', () => {
     expect(isSameWork(marked, other)).toBe(true);
     expect(isSameWork(marked, withUnitScale(marked, 25.4))).toBe(false);
     expect(isSameWork(marked, { ...marked, cuts: [cut('k2')] })).toBe(false);
+  });
+});
+
+describe('bodies that are added', () => {
+  const move1 = (id: string, body: string) => ({ id, body, step: { id, kind: 'move' as const, by: [0, 0, 1] as Vec3, note: '' } });
+  // Two vendor bodies, two cuts (b3, b4), an insert (b5).
+  const added: ComponentRecord = {
+    ...marked,
+    cuts: [cut('k1'), { ...cut('k2'), body: 'b3' }],
+    inserts: [{ id: 'n1', designation: 'CNMG 120408', frame, replaces: 'b2' }],
+    bodies: ['b1', 'b2', 'b3', 'b4', 'b5'].map((id) => ({ id, name: id, role: 'cutting' as const, hidden: false })),
+    moves: [move1('m3', 'b3'), move1('m4', 'b4'), move1('m5', 'b5')],
+    faceColours: [{ id: 'f5', body: 'b5', faces: [0], colour: '#abcdef' }],
+  };
+  it('keep what was said of them under their new numbers when a cut is added', () => {
+    const after = withCuts(added, [...added.cuts, cut('k3')]);
+    expect(after.bodies.map((b) => [b.id, b.name])).toEqual([
+      ['b1', 'b1'],
+      ['b2', 'b2'],
+      ['b3', 'b3'],
+      ['b4', 'b4'],
+      ['b6', 'b5'],
+    ]);
+    expect(after.moves.map((m) => [m.id, m.body])).toEqual([
+      ['m3', 'b3'],
+      ['m4', 'b4'],
+      ['m5', 'b6'],
+    ]);
+    expect(after.faceColours[0].body).toBe('b6');
+    const opened = withModel(after, added, made(6), 'b'.repeat(64));
+    expect(opened.bodies.map((b) => b.name)).toEqual(['b1', 'b2', 'b3', 'b4', 'body 5', 'b5']);
+  });
+  it('lose it with the cut that made them, and those cut off from them with it', () => {
+    const after = withCuts(added, [added.cuts[1]]);
+    // The second cut was of a body that is not there any more.
+    expect(after.cuts).toEqual([]);
+    const second = withCuts(added, [added.cuts[0]]);
+    expect(second.bodies.map((b) => [b.id, b.name])).toEqual([
+      ['b1', 'b1'],
+      ['b2', 'b2'],
+      ['b3', 'b3'],
+      ['b4', 'b5'],
+    ]);
+    expect(second.moves.map((m) => m.id)).toEqual(['m3', 'm5']);
+  });
+});
+
+describe('bodies that are moved', () => {
+  const tip = { ...marked.tips[0], towards: [1, 0, 0] as Vec3, rake: [0, 1, 0] as Vec3 };
+  const turned = {
+    id: 'm1',
+    body: 'b2',
+    step: { id: 's', kind: 'rotate' as const, point: [1, 1, 1] as Vec3, axis: [0, 1, 0] as Vec3, angleDeg: 90, note: '' },
+  };
+  const shifted = { id: 'm2', body: 'b2', step: { id: 't', kind: 'move' as const, by: [0, 5, 0] as Vec3, note: '' } };
+  it('take the tips on them along; others stay', () => {
+    const record = { ...marked, tips: [tip, { ...tip, id: 't2' }] };
+    const after = withMoves(record, [turned, shifted], { t1: 'b2', t2: undefined });
+    const motion = compose(translation([0, 5, 0]), rotationAbout([1, 1, 1], [0, 1, 0], Math.PI / 2));
+    expect(distance(after.tips[0].noseCentre, move(motion, tip.noseCentre))).toBeLessThan(1e-12);
+    expect(distance(after.tips[0].towards ?? [9, 9, 9], [0, 0, -1])).toBeLessThan(1e-12);
+    expect(after.tips[0].corner).toEqual({ x: 0, z: -1 });
+    expect(after.tips[1]).toEqual(record.tips[1]);
+  });
+  it('and back: a step that is edited or removed moves the tip by the difference', () => {
+    const there = withMoves({ ...marked, tips: [tip] }, [turned, shifted], { t1: 'b2' });
+    const less = withMoves(there, [shifted], { t1: 'b2' });
+    expect(distance(less.tips[0].noseCentre, [5, 5, 40])).toBeLessThan(1e-9);
+    expect(distance(withMoves(less, [], { t1: 'b2' }).tips[0].noseCentre, tip.noseCentre)).toBeLessThan(1e-9);
   });
 });

@@ -49,6 +49,54 @@ export function withModel(record: ComponentRecord, before: Pick<ComponentRecord,
 }
 
 /**
+ * A record with other cuts. Bodies that were added are numbered after the vendor's, cuts before inserts: what is said of them goes with them to
+ * their new numbers, and what was said of a body that is not cut off any more goes.
+ */
+export function withCuts(record: ComponentRecord, cuts: readonly CutRecord[]): ComponentRecord {
+  const vendor = record.bodies.length - record.cuts.length - record.inserts.length;
+  const renumbered = (body: string): string | undefined => {
+    const index = Number(body.slice(1)) - 1 - vendor;
+    if (index < 0) return body;
+    if (index >= record.cuts.length) return `b${vendor + cuts.length + (index - record.cuts.length) + 1}`;
+    const still = cuts.findIndex((c) => c.id === record.cuts[index].id);
+    return still < 0 ? undefined : `b${vendor + still + 1}`;
+  };
+  const kept = <T>(list: readonly T[], get: (item: T) => string, set: (item: T, body: string) => T): T[] =>
+    list.flatMap((item) => {
+      const body = renumbered(get(item));
+      return body === undefined ? [] : [set(item, body)];
+    });
+  return {
+    ...record,
+    cuts: kept(
+      cuts,
+      (c) => c.body,
+      (c, body) => ({ ...c, body }),
+    ),
+    inserts: kept(
+      record.inserts,
+      (n) => n.replaces,
+      (n, replaces) => ({ ...n, replaces }),
+    ),
+    bodies: kept(
+      record.bodies,
+      (b) => b.id,
+      (b, id) => ({ ...b, id }),
+    ),
+    moves: kept(
+      record.moves,
+      (m) => m.body,
+      (m, body) => ({ ...m, body }),
+    ),
+    faceColours: kept(
+      record.faceColours,
+      (c) => c.body,
+      (c, body) => ({ ...c, body }),
+    ),
+  };
+}
+
+/**
  * A record whose bodies are brought to other places: tips that were marked on a body go with it. `bodyOfTip` says which body a tip is on, by
  * the tip's id; tips on none stay.
  */

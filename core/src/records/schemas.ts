@@ -87,8 +87,11 @@ export const geometryPartSchema = z.object({
   samples: z.number().int(),
   leastAt: vec3Schema,
   greatestAt: vec3Schema,
-  /** Share of its area by growth, from 0 to the greatest in equal steps. */
+  /** mm2. */
+  area: z.number(),
+  /** Share of its area by growth, in equal steps from 0 to `histogramTo` mm: the greatest that the proof has seen. */
   histogram: z.array(z.number()),
+  histogramTo: z.number(),
   why: z.string().max(400),
 });
 export type GeometryPartRecord = z.infer<typeof geometryPartSchema>;

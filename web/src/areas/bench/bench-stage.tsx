@@ -1,9 +1,9 @@
 import { SegmentedControl } from '@mantine/core';
 import { useCallback, useMemo, useState } from 'react';
-import { IDENTITY, move, moveFrame, turn } from '#core/math';
+import { ENCLOSURE_SLACK, IDENTITY, move, moveFrame, turn } from '#core/math';
 import type { Model } from '#core/mesh';
 import { type FaceRef, findMistakes, type Mistake, type Reading } from '#core/reading';
-import { type ComponentRecord, freshGeometry, mountFrameOf, posedFromFile, programmedPointOf, virtualTipOf, withMount } from '#core/records';
+import { type ComponentRecord, freshGeometry, GEOMETRY_TARGETS, mountFrameOf, posedFromFile, programmedPointOf, virtualTipOf, withMount } from '#core/records';
 import { sayConnection } from '#core/standards';
 import { formatLength } from '#core/units';
 import { WorkLayout } from '../../app/work-layout.tsx';
@@ -106,14 +106,22 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
     () => findMistakes({ mount, seats, tips, bodies, componentKind }, model, said),
     [mount, seats, tips, bodies, componentKind, model, said],
   );
+  const cutIns = useMemo(
+    () =>
+      GEOMETRY_TARGETS.flatMap((t) => freshGeometry(record, t)?.parts ?? [])
+        .filter((p) => p.growth.min < -ENCLOSURE_SLACK)
+        .map((p) => p.leastAt),
+    [record],
+  );
   const marks = useMemo(
     (): StageMark[] => [
       ...(seen?.point && !seen.frame
         ? [{ key: 'preview', at: move(posed, seen.point), ...(seen.direction ? { direction: turn(posed, seen.direction) } : {}) }]
         : []),
+      ...cutIns.map((at) => ({ key: `cut ${at.join()}`, at: move(posed, at), label: 'geometry cuts in here', wrong: true })),
       ...mistakes.map((m) => ({ key: `${m.code} ${m.place.join()}`, at: move(posed, m.place), label: MISTAKE_WORDS[m.code], wrong: true })),
     ],
-    [seen, posed, mistakes],
+    [seen, posed, mistakes, cutIns],
   );
   const stageTips = useMemo(
     () =>

@@ -1,5 +1,6 @@
 import { Button, Group, SegmentedControl, Select, Table } from '@mantine/core';
 import { lazy, Suspense, useState } from 'react';
+import { ENCLOSURE_SLACK } from '#core/math';
 import {
   bodiesFor,
   type ComponentRecord,
@@ -61,8 +62,9 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
   const changed =
     made !== undefined &&
     JSON.stringify([made.mode, made.tolerance, made.closeBelow, made.overrides]) !== JSON.stringify([mode, tolerance, closeBelow, overrides]);
-  const inside = made !== undefined && made.growth.min < -1e-6;
-  const state = inside || (made && !made.closed) ? 'fail' : made ? 'set' : stale ? 'warn' : 'missing';
+  const inside = made !== undefined && made.growth.min < -ENCLOSURE_SLACK;
+  const isOver = made !== undefined && made.growth.max > made.tolerance;
+  const state = inside || (made && !made.closed) ? 'fail' : isOver || stale ? 'warn' : made ? 'set' : 'missing';
   const mm = (v: number) => formatLength(v, unit);
   return (
     <LedgerEntry
@@ -71,7 +73,7 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
       value={made ? `${made.trianglesOut.toLocaleString('en')} tri` : undefined}
       note={
         made
-          ? `growth ${mm(made.growth.min)} to ${mm(made.growth.max)} · ${made.closed ? 'closed' : 'NOT closed'} · ${inside ? 'cuts into the tool' : 'never inside'}`
+          ? `growth ${mm(made.growth.min)} to ${mm(made.growth.max)} · ${made.closed ? 'closed' : 'NOT closed'} · ${inside ? 'cuts into the tool' : 'never inside'}${isOver ? ' · over the tolerance' : ''}`
           : stale
             ? 'out of date: bodies, mount or source changed since'
             : 'not made yet'

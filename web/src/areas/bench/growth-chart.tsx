@@ -6,14 +6,14 @@ import { formatLength, type LengthUnit } from '#core/units';
 /** Share of the made surface by how far it stands outside the tool, over all parts. */
 export default function GrowthChart({ parts, unit }: { parts: readonly GeometryPartRecord[]; unit: LengthUnit }) {
   const bins = parts[0]?.histogram.length ?? 0;
-  const greatest = Math.max(...parts.map((p) => p.growth.max));
-  const whole = parts.reduce((n, p) => n + p.triangles, 0);
+  const greatest = Math.max(...parts.map((p) => p.histogramTo));
+  const area = parts.reduce((a, p) => a + p.area, 0);
   const rows = Array.from({ length: bins }, (_, i) => ({ growth: roundTo(((i + 0.5) * greatest) / bins, 4), share: 0 }));
   for (const p of parts)
     p.histogram.forEach((share, i) => {
       // A part with less growth fills the lower bins.
-      const at = greatest > 0 ? Math.min(bins - 1, Math.floor((((i + 0.5) * p.growth.max) / bins / greatest) * bins)) : 0;
-      rows[at].share += (100 * share * p.triangles) / whole;
+      const at = greatest > 0 ? Math.min(bins - 1, Math.floor(((i + 0.5) * p.histogramTo) / greatest)) : 0;
+      rows[at].share += (100 * share * p.area) / area;
     });
   return (
     <div className="bore-chart">

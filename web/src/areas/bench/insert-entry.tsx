@@ -10,6 +10,11 @@ import { NumberField } from '../../common/number-field.tsx';
 import { editMove, firstCorner, type InsertNudge, nudgeInsert, removeInsert, removeMove, replaceInsert } from './body-moves.ts';
 import { LedgerEntry } from './ledger-entry.tsx';
 
+const NUDGES = [
+  { key: 'raise', kind: 'length', label: 'Raise' },
+  { key: 'turnDeg', kind: 'angle', label: 'Turn' },
+  { key: 'tiltDeg', kind: 'angle', label: 'Tilt' },
+] as const;
 const STILL: InsertNudge = { raise: 0, turnDeg: 0, tiltDeg: 0 };
 
 /** The insert in its pocket: moved by typed amounts or by pairs of picks, or replaced by the nominal one of a designation. */
@@ -50,32 +55,21 @@ export function InsertEntry({ record, model, unit }: { record: ComponentRecord; 
       ))}
       {isSeparate && (
         <div className="triple with-button">
-          <NumberField
-            kind="length"
-            unit={unit}
-            label="Raise"
-            aria-label="Raise the insert by"
-            value={nudge.raise}
-            onCommit={(raise) => setNudge({ ...nudge, raise })}
-          />
-          <NumberField
-            kind="angle"
-            label="Turn"
-            aria-label="Turn the insert by"
-            value={nudge.turnDeg}
-            onCommit={(turnDeg) => setNudge({ ...nudge, turnDeg })}
-          />
-          <NumberField
-            kind="angle"
-            label="Tilt"
-            aria-label="Tilt the insert by"
-            value={nudge.tiltDeg}
-            onCommit={(tiltDeg) => setNudge({ ...nudge, tiltDeg })}
-          />
+          {NUDGES.map(({ key, kind, label }) => (
+            <NumberField
+              key={key}
+              kind={kind}
+              unit={unit}
+              label={label}
+              aria-label={`${label} the insert by`}
+              value={nudge[key]}
+              onCommit={(v) => setNudge({ ...nudge, [key]: v })}
+            />
+          ))}
           <Button
             size="xs"
             variant="default"
-            disabled={nudge.raise === 0 && nudge.turnDeg === 0 && nudge.tiltDeg === 0}
+            disabled={NUDGES.every(({ key }) => nudge[key] === 0)}
             title="Up out of its rake face; about its normal; about the leading edge"
             onClick={() => void nudgeInsert(record, model, corner, nudge).then((ok) => ok && setNudge(STILL))}
           >

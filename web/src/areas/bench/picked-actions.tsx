@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import { locate } from '#core/assembly';
 import { type BodyGeometry, type Model, neighbourFaces, smoothNeighbours, withoutRim } from '#core/mesh';
 import { cutAroundFaces } from '#core/reading';
-import type { ComponentRecord } from '#core/records';
+import { type ComponentRecord, withCuts } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { newId } from '../../common/new-id.ts';
 import { type PickRef, samePick } from '../../scene/picks.ts';
@@ -83,7 +83,7 @@ export function FaceActions({ record, model, picks, setPicks }: ActionProps) {
           title="The picked faces, and the material between them, become a body of their own"
           onClick={() => {
             const cut = { id: newId(), note: `around ${faces.length === 1 ? 'a face' : `${faces.length} faces`}`, ...place };
-            void reworkComponent(record.id, `Cut: ${cut.note}`, (r) => ({ ...r, cuts: [...r.cuts, cut] }));
+            void reworkComponent(record.id, `Cut: ${cut.note}`, (r) => withCuts(r, [...r.cuts, cut]));
           }}
         >
           Cut off around {faces.length === 1 ? 'it' : 'them'}

@@ -2,7 +2,7 @@ import { Button, Group, Select } from '@mantine/core';
 import { useState } from 'react';
 import { addScaled, type Frame, fromZAndX, move, frameFromWorld, roundTo } from '#core/math';
 import type { FaceRef, Reading } from '#core/reading';
-import { type ComponentRecord, type CutRecord, mountFrameOf, withUnitScale } from '#core/records';
+import { type ComponentRecord, type CutRecord, mountFrameOf, withCuts, withUnitScale } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../common/number-field.tsx';
 import { newId } from '../../common/new-id.ts';
@@ -70,7 +70,7 @@ export function SplitEntry({
   const body = found?.body ?? record.bodies[0].id;
   const cut = (c: Omit<CutRecord, 'id' | 'body'>) => {
     const made = { id: newId(), body, ...c };
-    void reworkComponent(record.id, `Cut: ${c.note}`, (r) => ({ ...r, cuts: [...r.cuts, made] }));
+    void reworkComponent(record.id, `Cut: ${c.note}`, (r) => withCuts(r, [...r.cuts, made]));
   };
   const byLength = () => {
     if (!place) return;
@@ -111,7 +111,14 @@ export function SplitEntry({
             variant="subtle"
             color="gray"
             aria-label={`Remove the cut ${c.note}`}
-            onClick={() => void reworkComponent(record.id, 'Removed a cut', (r) => ({ ...r, cuts: r.cuts.filter((o) => o.id !== c.id) }))}
+            onClick={() =>
+              void reworkComponent(record.id, 'Removed a cut', (r) =>
+                withCuts(
+                  r,
+                  r.cuts.filter((o) => o.id !== c.id),
+                ),
+              )
+            }
           >
             Remove
           </Button>
