@@ -89,7 +89,10 @@ test('a sense of the spindle that the insert does not cut with is said', async (
   await chooseFile(page, corpus('turning-10.step'));
   await onBench(page, 'turning-10.step');
   await acceptAll(page);
-  const hand = (await entry(page, 'Facts').innerText()).includes('right') ? 'right' : 'left';
+  // The facts come after the marks are taken.
+  const facts = entry(page, 'Facts');
+  await expect(facts).toContainText(/M[34] towards the chuck/, { timeout: 60_000 });
+  const hand = (await facts.innerText()).includes('M3 towards the chuck') ? 'right' : 'left';
   await entry(page, 'Tip').getByRole('button', { name: 'Edit Tip' }).click();
   await choose(page, 'runs with', hand === 'right' ? 'M4, towards the chuck' : 'M3, towards the chuck');
   await expect(page.getByRole('alert').first()).toContainText('upside down');
