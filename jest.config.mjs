@@ -4,7 +4,7 @@ export default {
   testMatch: ['**/*.test.ts'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: { '^.+\\.tsx?$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'es6' } }] },
-  // One process: V8 shares the compiled kernel between the test files.
-  maxWorkers: 1,
+  // Two processes for two cores; within each, V8 shares the compiled kernel between the test files.
+  maxWorkers: 2,
   testTimeout: 120_000,
 };

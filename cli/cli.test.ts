@@ -3,23 +3,30 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from '@jest/globals';
+import { answer } from './commands.ts';
+import { program } from './program.ts';
 
 const root = join(import.meta.dirname, '..');
 const out = mkdtempSync(join(tmpdir(), 'ruota-cli-'));
 const models = join(root, 'demo/models');
 
-function ruota(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['--import', 'tsx', 'cli/main.ts', ...args], {
-    cwd: root,
-    encoding: 'utf8',
-    env: { ...process.env, NODE_OPTIONS: '' },
-  });
-  return { status, stdout, stderr, json: () => JSON.parse(stdout) as Record<string, never> };
+/** The program in this process, where the kernel is loaded once for all tests. */
+async function ruota(...args: string[]) {
+  const [out, err]: string[][] = [[], []];
+  const status = await program(args, { out: (line) => out.push(line), err: (line) => err.push(line), progress: () => undefined }, answer);
+  const stdout = out.join('\n');
+  return { status, stdout, stderr: err.join('\n'), json: () => JSON.parse(stdout) as Record<string, never> };
+}
+
+/** The program as a shell starts it. */
+function started(...args: string[]) {
+  const env = { ...process.env, NODE_OPTIONS: '' };
+  return spawnSync(process.execPath, ['--import', 'tsx', 'cli/main.ts', ...args], { cwd: root, encoding: 'utf8', env });
 }
 
 describe('inspect', () => {
-  it('tells unit, bodies and numbers as the contract says', () => {
-    const r = ruota('inspect', join(models, 'hub-bore-bar-16-inch.step'), '--json');
+  it('tells unit, bodies and numbers as the contract says', async () => {
+    const r = await ruota('inspect', join(models, 'hub-bore-bar-16-inch.step'), '--json');
     expect(r.status).toBe(0);
     const result = r.json() as unknown as { format: string; unit: string; unitScale: number; bodies: Record<string, unknown>[] };
     expect(result).toMatchObject({ format: 'step', unit: 'inch', unitScale: 25.4 });
@@ -34,14 +41,14 @@ describe('inspect', () => {
     const insert = (((rhombus - roundings) * (1 + foot + foot * foot)) / 3) * 2.38 - Math.PI * 1.4 ** 2 * 2.38;
     expect(Math.abs(Number(result.bodies[1].volume) / insert - 1)).toBeLessThan(0.12);
   });
-  it('reads as a table without --json', () => {
-    expect(ruota('inspect', join(models, 'sleeve-32-16.step')).stdout).toMatch(/sleeve-32-16\.step: step, mm/);
+  it('reads as a table without --json', async () => {
+    expect((await ruota('inspect', join(models, 'sleeve-32-16.step'))).stdout).toMatch(/sleeve-32-16\.step: step, mm/);
   });
 });
 
 describe('propose', () => {
-  it('reads the boring bar as the contract says', () => {
-    const r = ruota('propose', join(models, 'hub-bore-bar-16-inch.step'), '--json');
+  it('reads the boring bar as the contract says', async () => {
+    const r = await ruota('propose', join(models, 'hub-bore-bar-16-inch.step'), '--json');
     expect(r.status).toBe(0);
     const result = r.json() as unknown as { tips: Record<string, unknown>[] };
     expect(result).toMatchObject({
@@ -55,29 +62,34 @@ describe('propose', () => {
 });
 
 describe('meshes and designations', () => {
-  it('an STL is inspected and read like a STEP file', () => {
+  it('an STL is inspected and read like a STEP file', async () => {
     const file = join(root, 'demo/corpus/models/boring-5.stl');
-    expect(ruota('inspect', file, '--json').json()).toMatchObject({
+    expect((await ruota('inspect', file, '--json')).json()).toMatchObject({
       format: 'stl',
       unit: 'mm',
       bodies: [{ closed: true }, { closed: true }, { closed: true }],
     });
-    const read = ruota('propose', file, '--json').json() as unknown as { tips: object[] };
+    const read = (await ruota('propose', file, '--json')).json() as unknown as { tips: object[] };
     expect(read).toMatchObject({ kind: 'boring', mount: { connection: { standard: 'cylindrical' } }, tips: [{ enteringAngle: 95 }] });
     expect(Object.keys(read.tips[0])).not.toContain('faces');
   });
-  it('a designation is told field by field, also with blanks; another word is refused', () => {
-    expect(ruota('designation', 'DCLNL', '2525M12', '--json').json()).toMatchObject({ standard: 'ISO 5608', hand: 'left', enteringAngle: 95, toolLength: 150 });
-    expect(ruota('designation', 'CNMG120408').stdout).toMatch(/nose radius RE\s+0\.8 mm/);
-    expect(ruota('designation', 'hub-special')).toMatchObject({ status: 3, stdout: '' });
-    expect(ruota('designation').status).toBe(2);
+  it('a designation is told field by field, also with blanks; another word is refused', async () => {
+    expect((await ruota('designation', 'DCLNL', '2525M12', '--json')).json()).toMatchObject({
+      standard: 'ISO 5608',
+      hand: 'left',
+      enteringAngle: 95,
+      toolLength: 150,
+    });
+    expect((await ruota('designation', 'CNMG120408')).stdout).toMatch(/nose radius RE\s+0\.8 mm/);
+    expect(await ruota('designation', 'hub-special')).toMatchObject({ status: 3, stdout: '' });
+    expect((await ruota('designation')).status).toBe(2);
   });
 });
 
 describe('envelope', () => {
-  it('revolved: closed, never inside, as STL, with its profile', () => {
+  it('revolved: closed, never inside, as STL, with its profile', async () => {
     const file = join(out, 'sleeve.stl');
-    const r = ruota(
+    const r = await ruota(
       'envelope',
       join(models, 'sleeve-32-16.step'),
       '--mode',
@@ -109,7 +121,7 @@ describe('envelope', () => {
 });
 
 describe('assemble and verify', () => {
-  it('writes a package whose checks all hold', () => {
+  it('writes a package whose checks all hold', async () => {
     // The sleeve with the bar of the demo, 18 + 150 - 80.
     const demo = JSON.parse(readFileSync(join(root, 'demo/hub-station.json'), 'utf8')) as { components: { key: string; file: string }[] };
     const components = demo.components
@@ -121,27 +133,37 @@ describe('assemble and verify', () => {
     ];
     const recipe = join(out, 'recipe.json');
     writeFileSync(recipe, JSON.stringify({ name: 'Bar in sleeve', components, pieces }));
-    const made = ruota('assemble', recipe, '--out', out, '--json');
+    const made = await ruota('assemble', recipe, '--out', out, '--json');
     const result = made.json() as unknown as { gaugeLength: number; tips: { L: number; Q: number; Y: number }[]; package: string };
     expect(made.status).toBe(0);
     expect(result.gaugeLength).toBeCloseTo(88, 6);
     expect(result.tips).toMatchObject([{ Q: 11, Y: 0 }]);
-    const verified = ruota('verify', result.package, '--json');
+    const verified = await ruota('verify', result.package, '--json');
     expect(verified.status).toBe(0);
     // One byte of one file changed: it does not open.
     const bytes = readFileSync(result.package);
     bytes[Math.floor(bytes.length / 2)] ^= 255;
     const bad = join(out, 'bad.zip');
     writeFileSync(bad, bytes);
-    const refused = ruota('verify', bad);
+    const refused = await ruota('verify', bad);
     expect(refused.status).toBe(3);
     expect(refused.stderr).not.toMatch(/\n\s+at /);
   });
 });
 
 describe('envelope --mode plan', () => {
-  it('gives the outline of a turning tool as lines and arcs, never inside', () => {
-    const r = ruota('envelope', join(models, 'hub-face-holder-25.step'), '--mode', 'plan', '--tolerance', '0.05', '--out', join(out, 'plan.glb'), '--json');
+  it('gives the outline of a turning tool as lines and arcs, never inside', async () => {
+    const r = await ruota(
+      'envelope',
+      join(models, 'hub-face-holder-25.step'),
+      '--mode',
+      'plan',
+      '--tolerance',
+      '0.05',
+      '--out',
+      join(out, 'plan.glb'),
+      '--json',
+    );
     expect(r.status).toBe(0);
     const plan = JSON.parse(r.stdout) as { growth: { min: number; max: number }; closed: boolean; profile: { kind: string; from: number[]; to: number[] }[] };
     expect(plan.closed).toBe(true);
@@ -167,11 +189,25 @@ describe('what cannot be done', () => {
     [['envelope', 'x.step', '--mode', 'exact', '--tolerance', '-1', '--out', 'x.stl'], 2],
     [['inspect', 'there-is-none.step'], 3],
     [['verify', 'package.json'], 3],
-  ])('%j ends with %i, one sentence and no stack', (args, code) => {
-    const r = ruota(...args);
+  ])('%j ends with %i, one sentence and no stack', async (args, code) => {
+    const r = await ruota(...args);
     expect(r.status).toBe(code);
     expect(r.stdout).toBe('');
     expect(r.stderr.length).toBeGreaterThan(10);
     expect(r.stderr).not.toMatch(/\n\s+at /);
+  });
+});
+
+describe('as a shell starts it', () => {
+  it.each([
+    [['inspect', join(models, 'sleeve-32-16.step'), '--json'], 0],
+    [['fly'], 2],
+    [['inspect', 'there-is-none.step'], 3],
+  ])('%j ends with %i, and nothing else is on standard output', (args, code) => {
+    const { status, stdout, stderr } = started(...args);
+    expect(status).toBe(code);
+    if (code === 0) expect(JSON.parse(stdout)).toMatchObject({ format: 'step' });
+    else expect(stdout).toBe('');
+    expect(stderr).not.toMatch(/\n\s+at /);
   });
 });

@@ -3,7 +3,7 @@ import { basename, dirname, extname, join, resolve } from 'node:path';
 import { readFileSync } from 'node:fs';
 import { placeTips } from '#core/assembly';
 import { cookRecipe, type GeometryMode, makeGeometry, packAssembly, readRecipe, verifyPackage } from '#core/handover';
-import { IssueError, issue, say, unwrap } from '#core/issues';
+import { type Issue, IssueError, issue, say, unwrap } from '#core/issues';
 import { type FoundConnection, proposeReading, type ReadingKind } from '#core/reading';
 import { readDesignation, sayConnection } from '#core/standards';
 import { computePlanOutline, proveEnclosure } from '#core/envelope';
@@ -41,10 +41,23 @@ export interface CommandOutput {
   readonly checkFailed: boolean;
 }
 
+/** How a command ended. */
+export type Outcome = { kind: 'done'; output: CommandOutput } | { kind: 'failed'; issues: readonly Issue[] } | { kind: 'crashed'; text: string };
+
 type Say = (text: string) => void;
 
-/** Runs a command; throws an IssueError where its input cannot be used. */
-export async function runCommand(request: CommandRequest, progress: Say): Promise<CommandOutput> {
+/** Runs a command, whatever comes of it. */
+export async function answer(request: CommandRequest, progress: Say): Promise<Outcome> {
+  try {
+    return { kind: 'done', output: await runCommand(request, progress) };
+  } catch (error) {
+    if (error instanceof IssueError) return { kind: 'failed', issues: error.issues };
+    return { kind: 'crashed', text: error instanceof Error ? `${error.name}: ${error.message}` : String(error) };
+  }
+}
+
+// Throws an IssueError where its input cannot be used.
+async function runCommand(request: CommandRequest, progress: Say): Promise<CommandOutput> {
   if (request.command === 'designation') return designation(request.code);
   const bytes = await readInput(request.file);
   const kernel = await loadKernel();
