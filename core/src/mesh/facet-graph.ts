@@ -1,5 +1,6 @@
 import { cross, length, type Vec3 } from '#core/math';
 import { type Facets, facetNormal } from './facets.ts';
+import { distanceFrom, type Unfitted } from './fit-surfaces.ts';
 import { nextHalf } from './half-edges.ts';
 import type { TriMesh } from './tri-mesh.ts';
 
@@ -141,21 +142,23 @@ export class FacetGraph {
     return out;
   }
 
-  /** Packed corners of facets, each once. */
-  placesOf(facets: readonly number[]): Float64Array {
+  /** The largest distance of the facets' corners from a surface, mm. */
+  worstOf(facets: readonly number[], surface: Unfitted): number {
     const { start, list } = this.facets;
     const { triangles: t, positions: p } = this.mesh;
     this.met ??= new Uint32Array(p.length / 3);
     const visit = ++this.meeting;
-    const out: number[] = [];
+    let worst = 0;
     for (const f of facets)
-      for (let i = 3 * start[f]; i < 3 * start[f + 1]; i++) {
-        const v = t[3 * list[Math.floor(i / 3)] + (i % 3)];
-        if (this.met[v] === visit) continue;
-        this.met[v] = visit;
-        out.push(p[3 * v], p[3 * v + 1], p[3 * v + 2]);
-      }
-    return Float64Array.from(out);
+      for (let i = start[f]; i < start[f + 1]; i++)
+        for (let k = 0; k < 3; k++) {
+          const v = t[3 * list[i] + k];
+          if (this.met[v] === visit) continue;
+          this.met[v] = visit;
+          const d = Math.abs(distanceFrom(surface, p[3 * v], p[3 * v + 1], p[3 * v + 2]));
+          if (d > worst) worst = d;
+        }
+    return worst;
   }
 
   trianglesOf(facets: readonly number[]): Uint32Array {

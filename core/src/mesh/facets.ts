@@ -1,4 +1,5 @@
 import type { Vec3 } from '#core/math';
+import { orderBySize } from './order-by-size.ts';
 import type { TriMesh } from './tri-mesh.ts';
 
 /** Flat pieces of a mesh: neighbouring triangles in one plane, together. Triangles of facet f are list[start[f]] .. list[start[f + 1] - 1]. */
@@ -37,7 +38,7 @@ export function findFacets(mesh: TriMesh, partner: Int32Array, flat: number): Fa
   const { positions: p, triangles: t } = mesh;
   const count = t.length / 3;
   const { normal, area } = triangleNormals(mesh);
-  const order = Uint32Array.from({ length: count }, (_, i) => i).sort((a, b) => area[b] - area[a]);
+  const order = orderBySize(area);
   const of = new Int32Array(count).fill(-1);
   const list = new Uint32Array(count);
   const start: number[] = [0];

@@ -38,86 +38,38 @@ export function normalAt(s: Unfitted, p: Vec3): Vec3 {
 }
 const unitOr = (v: Vec3, other: Vec3): Vec3 => (Math.hypot(...v) > 1e-12 ? normalize(v) : other);
 
-/**
- * Whether a point lies within `tolerance` of the surface and a unit normal (packed at `at` in `normals`, times `sense`) leans from the
- * surface's own by less than `leanCos` says. One pass without vectors: this is the inner loop of growing faces.
- */
-export function liesOn(
-  s: Unfitted,
-  x: number,
-  y: number,
-  z: number,
-  tolerance: number,
-  normals: Float64Array,
-  at: number,
-  sense: number,
-  leanCos: number,
-): boolean {
-  const [ox, oy, oz] = s.origin;
-  const dx = x - ox;
-  const dy = y - oy;
-  const dz = z - oz;
-  const nx = normals[at];
-  const ny = normals[at + 1];
-  const nz = normals[at + 2];
-  if (s.kind === 'sphere') {
-    const l = Math.sqrt(dx * dx + dy * dy + dz * dz);
-    return Math.abs(l - s.radius) <= tolerance && sense * (dx * nx + dy * ny + dz * nz) >= leanCos * l;
-  }
-  const [ax, ay, az] = s.axis;
-  const along = dx * ax + dy * ay + dz * az;
-  const rx = dx - along * ax;
-  const ry = dy - along * ay;
-  const rz = dz - along * az;
-  const r = Math.sqrt(rx * rx + ry * ry + rz * rz);
-  if (r < 1e-12) return false;
-  const radial = (rx * nx + ry * ny + rz * nz) / r;
-  if (s.kind === 'cylinder') return Math.abs(r - s.radius) <= tolerance && sense * radial >= leanCos;
-  const axial = ax * nx + ay * ny + az * nz;
-  if (s.kind === 'cone') {
-    const l = Math.sqrt(1 + s.slope * s.slope);
-    return Math.abs(r - s.radius - s.slope * along) <= tolerance * l && (sense * (radial - s.slope * axial)) / l >= leanCos;
-  }
-  const out = r - s.majorRadius;
-  const l = Math.sqrt(out * out + along * along);
-  return Math.abs(l - s.radius) <= tolerance && sense * (out * radial + along * axial) >= leanCos * l;
-}
-
 // Points to fit to: more than this many are thinned out evenly. Corners are exact to rounding, so more would not make it better.
 const MOST_POINTS = 100;
 
-/** Improves a surface by Gauss-Newton on the distances of packed points; undefined where it does not settle. */
-export function refinePrimitive(start: Unfitted, points: Float64Array): Primitive | undefined {
-  const thin = thinOut(points);
+/** Improves a surface by Gauss-Newton on the distances of `most` of the packed points; undefined where it does not settle. */
+export function refinePrimitive(start: Unfitted, points: Float64Array, most = MOST_POINTS): Primitive | undefined {
+  const thin = thinOut(points, most);
   let s = start;
   const n = thin.length / 3;
-  const base = new Float64Array(n);
-  const ahead = new Float64Array(n);
+  const slopes = new Float64Array(MOST_PARAMETERS);
   let before = Infinity;
   for (let round = 0; round < 8; round++) {
-    const { build, count, steps } = parametersOf(s, thin);
-    const zero = new Array<number>(count).fill(0);
-    measure(s, thin, base);
+    const { build, count, steps, slope } = parametersOf(s, thin);
+    const normal = Matrix.zeros(count, count);
+    const right = Matrix.zeros(count, 1);
+    const sums = new Float64Array(count * (count + 1));
     let worst = 0;
-    for (let i = 0; i < n; i++) worst = Math.max(worst, Math.abs(base[i]));
+    for (let i = 0; i < n; i++) {
+      const off = slope(thin[3 * i], thin[3 * i + 1], thin[3 * i + 2], slopes);
+      worst = Math.max(worst, Math.abs(off));
+      for (let r = 0; r < count; r++) {
+        for (let c = r; c < count; c++) sums[r * count + c] += slopes[r] * slopes[c];
+        sums[count * count + r] -= slopes[r] * off;
+      }
+    }
     // A guess that does not get better is no guess at this surface.
     if (round >= 3 && worst > 0.7 * before) break;
     before = worst;
-    const columns = zero.map((_, k) => {
-      measure(build(zero.map((z, i) => (i === k ? steps[k] : z))), thin, ahead);
-      return ahead.map((v, i) => (v - base[i]) / steps[k]);
-    });
-    const normal = Matrix.zeros(count, count);
-    const right = Matrix.zeros(count, 1);
     for (let r = 0; r < count; r++) {
-      let sum = 0;
-      for (let i = 0; i < n; i++) sum -= columns[r][i] * base[i];
-      right.set(r, 0, sum);
+      right.set(r, 0, sums[count * count + r]);
       for (let c = r; c < count; c++) {
-        let cell = 0;
-        for (let i = 0; i < n; i++) cell += columns[r][i] * columns[c][i];
-        normal.set(r, c, cell);
-        normal.set(c, r, cell);
+        normal.set(r, c, sums[r * count + c]);
+        normal.set(c, r, sums[r * count + c]);
       }
       normal.set(r, r, normal.get(r, r) * (1 + 1e-9) + 1e-14);
     }
@@ -139,31 +91,50 @@ export function refinePrimitive(start: Unfitted, points: Float64Array): Primitiv
   return Number.isFinite(residual) ? { ...s, residual } : undefined;
 }
 
-function thinOut(points: Float64Array): Float64Array {
+// Of a torus: three shifts, two tilts, two radii.
+const MOST_PARAMETERS = 7;
+
+function thinOut(points: Float64Array, most: number): Float64Array {
   const n = points.length / 3;
-  if (n <= MOST_POINTS) return points;
-  const out = new Float64Array(3 * MOST_POINTS);
-  for (let i = 0; i < MOST_POINTS; i++) {
+  if (n <= most) return points;
+  const out = new Float64Array(3 * most);
+  for (let i = 0; i < most; i++) {
     // Uneven steps: even ones would take the same corner of each pair of triangles, and see one rim of a cylinder only.
-    const from = 3 * Math.min(n - 1, Math.floor(((i + ((i * 0.6180339887) % 1)) * n) / MOST_POINTS));
+    const from = 3 * Math.min(n - 1, Math.floor(((i + ((i * 0.6180339887) % 1)) * n) / most));
     out.set(points.subarray(from, from + 3), 3 * i);
   }
   return out;
 }
 
-function measure(s: Unfitted, points: Float64Array, dst: Float64Array): void {
-  for (let i = 0; i < dst.length; i++) dst[i] = distanceFrom(s, points[3 * i], points[3 * i + 1], points[3 * i + 2]);
+interface Parameters {
+  /** The surface after a small change. */
+  readonly build: (change: readonly number[]) => Unfitted;
+  readonly count: number;
+  /** What counts as no change: mm, or radians. */
+  readonly steps: readonly number[];
+  /** Distance of a point from the surface, mm; how it changes with each parameter is written to `out`. */
+  readonly slope: (x: number, y: number, z: number, out: Float64Array) => number;
 }
 
 // A small change of a surface as numbers: shifts across (and along) its axis, tilts, radii. Its origin is first moved to the points'
 // middle, so that shifts and tilts do not mix.
-function parametersOf(s: Unfitted, points: Float64Array): { build: (c: readonly number[]) => Unfitted; count: number; steps: number[] } {
-  if (s.kind === 'sphere')
+function parametersOf(s: Unfitted, points: Float64Array): Parameters {
+  if (s.kind === 'sphere') {
+    const [ox, oy, oz] = s.origin;
     return {
       count: 4,
       steps: [1e-5, 1e-5, 1e-5, 1e-5],
-      build: ([x, y, z, r]) => ({ kind: 'sphere', origin: [s.origin[0] + x, s.origin[1] + y, s.origin[2] + z], radius: s.radius + r }),
+      build: ([x, y, z, r]) => ({ kind: 'sphere', origin: [ox + x, oy + y, oz + z], radius: s.radius + r }),
+      slope: (x, y, z, out) => {
+        const l = Math.hypot(x - ox, y - oy, z - oz) || 1;
+        out[0] = (ox - x) / l;
+        out[1] = (oy - y) / l;
+        out[2] = (oz - z) / l;
+        out[3] = -1;
+        return l - s.radius;
+      },
     };
+  }
   const { axis } = s;
   let sum = 0;
   for (let i = 0; i < points.length; i += 3) sum += dot(subtract([points[i], points[i + 1], points[i + 2]], s.origin), axis);
@@ -173,28 +144,77 @@ function parametersOf(s: Unfitted, points: Float64Array): { build: (c: readonly 
   const v = cross(axis, u);
   const moved = (x: number, y: number, z = 0): Vec3 => addScaled(addScaled(addScaled(origin, u, x), v, y), axis, z);
   const tilted = (x: number, y: number): Vec3 => normalize(addScaled(addScaled(axis, u, x), v, y));
+  const [ox, oy, oz] = origin;
+  const [ax, ay, az] = axis;
+  const [ux, uy, uz] = u;
+  const [vx, vy, vz] = v;
+  // Height along the axis and place across it of the point last asked for: [along, across u, across v, radius].
+  const at = new Float64Array(4);
+  const see = (x: number, y: number, z: number) => {
+    const [dx, dy, dz] = [x - ox, y - oy, z - oz];
+    at[0] = dx * ax + dy * ay + dz * az;
+    const [p, q] = [dx * ux + dy * uy + dz * uz, dx * vx + dy * vy + dz * vz];
+    const r = Math.sqrt(p * p + q * q);
+    at[1] = r > 0 ? p / r : 1;
+    at[2] = r > 0 ? q / r : 0;
+    at[3] = r;
+  };
   if (s.kind === 'cylinder')
     return {
       count: 5,
       steps: [1e-5, 1e-5, 1e-6, 1e-6, 1e-5],
       build: ([x, y, a, b, r]) => ({ kind: 'cylinder', origin: moved(x, y), axis: tilted(a, b), radius: s.radius + r }),
+      slope: (x, y, z, out) => {
+        see(x, y, z);
+        out[0] = -at[1];
+        out[1] = -at[2];
+        out[2] = -at[0] * at[1];
+        out[3] = -at[0] * at[2];
+        out[4] = -1;
+        return at[3] - s.radius;
+      },
     };
-  if (s.kind === 'cone')
+  if (s.kind === 'cone') {
+    const radius = s.radius + s.slope * middle;
+    const l = Math.sqrt(1 + s.slope * s.slope);
     return {
       count: 6,
       steps: [1e-5, 1e-5, 1e-6, 1e-6, 1e-5, 1e-6],
-      build: ([x, y, a, b, r, m]) => ({
-        kind: 'cone',
-        origin: moved(x, y),
-        axis: tilted(a, b),
-        radius: s.radius + s.slope * middle + r,
-        slope: s.slope + m,
-      }),
+      build: ([x, y, a, b, r, m]) => ({ kind: 'cone', origin: moved(x, y), axis: tilted(a, b), radius: radius + r, slope: s.slope + m }),
+      slope: (x, y, z, out) => {
+        see(x, y, z);
+        const off = at[3] - radius - s.slope * at[0];
+        // A tilt lowers the radius by the height, and raises the height by the radius.
+        const tilt = -(at[0] + s.slope * at[3]) / l;
+        out[0] = -at[1] / l;
+        out[1] = -at[2] / l;
+        out[2] = tilt * at[1];
+        out[3] = tilt * at[2];
+        out[4] = -1 / l;
+        out[5] = -at[0] / l - (off * s.slope) / (l * l * l);
+        return off / l;
+      },
     };
+  }
   return {
     count: 7,
     steps: [1e-5, 1e-5, 1e-5, 1e-6, 1e-6, 1e-5, 1e-5],
     build: ([x, y, z, a, b, R, r]) => ({ kind: 'torus', origin: moved(x, y, z), axis: tilted(a, b), majorRadius: s.majorRadius + R, radius: s.radius + r }),
+    slope: (x, y, z, out) => {
+      see(x, y, z);
+      const across = at[3] - s.majorRadius;
+      const l = Math.hypot(across, at[0]) || 1;
+      const [c, h] = [across / l, at[0] / l];
+      const tilt = h * at[3] - c * at[0];
+      out[0] = -c * at[1];
+      out[1] = -c * at[2];
+      out[2] = -h;
+      out[3] = tilt * at[1];
+      out[4] = tilt * at[2];
+      out[5] = -c;
+      out[6] = -1;
+      return l - s.radius;
+    },
   };
 }
 

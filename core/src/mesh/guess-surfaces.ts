@@ -106,8 +106,8 @@ export function eachPoint<T>(points: Float64Array, use: (p: Vec3) => T): T[] {
 }
 
 /** Radians that angles cover: a whole turn less the largest gap between them. */
-export function sweepOf(angles: readonly number[]): number {
-  const sorted = [...angles].sort((a, b) => a - b);
+export function sweepOf(angles: Float64Array): number {
+  const sorted = angles.slice().sort();
   let gap = 2 * Math.PI - (sorted[sorted.length - 1] - sorted[0]);
   for (let i = 1; i < sorted.length; i++) gap = Math.max(gap, sorted[i] - sorted[i - 1]);
   return 2 * Math.PI - gap;

@@ -5,7 +5,7 @@ import { labelShells, nextHalf, pairHalfEdges } from './half-edges.ts';
 import type { BodyGeometry, FaceFacts, Model, ModelFormat, Surface } from './model.ts';
 import { findRegionEdges } from './region-edges.ts';
 import { findRegions, type Region } from './regions.ts';
-import { isClosedMesh, meshArea, meshBounds, meshCentroid, meshVolume, type TriMesh, validateMesh, weld } from './tri-mesh.ts';
+import { isClosedMesh, joinMeshes, meshArea, meshBounds, meshCentroid, meshVolume, type TriMesh, validateMesh, weld } from './tri-mesh.ts';
 
 /** Triangles. A file with more is a scan or a whole machine. */
 export const MOST_TRIANGLES = 4_000_000;
@@ -35,7 +35,7 @@ export function modelFromMeshes(
   if (total === 0) return failed('mesh.no-triangles', { file });
   if (total > MOST_TRIANGLES) return failed('mesh.too-many', { file, triangles: total, limit: MOST_TRIANGLES });
   const warnings: Issue[] = [];
-  const shells: { name: string; colour?: string; mesh: TriMesh }[] = [];
+  const shells: (Shell & { name: string; colour?: string })[] = [];
   onProgress(0.2, 'Joining corners');
   for (const { name, colour, mesh } of objects) {
     const scaled = unitScale === 1 ? mesh : { ...mesh, positions: mesh.positions.map((v) => v * unitScale) };
@@ -48,12 +48,12 @@ export function modelFromMeshes(
     if (clean.dropped > 0) warnings.push(issue('mesh.doubled', { file, count: clean.dropped }));
     const parts = splitShells(clean.mesh);
     if (parts.stray > 0) warnings.push(issue('mesh.stray', { file, count: parts.stray }));
-    parts.shells.forEach((m, i) => shells.push({ name: parts.shells.length > 1 || !name ? `${name || 'Body'} ${i + 1}` : name, colour, mesh: m }));
+    parts.shells.forEach((shell, i) => shells.push({ ...shell, name: parts.shells.length > 1 || !name ? `${name || 'Body'} ${i + 1}` : name, colour }));
   }
   if (shells.length === 0) return failed('mesh.no-triangles', { file });
   const whole = shells.reduce((n, s) => n + s.mesh.triangles.length, 0);
   let seen = 0;
-  const bodies = shells.map(({ name, colour, mesh }, i) => {
+  const bodies = shells.map(({ name, colour, mesh, partner }, i) => {
     const text = `Finding faces of body ${i + 1} of ${shells.length}`;
     const before = 0.3 + (0.65 * seen) / whole;
     const share = (0.65 * mesh.triangles.length) / whole;
@@ -66,7 +66,9 @@ export function modelFromMeshes(
       warnings.push(issue('mesh.inside-out', { file, body: name }));
     }
     if (!isClosedMesh(faults)) warnings.push(issue('mesh.open', { file, body: name, open: faults.openEdges, bad: faults.badEdges, at: placeOfFault(mesh) }));
-    const body = bodyFromMesh(upright, `b${i + 1}`, name, isClosedMesh(faults), (s) => onProgress(before + share * s, text));
+    const paired = upright === mesh && partner ? partner : pairHalfEdges(upright);
+    const named = { id: `b${i + 1}`, name, closed: isClosedMesh(faults) };
+    const body = bodyFromMesh(upright, paired, named, (s) => onProgress(before + share * s, text));
     const extent = boundsDiagonal(body.bbox);
     if (extent > LARGEST_LENGTH || extent < 0.1) warnings.push(issue('step.absurd-size', { file, body: name, extent: Number(extent.toPrecision(3)) }));
     return colour ? { ...body, colour } : body;
@@ -74,12 +76,16 @@ export function modelFromMeshes(
   return done({ model: { format, unit, unitScale, chordTolerance: 0, bodies }, warnings });
 }
 
-/** One welded, closed shell as a body with faces and edges. */
-export function bodyFromMesh(mesh: TriMesh, id: string, name: string, closed: boolean, onProgress?: (share: number) => void): BodyGeometry {
-  const partner = pairHalfEdges(mesh);
+// One welded shell as a body with faces and edges.
+function bodyFromMesh(
+  mesh: TriMesh,
+  partner: Int32Array,
+  named: { id: string; name: string; closed: boolean },
+  onProgress: (share: number) => void,
+): BodyGeometry {
   const regions = findRegions(mesh, partner, { tolerance: fitTolerance(mesh), onProgress });
   const patches = regions.map((r): Patch => ({ triangles: r.triangles, ...stretched(surfaceOf(r), mesh, r.triangles) }));
-  return bodyFromPatches(mesh, partner, patches, { id, name, closed });
+  return bodyFromPatches(mesh, partner, patches, named);
 }
 
 // What an exporter's rounding leaves: half a micrometre, and single precision at the far end.
@@ -230,19 +236,42 @@ function withoutDoubles(mesh: TriMesh): { mesh: TriMesh; dropped: number } {
   return dropped > 0 ? { mesh: { ...mesh, triangles: kept.slice(0, at) }, dropped } : { mesh, dropped: 0 };
 }
 
+/** A shell, and its half-edges' partners where they are known already. */
+interface Shell {
+  readonly mesh: TriMesh;
+  readonly partner?: Int32Array;
+}
+
 // Shells as meshes of their own; hollows (shells that are inside out and inside another) stay with the shell around them.
-function splitShells(mesh: TriMesh): { shells: TriMesh[]; stray: number } {
+function splitShells(mesh: TriMesh): { shells: Shell[]; stray: number } {
   const { triangles: t } = mesh;
-  const { label, count } = labelShells(t.length / 3, pairHalfEdges(mesh));
-  const lists: number[][] = Array.from({ length: count }, () => []);
-  label.forEach((l, i) => lists[l].push(t[3 * i], t[3 * i + 1], t[3 * i + 2]));
+  const paired = pairHalfEdges(mesh);
+  const { label, count } = labelShells(t.length / 3, paired);
+  // Triangles shell by shell, and the place that each half-edge gets in its own.
+  const start = new Uint32Array(count + 1);
+  for (const l of label) start[l + 1] += 3;
+  for (let l = 0; l < count; l++) start[l + 1] += start[l];
+  const fill = start.slice();
+  const place = new Uint32Array(t.length);
+  const triangles = new Uint32Array(t.length);
+  for (let i = 0; i < label.length; i++)
+    for (let k = 0; k < 3; k++) {
+      const at = fill[label[i]]++;
+      place[3 * i + k] = at;
+      triangles[at] = t[3 * i + k];
+    }
+  const partners = new Int32Array(t.length);
+  for (let h = 0; h < t.length; h++) partners[place[h]] = paired[h] < 0 ? -1 : place[paired[h]] - start[label[(h - (h % 3)) / 3]];
   const scratch = new Int32Array(mesh.positions.length / 3).fill(-1);
-  const all = lists.map((list) => compact(mesh, Uint32Array.from(list), scratch));
-  const kept = all.filter((m) => m.triangles.length >= 12);
-  const info = kept.map((m) => ({
-    mesh: m,
-    volume: meshVolume(m),
-    bounds: meshBounds(m) as NonNullable<ReturnType<typeof meshBounds>>,
+  const all = Array.from({ length: count }, (_, l): Required<Shell> => {
+    const own = triangles.subarray(start[l], start[l + 1]);
+    return { mesh: compact(mesh, own, scratch), partner: partners.slice(start[l], start[l + 1]) };
+  });
+  const kept = all.filter((shell) => shell.mesh.triangles.length >= 12);
+  const info = kept.map((shell) => ({
+    ...shell,
+    volume: meshVolume(shell.mesh),
+    bounds: meshBounds(shell.mesh) as NonNullable<ReturnType<typeof meshBounds>>,
     hollows: [] as TriMesh[],
   }));
   const isIn = (a: (typeof info)[number], b: (typeof info)[number]) =>
@@ -253,20 +282,8 @@ function splitShells(mesh: TriMesh): { shells: TriMesh[]; stray: number } {
     around?.hollows.push(a.mesh);
     return !around;
   });
-  const shells = outer.map(({ mesh: m, hollows }) => (hollows.length === 0 ? m : join([m, ...hollows])));
+  const shells = outer.map(({ mesh: m, partner, hollows }): Shell => (hollows.length === 0 ? { mesh: m, partner } : { mesh: joinMeshes([m, ...hollows]) }));
   return { shells, stray: all.length - kept.length };
-}
-
-function join(meshes: readonly TriMesh[]): TriMesh {
-  let base = 0;
-  const triangles: number[] = [];
-  const positions: number[] = [];
-  for (const m of meshes) {
-    for (const v of m.triangles) triangles.push(v + base);
-    for (const v of m.positions) positions.push(v);
-    base += m.positions.length / 3;
-  }
-  return { positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles) };
 }
 
 // Only the corners that the triangles use; `target` is scratch of the size of all corners, all -1 before and after.

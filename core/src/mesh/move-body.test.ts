@@ -1,12 +1,14 @@
 import { describe, expect, it } from '@jest/globals';
 import { compose, distance, move, normalize, rotationAbout, translation, turn, type Vec3 } from '#core/math';
-import { bodyFromMesh, moveBody, neighbourFaces, type TriMesh, withoutRim } from './index.ts';
+import { modelFromMeshes, moveBody, neighbourFaces, type TriMesh, withoutRim } from './index.ts';
 
 const box: TriMesh = {
   positions: Float64Array.from([0, 1, 2, 3, 4, 5, 6, 7].flatMap((i) => [i & 1 ? 2 : 0, i & 2 ? 4 : 0, i & 4 ? 6 : 0])),
   triangles: Uint32Array.from([0, 2, 1, 1, 2, 3, 4, 5, 6, 5, 7, 6, 0, 1, 4, 1, 5, 4, 2, 6, 3, 3, 6, 7, 0, 4, 2, 2, 4, 6, 1, 3, 5, 3, 7, 5]),
 };
-const body = bodyFromMesh(box, 'b1', 'box', true);
+const made = modelFromMeshes({ format: 'stl', unit: 'mm', unitScale: 1, objects: [{ name: 'box', mesh: box }] }, 'box.stl');
+if (!made.ok) throw new Error(made.issues[0].code);
+const [body] = made.value.model.bodies;
 
 describe('a body in another place', () => {
   it('has its faces, edges, corners and middle there, and the same size', () => {

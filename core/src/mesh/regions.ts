@@ -2,8 +2,10 @@
 import { addScaled, anyAcross, cross, dot, length, normalize, subtract, type Vec3 } from '#core/math';
 import { findFacets } from './facets.ts';
 import { FacetGraph, MOST_BEND, type Neighbour } from './facet-graph.ts';
-import { fitSphere, liesOn, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
+import { fitSphere, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
 import { eachPoint, guessCone, guessCylinder, guessesAbout, sweepOf, worstOf } from './guess-surfaces.ts';
+import { orderBySize } from './order-by-size.ts';
+import { SurfaceProbe } from './surface-probe.ts';
 import type { TriMesh } from './tri-mesh.ts';
 
 /** A face of a mesh: its triangles, and the surface that they lie on. */
@@ -29,6 +31,8 @@ const MOST_LEAN = Math.cos(0.5);
 // Facets that a guess is first tried on, and facets whose corners a fit looks at.
 const FIRST_PATCH = 60;
 const SAMPLE = 200;
+// Corners that the first fit of a guess looks at.
+const FIRST_FIT = 40;
 // Seeds that fail in a row before a smooth patch is given up as free-form, plus a share of its size.
 const PATIENCE = 120;
 
@@ -38,7 +42,7 @@ export function findRegions(mesh: TriMesh, partner: Int32Array, options: RegionO
   const { facets } = graph;
   const grower = new Grower(graph, options.tolerance);
   const grown: Grown[] = [];
-  const bySize = Array.from({ length: facets.count }, (_, i) => i).sort((a, b) => facets.area[b] - facets.area[a]);
+  const bySize = orderBySize(facets.area);
   const partOf = new Int32Array(facets.count);
   const parts = graph.patches(() => true, MOST_BEND);
   parts.forEach((part, i) => {
@@ -76,6 +80,7 @@ class Grower {
   private readonly tolerance: number;
   private readonly axes: { origin: Vec3; axis: Vec3 }[] = [];
   private readonly seen: Uint32Array;
+  private readonly probe: SurfaceProbe;
   private visit = 0;
 
   constructor(graph: FacetGraph, tolerance: number) {
@@ -83,6 +88,7 @@ class Grower {
     this.tolerance = tolerance;
     this.taken = new Uint8Array(graph.facets.count);
     this.seen = new Uint32Array(graph.facets.count);
+    this.probe = new SurfaceProbe(graph.mesh.positions);
   }
 
   /** The round face through a facet that covers most, or nothing. */
@@ -115,11 +121,11 @@ class Grower {
     if (surface.kind === 'sphere') return Math.PI;
     const u = anyAcross(surface.axis);
     const v = cross(surface.axis, u);
-    const stops = eachPoint(this.graph.cornersOf(facets, 600), (p) => {
+    const stops = eachPoint(this.graph.cornersOf(facets), (p) => {
       const d = subtract(p, surface.origin);
       return Math.atan2(dot(d, v), dot(d, u));
     });
-    return sweepOf(stops);
+    return sweepOf(Float64Array.from(stops));
   }
 
   /**
@@ -219,7 +225,7 @@ class Grower {
     const loose = Math.max(10 * this.tolerance, 0.002 * Math.min(5, guess.radius));
     let facets = this.grow(seed, guess, loose, FIRST_PATCH);
     if (facets.length < 3) return undefined;
-    let surface = refinePrimitive(guess, this.graph.cornersOf(facets, SAMPLE));
+    let surface = refinePrimitive(guess, this.graph.cornersOf(facets, SAMPLE), FIRST_FIT);
     for (const most of [FIRST_PATCH, 20 * FIRST_PATCH, Infinity, Infinity]) {
       if (!surface) return undefined;
       // The loose growth may have taken in too much: the fit is then bent, and only what lies on it is kept.
@@ -236,7 +242,7 @@ class Grower {
       }
     }
     if (!surface || facets.length < 3) return undefined;
-    const residual = worstOf(surface, this.graph.placesOf(facets));
+    const residual = this.graph.worstOf(facets, surface);
     if (residual > this.tolerance || !this.isConvincing(surface, facets)) return undefined;
     return { surface: { ...surface, residual }, facets, area: facets.reduce((s, f) => s + this.graph.facets.area[f], 0) };
   }
@@ -244,7 +250,8 @@ class Grower {
   private grow(seed: number, surface: Unfitted, tolerance: number, most: number): number[] {
     const sense = dot(this.graph.normal(seed), normalAt(surface, this.graph.middleOf(seed))) < 0 ? -1 : 1;
     const visit = ++this.visit;
-    if (!this.lies(seed, surface, tolerance, sense)) return [];
+    this.probe.begin(surface, tolerance);
+    if (!this.lies(seed, sense)) return [];
     const { start, list, of, normal: n } = this.graph.facets;
     const { partner } = this.graph;
     const { seen, taken } = this;
@@ -260,42 +267,45 @@ class Grower {
           if (seen[other] === visit || taken[other]) continue;
           seen[other] = visit;
           const bend = n[3 * from] * n[3 * other] + n[3 * from + 1] * n[3 * other + 1] + n[3 * from + 2] * n[3 * other + 2];
-          if (bend > MOST_BEND_COS && this.lies(other, surface, tolerance, sense)) out.push(other);
+          if (bend > MOST_BEND_COS && this.lies(other, sense)) out.push(other);
         }
     }
     return out;
   }
 
-  private lies(facet: number, surface: Unfitted, tolerance: number, sense: number): boolean {
+  // Every corner of a facet on the surface that is being asked for, and the facet along it there.
+  private lies(facet: number, sense: number): boolean {
     const { start, list, area, normal } = this.graph.facets;
-    const { triangles: t, positions: p } = this.graph.mesh;
+    const { triangles: t } = this.graph.mesh;
+    const { probe } = this;
     const leanCos = area[facet] < 1e-7 ? -2 : MOST_LEAN;
-    for (let i = start[facet]; i < start[facet + 1]; i++)
-      for (let k = 0; k < 3; k++) {
-        const c = 3 * t[3 * list[i] + k];
-        if (!liesOn(surface, p[c], p[c + 1], p[c + 2], tolerance, normal, 3 * facet, sense, leanCos)) return false;
-      }
+    const x = sense * normal[3 * facet];
+    const y = sense * normal[3 * facet + 1];
+    const z = sense * normal[3 * facet + 2];
+    for (let i = start[facet]; i < start[facet + 1]; i++) {
+      const c = 3 * list[i];
+      if (!probe.lies(t[c], x, y, z, leanCos) || !probe.lies(t[c + 1], x, y, z, leanCos) || !probe.lies(t[c + 2], x, y, z, leanCos)) return false;
+    }
     return true;
   }
 
   // Enough different places on the surface that it cannot go through them by chance.
   private isConvincing(surface: Primitive, facets: readonly number[]): boolean {
-    const points = this.graph.cornersOf(facets, 600);
+    const points = this.graph.cornersOf(facets, SAMPLE);
     if (surface.kind === 'sphere') return new Set(eachPoint(points, (p) => p.map((v) => v.toFixed(3)).join())).size >= 9;
     const u = anyAcross(surface.axis);
     const v = cross(surface.axis, u);
     const turns = new Set<number>();
     const around = new Set<number>();
-    const stops: number[] = [];
-    for (const p of eachPoint(points, (q) => q)) {
-      const d = subtract(p, surface.origin);
-      const angle = Math.atan2(dot(d, v), dot(d, u));
-      turns.add(Math.round(angle * 500));
-      stops.push(angle);
-      if (surface.kind === 'torus') {
-        const z = dot(d, surface.axis);
-        around.add(Math.round(Math.atan2(z, length(addScaled(d, surface.axis, -z)) - surface.majorRadius) * 200));
-      }
+    const stops = new Float64Array(points.length / 3);
+    const [ox, oy, oz] = surface.origin;
+    const [ax, ay, az] = surface.axis;
+    for (let i = 0; i < stops.length; i++) {
+      const [dx, dy, dz] = [points[3 * i] - ox, points[3 * i + 1] - oy, points[3 * i + 2] - oz];
+      const [x, y] = [dx * u[0] + dy * u[1] + dz * u[2], dx * v[0] + dy * v[1] + dz * v[2]];
+      stops[i] = Math.atan2(y, x);
+      turns.add(Math.round(stops[i] * 500));
+      if (surface.kind === 'torus') around.add(Math.round(Math.atan2(dx * ax + dy * ay + dz * az, Math.sqrt(x * x + y * y) - surface.majorRadius) * 200));
     }
     const swept = sweepOf(stops);
     if (surface.kind === 'torus') return turns.size >= 3 && around.size >= 3 && swept > 0.05 && turns.size * around.size >= 12;
