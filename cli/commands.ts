@@ -8,9 +8,9 @@ import { type FoundConnection, proposeReading, type ReadingKind } from '#core/re
 import { readDesignation, sayConnection } from '#core/standards';
 import { computePlanOutline, proveEnclosure } from '#core/envelope';
 import { hasBrep, type Kernel, loadKernel, readModelFile, sampleModelFile, writeRevolvedStep, writeStepPart } from '#core/kernel';
-import { ENCLOSURE_SLACK, type Frame, fromZAndX, IDENTITY, addScaled, type Vec3, roundTo } from '#core/math';
+import { ENCLOSURE_SLACK, type Frame, fromZAndX, IDENTITY, type Vec3, roundTo } from '#core/math';
 import { triangleCount, writeGlb, writeStl, writeThreeMf } from '#core/mesh';
-import { listPieces } from '#core/outline';
+import { type BoreChoice, listPieces } from '#core/outline';
 import { type Check, safeFileName } from '#core/records';
 import { table } from './table.ts';
 
@@ -27,6 +27,7 @@ export type CommandRequest =
       bodies?: string[];
       triangles?: number;
       closeBelow?: number;
+      bores?: BoreChoice;
       out: string;
     }
   | { command: 'assemble'; file: string; out: string }
@@ -198,6 +199,7 @@ async function envelope(kernel: Kernel, bytes: Uint8Array, request: CommandReque
       tolerance: request.tolerance,
       ...(request.closeBelow === undefined ? {} : { closeBelow: request.closeBelow }),
       ...(request.triangles === undefined ? {} : { triangles: request.triangles }),
+      ...(request.bores ? { bores: request.bores } : {}),
       frame,
       // An axis that is given is one that the tool spins about.
       spins: request.axis !== undefined,
@@ -211,8 +213,7 @@ async function envelope(kernel: Kernel, bytes: Uint8Array, request: CommandReque
   else if (kind === '.glb') await writeOutput(request.out, await writeGlb(named));
   else if (kind === '.3mf') await writeOutput(request.out, writeThreeMf(named));
   else if (made.profile) {
-    const runs = made.profile.map((run) => run.map(([z, r]) => addScaled(addScaled(frame.origin, frame.z, z), frame.x, r)));
-    await writeOutput(request.out, writeRevolvedStep(kernel, runs, { origin: frame.origin, direction: frame.z }, name));
+    await writeOutput(request.out, writeRevolvedStep(kernel, made.profile, frame, name));
   } else if (!hasBrep(bytes, file) || made.parts.some((p) => p.mode !== 'exact')) {
     throw new IssueError([issue('mesh.no-step', { file })]);
   } else {

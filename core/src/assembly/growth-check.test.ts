@@ -12,7 +12,7 @@ const plain = sampleComponent('block', {
     origin: { from: 'typed', evidence: '' },
   },
 });
-const choice = { mode: 'wrap' as const, tolerance: 0.05, closeBelow: 14, overrides: {} };
+const choice = { mode: 'wrap' as const, tolerance: 0.05, closeBelow: 14, overrides: {}, bores: 'closed' as const, drawn: null };
 const assembly: AssemblyRecord = {
   kind: 'assembly',
   version: ASSEMBLY_VERSION,

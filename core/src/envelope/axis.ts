@@ -31,3 +31,23 @@ export function isSameLine(axis: Axis, point: Vec3, direction: Vec3, mm: number,
   const across = length(subtract(direction, scale(axis.direction, dot(direction, axis.direction))));
   return across <= rad && zrOf(axis, point)[1] <= mm;
 }
+
+/** Two unit directions across an axis and each other. */
+export function acrossAxes({ direction: d }: Axis): [Vec3, Vec3] {
+  const seed: Vec3 = Math.abs(d[0]) < 0.6 ? [1, 0, 0] : [0, 1, 0];
+  const raw = addScaled(seed, d, -dot(seed, d));
+  const l = Math.hypot(...raw);
+  const u: Vec3 = [raw[0] / l, raw[1] / l, raw[2] / l];
+  return [u, [d[1] * u[2] - d[2] * u[1], d[2] * u[0] - d[0] * u[2], d[0] * u[1] - d[1] * u[0]]];
+}
+
+/** Packed places across the axis of packed points, along the two directions. */
+export function flatCoordinates({ origin: o }: Axis, u: Vec3, v: Vec3, p: Float64Array): Float64Array {
+  const out = new Float64Array((p.length / 3) * 2);
+  for (let i = 0, k = 0; i < p.length; i += 3, k += 2) {
+    const [x, y, z] = [p[i] - o[0], p[i + 1] - o[1], p[i + 2] - o[2]];
+    out[k] = x * u[0] + y * u[1] + z * u[2];
+    out[k + 1] = x * v[0] + y * v[1] + z * v[2];
+  }
+  return out;
+}

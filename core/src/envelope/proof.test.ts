@@ -2,6 +2,7 @@ import { beforeAll, describe, expect, it } from '@jest/globals';
 import { type Kernel, loadKernel, type PlainSolid, type SampledBody, sampleStep, writePlainStep } from '#core/kernel';
 import { compose, IDENTITY, type Motion, normalize, rotationAbout, translation } from '#core/math';
 import { moveMesh, type TriMesh } from '#core/mesh';
+import type { ProfilePoint } from '#core/outline';
 import { computeExactGeometry, computeRevolvedEnvelope, flatsAround, proveEnclosure, revolveToMesh } from './index.ts';
 
 let kernel: Kernel;
@@ -99,7 +100,8 @@ describe('the proof', () => {
     // As a wrap of the box it would stand out by what the circle is wider than the square.
     expect(proveEnclosure({ bodies: [body] }, mesh).greatest).toBeCloseTo(Math.SQRT2 * 10 - 10, 1);
     // A profile that is a hundredth too small is found.
-    const small = envelope.value.profile.map((run) => run.map(([z, r]): [number, number] => [z, Math.max(0, r - 0.03)]));
+    const lower = ([z, r]: ProfilePoint): ProfilePoint => [z, Math.max(0, r - 0.03)];
+    const small = envelope.value.profile.map((loop) => loop.map((p) => ({ ...p, from: lower(p.from), to: lower(p.to) })));
     expect(proveEnclosure({ bodies: [body], spin: axis }, revolveToMesh(small, axis, 720)).least).toBeLessThan(-0.02);
   });
 });

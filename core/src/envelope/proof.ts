@@ -4,7 +4,7 @@ import type { SampledBody } from '#core/kernel';
 import { ENCLOSURE_SLACK, type Vec3 } from '#core/math';
 import { eachPlace, findSelfCrossings, isClosedMesh, joinMeshes, meshVolume, SignedDistance, type TriMesh, validateMesh, weldWith } from '#core/mesh';
 import { type Axis, zrOf } from './axis.ts';
-import { sagOfTriangles } from './sag.ts';
+import { gainsOfTriangles, sagOfTriangles } from './sag.ts';
 import { SweptOutline } from './swept-outline.ts';
 
 export interface Proof {
@@ -61,7 +61,9 @@ export function proveEnclosure({ bodies, closedMesh, spin }: ProofInput, result:
   for (const body of bodies) {
     for (const points of [body.skin, body.mesh.positions])
       for (let i = 0; i < points.length; i += 3) notice(-signed.at(points[i], points[i + 1], points[i + 2]), points[i], points[i + 1], points[i + 2]);
-    eachPlace(body.mesh, SAMPLES / bodies.length, (x, y, z) => notice(-signed.at(x, y, z), x, y, z));
+    // A chord of a bore lies nearer to its axis than the bore: what the result leaves free there is no cut.
+    const gains = gainsOfTriangles(body);
+    eachPlace(body.mesh, SAMPLES / bodies.length, (x, y, z, _, triangle) => notice(gains[triangle] - signed.at(x, y, z), x, y, z));
   }
   const grown = spin ? growthOfSpin(bodies, spin) : growthOverMesh(bodies, closedMesh);
   let [greatest, greatestAt] = [0, [0, 0, 0] as Vec3];

@@ -2,10 +2,13 @@ import { failed, type Result, done } from '#core/issues';
 import type { SampledBody } from '#core/kernel';
 import { boundsOfPoints, ENCLOSURE_SLACK, frameFromWorld, fromZAndX, joinBounds } from '#core/math';
 import { movePoints } from '#core/mesh';
-import { type OuterProfile, profileDepthFinder, type ProfilePoint, profileVolume } from '#core/outline';
+import { type HalfProfile, listPieces, loopThrough, type PathPiece, profileDepthFinder, type ProfilePoint, profileVolume, sweepOfArc } from '#core/outline';
 import { type Axis, zrOfPoints } from './axis.ts';
-import { profileOfEnvelope, simplifyProfile } from './outer-profile.ts';
-import { SEGMENT_SIZE, sweptSegments } from './swept-segments.ts';
+import { type BoreOptions, emptyStretches, keptBores } from './bores.ts';
+import { fewestPieces, type Ring } from './fewest-pieces.ts';
+import { dropShadowed, tangentsOfSegments } from './inner-reach.ts';
+import { outlinesOfEnvelope } from './outlines.ts';
+import { SEGMENT_SIZE, type SweptBody, sweptSegments } from './swept-segments.ts';
 import { chordsOfSegments, dropHidden, type Pieces, upperEnvelope } from './upper-envelope.ts';
 
 /** Growth of an envelope over the original, mm; a negative least growth means that it cuts into the tool. */
@@ -16,9 +19,11 @@ export interface Growth {
 }
 
 export interface RevolvedEnvelope {
-  readonly profile: OuterProfile;
-  /** The exact outer profile that it was simplified from. */
-  readonly exact: OuterProfile;
+  readonly profile: HalfProfile;
+  /** The exact profile that it was simplified from, straight pieces only. */
+  readonly exact: HalfProfile;
+  /** mm. How far the exact profile may itself stand outside the true faces. */
+  readonly blur: number;
   readonly growth: Growth;
   readonly volume: number;
   /** How many points of the true faces the enclosure was checked at. */
@@ -27,30 +32,92 @@ export interface RevolvedEnvelope {
 
 export const isUsableTolerance = (mm: number): boolean => Number.isFinite(mm) && mm >= 0.001 && mm <= 5;
 
+const ALL_CLOSED: BoreOptions = { keep: 'closed', closeBelow: 0 };
+
 /**
- * The outer revolved envelope of bodies that spin about `axis`: bores closed, never inside, and at most `tolerance`
- * outside of the exact outer profile in r. Lines only.
+ * The revolved envelope of bodies that spin about `axis`, in the fewest lines and arcs: never inside, and at most `tolerance` outside of the exact
+ * profile in r. Bores are closed, or stay open as asked for and get narrower by no more than the tolerance.
  */
-export function computeRevolvedEnvelope(bodies: readonly SampledBody[], axis: Axis, tolerance: number): Result<RevolvedEnvelope> {
+export function computeRevolvedEnvelope(bodies: readonly SampledBody[], axis: Axis, tolerance: number, bores = ALL_CLOSED): Result<RevolvedEnvelope> {
   if (!isUsableTolerance(tolerance)) return failed('envelope.bad-tolerance', { tolerance });
   if (bodies.length === 0) return failed('envelope.no-bodies');
-  const swept = bodies.map((body) => sweptSegments(body, axis));
   const off = axisDistance(bodies, axis);
   if (off.beside > off.across / 2) return failed('envelope.axis-off', { distance: off.beside.toFixed(1) });
+  const made = revolve(bodies, axis, tolerance, bores, false);
+  return done(made.growth.min >= -ENCLOSURE_SLACK ? made : revolve(bodies, axis, tolerance, bores, true));
+}
+
+function revolve(bodies: readonly SampledBody[], axis: Axis, tolerance: number, bores: BoreOptions, withBorders: boolean): RevolvedEnvelope {
+  const hasBores = bores.keep !== 'closed';
+  const swept = bodies.map((body) => sweptSegments(body, axis, { innermost: hasBores, withBorders }));
   const exactness = tolerance * EXACTNESS;
-  const chords = swept.map(({ segments }) => chordsOfSegments(dropHidden(segments, SEGMENT_SIZE), SEGMENT_SIZE, exactness));
-  const exact = profileOfEnvelope(upperEnvelope(joinPieces(chords.map((c) => upperEnvelope(c.pieces)))));
-  const profile = simplifyProfile(exact, tolerance);
-  const { growth, samples } = measureGrowth(bodies, axis, profile, exact);
+  const outer = outermost(swept, exactness);
+  const inner = hasBores ? innermost(swept, exactness) : { outlines: [], gap: 0 };
+  const empty = hasBores ? emptyStretches(bodies, axis) : [];
+  const runs = outer.outlines.map((outline): Run => {
+    const stretch = [outline[0][0], outline[outline.length - 1][0]] as const;
+    return { outline, bores: keptBores(inner.outlines, empty, stretch, bores) };
+  });
+  const exact = runs.map((run) => loopThrough(cornersOf(run)));
+  const rings = swept.flatMap((s) => s.rings);
+  // The circles of true faces lie under their own straight pieces by a hair; where that was not all, arcs are done without.
+  let best: { profile: HalfProfile; measured: Measured } | undefined;
+  for (const means of [{ rings, arcs: true }, { arcs: true }, { arcs: false }]) {
+    const profile = runs.map((run) => simplified(run, tolerance, means));
+    const measured = measureGrowth(bodies, axis, profile, exact);
+    best = { profile, measured };
+    if (measured.growth.min >= -ENCLOSURE_SLACK) break;
+  }
+  const { profile, measured } = best as NonNullable<typeof best>;
   // Against the true faces the profile may stand out further: by the chords, and by what the tessellation blurs.
-  const max = growth.max + Math.max(...chords.map((c) => c.gap)) + Math.max(...swept.map((s) => s.blur));
-  return done({ profile, exact, growth: { ...growth, max }, volume: profileVolume(profile), samples });
+  const blur = Math.max(outer.gap, inner.gap) + Math.max(...swept.map((s) => s.blur));
+  return {
+    profile,
+    exact,
+    blur,
+    growth: { ...measured.growth, max: measured.growth.max + blur },
+    volume: profileVolume(profile),
+    samples: measured.samples,
+  };
 }
 
 // Share of the tolerance that the chords of swept edges may stand out.
 const EXACTNESS = 0.03;
 
-function joinPieces(parts: readonly Pieces[]): Pieces {
+// A stretch of material: its outside, and the walls of the bores that stay, all from left to right.
+interface Run {
+  readonly outline: readonly ProfilePoint[];
+  readonly bores: readonly (readonly ProfilePoint[])[];
+}
+
+type Means = { readonly rings?: readonly Ring[]; readonly arcs: boolean };
+
+interface Reach {
+  readonly outlines: ProfilePoint[][];
+  /** mm. How far straight pieces stand outside the swept edges. */
+  readonly gap: number;
+}
+
+function outermost(swept: readonly SweptBody[], exactness: number): Reach {
+  const { pieces, gap } = chordsOfSegments(dropHidden(joinPacked(swept.map((s) => s.segments)), SEGMENT_SIZE), SEGMENT_SIZE, exactness);
+  return { outlines: outlinesOfEnvelope(upperEnvelope(pieces), exactLines(swept, 1)), gap };
+}
+
+function innermost(swept: readonly SweptBody[], exactness: number): Reach {
+  const { pieces, gap } = tangentsOfSegments(dropShadowed(joinPacked(swept.map((s) => s.segments)), SEGMENT_SIZE), SEGMENT_SIZE, exactness);
+  return { outlines: outlinesOfEnvelope(upperEnvelope(pieces), exactLines(swept, -1)), gap };
+}
+
+// The generatrices of faces of revolution as straight pieces, r counted upwards or downwards.
+function exactLines(swept: readonly SweptBody[], sense: 1 | -1): Pieces {
+  const out: number[] = [];
+  for (const { segments, exactLength } of swept)
+    for (let i = 0; i < exactLength; i += SEGMENT_SIZE)
+      out.push(segments[i], sense * segments[i + 2], segments[i + 1], sense * (segments[i + 2] + segments[i + 4]));
+  return Float64Array.from(out);
+}
+
+function joinPacked(parts: readonly Float64Array[]): Float64Array {
   const out = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
   let at = 0;
   for (const part of parts) {
@@ -58,6 +125,84 @@ function joinPieces(parts: readonly Pieces[]): Pieces {
     at += part.length;
   }
   return out;
+}
+
+const TOUCHES = 1e-6;
+// mm. A bore keeps clear of its axis by this whatever the tolerance.
+const BORE_ROOF = -0.01;
+
+// The corners of a run's exact loop, counter-clockwise around material: along the bores and the axis, and back over the outside.
+function cornersOf({ outline, bores }: Run): ProfilePoint[] {
+  const [start, end] = [outline[0], outline[outline.length - 1]];
+  const corners: ProfilePoint[] = [];
+  const push = (p: ProfilePoint) => {
+    const last = corners[corners.length - 1];
+    if (!last || Math.hypot(p[0] - last[0], p[1] - last[1]) > 1e-12) corners.push(p);
+  };
+  if (!bores.some((b) => b[0][0] < start[0] + TOUCHES)) push([start[0], 0]);
+  for (const bore of bores) {
+    const [first, last] = [bore[0], bore[bore.length - 1]];
+    if (first[0] >= start[0] + TOUCHES) push([first[0], 0]);
+    for (const p of bore) push(p);
+    if (last[0] <= end[0] - TOUCHES) push([last[0], 0]);
+  }
+  if (!bores.some((b) => b[b.length - 1][0] > end[0] - TOUCHES)) push([end[0], 0]);
+  for (let i = outline.length - 1; i >= 0; i--) push(outline[i]);
+  if (Math.hypot(corners[0][0] - start[0], corners[0][1] - start[1]) < 1e-12) corners.pop();
+  return corners;
+}
+
+// The same loop in few pieces.
+function simplified({ outline, bores }: Run, tolerance: number, means: Means): PathPiece[] {
+  const outside = fewestPieces(outline, { tolerance, ...means });
+  const downwards = means.rings?.map((ring): Ring => ({ ...ring, centre: [ring.centre[0], -ring.centre[1]] }));
+  const walls = bores.map((bore) =>
+    fewestPieces(
+      bore.map(([z, r]): ProfilePoint => [z, -r]),
+      { tolerance, roof: BORE_ROOF, arcs: means.arcs, rings: downwards },
+    ).map(upright),
+  );
+  const [start, end] = [outside[0].from, outside[outside.length - 1].to];
+  const out: PathPiece[] = [];
+  let cursor: ProfilePoint = bores.some((b) => b[0][0] < start[0] + TOUCHES) ? walls[0][0].from : [start[0], 0];
+  const first = cursor;
+  const lineTo = (to: ProfilePoint) => {
+    if (Math.hypot(to[0] - cursor[0], to[1] - cursor[1]) > 1e-9) out.push({ kind: 'line', from: cursor, to });
+    else if (out.length > 0) out[out.length - 1] = { ...out[out.length - 1], to };
+    cursor = to;
+  };
+  walls.forEach((wall, i) => {
+    const [from, to] = [wall[0].from, wall[wall.length - 1].to];
+    if (bores[i][0][0] >= start[0] + TOUCHES) {
+      lineTo([from[0], 0]);
+      lineTo(from);
+    }
+    out.push(...wall);
+    cursor = to;
+    if (to[0] <= end[0] - TOUCHES) lineTo([to[0], 0]);
+  });
+  if (!bores.some((b) => b[b.length - 1][0] > end[0] - TOUCHES)) lineTo([end[0], 0]);
+  lineTo(end);
+  out.push(...outside.map(reversed).reverse());
+  cursor = start;
+  if (Math.hypot(first[0] - cursor[0], first[1] - cursor[1]) > 1e-9) lineTo(first);
+  return out;
+}
+
+const reversed = (p: PathPiece): PathPiece =>
+  p.kind === 'line' ? { kind: 'line', from: p.to, to: p.from } : { kind: 'arc', from: p.to, to: p.from, centre: p.centre, ccw: !p.ccw };
+
+// From r counted downwards to r: a mirror image, its arcs run the other way round.
+const upright = (p: PathPiece): PathPiece => {
+  const flip = ([z, r]: ProfilePoint): ProfilePoint => [z, -r];
+  const ends = { from: flip(p.from), to: flip(p.to) };
+  return p.kind === 'line' ? { kind: 'line', ...ends } : { kind: 'arc', ...ends, centre: flip(p.centre), ccw: !p.ccw };
+};
+
+/** Growth of another profile of the same bodies, one that was drawn; measured as that of the computed one. */
+export function growthOfProfile(bodies: readonly SampledBody[], axis: Axis, drawn: HalfProfile, { exact, blur }: RevolvedEnvelope): Growth {
+  const { growth } = measureGrowth(bodies, axis, drawn, exact);
+  return { ...growth, max: growth.max + blur };
 }
 
 // How far the axis passes beside the bodies' box across it, and how wide that box is; an axis far beside is a mistake.
@@ -70,39 +215,95 @@ function axisDistance(bodies: readonly SampledBody[], { origin, direction }: Axi
   return { beside: Math.hypot(gap(0), gap(1)), across: Math.hypot(box.max[0] - box.min[0], box.max[1] - box.min[1]) };
 }
 
+interface Measured {
+  readonly growth: Growth;
+  readonly samples: number;
+}
+
 /**
  * Growth in the half plane. The least: over points of the true faces (evaluated on the surfaces, not on the triangles the
  * profile was built from) and all mesh corners, the depth below the profile. Mean and greatest: over points along the
- * profile, the distance to the exact outer profile.
+ * profile, the distance to the exact profile.
  */
-function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: OuterProfile, exact: OuterProfile) {
-  const finder = profileDepthFinder(profile);
+function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: HalfProfile, exact: HalfProfile): Measured {
+  const depth = profileDepthFinder(profile);
+  const within = surelyWithin(profile);
   let min = Infinity;
   let samples = 0;
   for (const body of bodies) {
     for (const points of [body.skin, body.mesh.positions]) {
       const zr = zrOfPoints(axis, points);
-      for (let i = 0; i < zr.length; i += 2) min = Math.min(min, finder(zr[i], zr[i + 1]));
+      // A point that is surely within cannot lower what is 0 already.
+      for (let i = 0; i < zr.length; i += 2) if (min > 0 || !within(zr[i], zr[i + 1])) min = Math.min(min, depth(zr[i], zr[i + 1]));
       samples += zr.length / 2;
     }
   }
-  const exactFinder = profileDepthFinder(exact);
+  const exactDepth = profileDepthFinder(exact);
   let [sum, weight, max] = [0, 0, 0];
-  for (const run of profile) {
-    for (let i = 2; i < run.length - 1; i++) {
-      const [a, b] = [run[i - 1], run[i]];
-      const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
-      const n = Math.min(50, Math.max(2, Math.ceil(length / 0.5)));
-      for (let k = 0; k <= n; k++) {
-        const p: ProfilePoint = [a[0] + ((b[0] - a[0]) * k) / n, a[1] + ((b[1] - a[1]) * k) / n];
-        const g = Math.max(0, -exactFinder(p[0], p[1]));
-        const area = (length / n) * (k === 0 || k === n ? 0.5 : 1) * p[1];
-        max = Math.max(max, g);
-        sum += g * area;
-        weight += area;
-      }
+  for (const piece of listPieces(profile)) {
+    const sweep = piece.kind === 'arc' ? sweepOfArc(piece) : 0;
+    const radius = piece.kind === 'arc' ? Math.hypot(piece.from[0] - piece.centre[0], piece.from[1] - piece.centre[1]) : 0;
+    const length = piece.kind === 'arc' ? Math.abs(sweep) * radius : Math.hypot(piece.to[0] - piece.from[0], piece.to[1] - piece.from[1]);
+    const n = Math.min(50, Math.max(4, Math.ceil(length / 0.5)));
+    for (let k = 0; k <= n; k++) {
+      const [z, r] = placeOn(piece, sweep, radius, k / n);
+      const g = Math.max(0, -exactDepth(z, r));
+      const area = (length / n) * (k === 0 || k === n ? 0.5 : 1) * r;
+      max = Math.max(max, g);
+      sum += g * area;
+      weight += area;
     }
   }
   // Depths of a few 1e-12 are noise of the square roots.
   return { growth: { min: Math.abs(min) < ENCLOSURE_SLACK / 100 ? 0 : min, mean: weight > 0 ? sum / weight : 0, max }, samples };
+}
+
+function placeOn(piece: PathPiece, sweep: number, radius: number, share: number): ProfilePoint {
+  if (piece.kind === 'line') return [piece.from[0] + share * (piece.to[0] - piece.from[0]), piece.from[1] + share * (piece.to[1] - piece.from[1])];
+  const angle = Math.atan2(piece.from[1] - piece.centre[1], piece.from[0] - piece.centre[0]) + share * sweep;
+  return [piece.centre[0] + radius * Math.cos(angle), piece.centre[1] + radius * Math.sin(angle)];
+}
+
+const BINS = 4096;
+
+// A quick answer for most places: whether one lies below the outside and above every bore over a whole bin of z. False where it takes a closer look.
+function surelyWithin(profile: HalfProfile): (z: number, r: number) => boolean {
+  const pieces = listPieces(profile);
+  let [low, high] = [Infinity, -Infinity];
+  for (const { from, to } of pieces) {
+    low = Math.min(low, from[0], to[0]);
+    high = Math.max(high, from[0], to[0]);
+  }
+  const width = (high - low) / BINS || 1;
+  const top = new Float64Array(BINS).fill(Infinity);
+  const bottom = new Float64Array(BINS).fill(0);
+  const covered = new Uint8Array(BINS);
+  for (const piece of pieces) {
+    const [z0, z1] = [Math.min(piece.from[0], piece.to[0]), Math.max(piece.from[0], piece.to[0])];
+    // Whatever an arc does, it stays between its ends and its bulge.
+    const bulge = piece.kind === 'arc' ? Math.hypot(piece.from[0] - piece.centre[0], piece.from[1] - piece.centre[1]) : 0;
+    const least = piece.kind === 'arc' ? Math.min(piece.from[1], piece.to[1], Math.abs(piece.centre[1] - bulge)) : 0;
+    for (let b = Math.max(0, Math.floor((z0 - low) / width)); b < BINS && low + b * width <= z1; b++) {
+      const at = (z: number) => piece.from[1] + ((piece.to[1] - piece.from[1]) * (z - piece.from[0])) / (piece.to[0] - piece.from[0] || 1);
+      const [p, q] = [at(Math.max(z0, low + b * width)), at(Math.min(z1, low + (b + 1) * width))];
+      const isOutside = piece.to[0] < piece.from[0];
+      const isWall = z1 - z0 < 1e-12;
+      const lowest = isWall ? Math.min(piece.from[1], piece.to[1]) : piece.kind === 'arc' ? least : Math.min(p, q);
+      const highest = isWall
+        ? Math.max(piece.from[1], piece.to[1])
+        : piece.kind === 'arc'
+          ? Math.max(piece.from[1], piece.to[1], piece.centre[1] + bulge)
+          : Math.max(p, q);
+      if (isOutside && !isWall) covered[b] = 1;
+      if (isWall) {
+        // Beside a wall only its lower part is told by the other pieces.
+        top[b] = -1;
+      } else if (isOutside) top[b] = Math.min(top[b], lowest);
+      else bottom[b] = Math.max(bottom[b], highest);
+    }
+  }
+  return (z, r) => {
+    const b = Math.floor((z - low) / width);
+    return b > 0 && b < BINS - 1 && covered[b] === 1 && r < top[b] && (bottom[b] === 0 || r > bottom[b]);
+  };
 }

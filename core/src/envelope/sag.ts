@@ -6,17 +6,28 @@ export function sagOfTriangles({ mesh, points, pointTriangle }: SampledBody): Fl
   const sag = new Float64Array(mesh.triangles.length / 3);
   for (let i = 0; i < pointTriangle.length; i++) {
     const t = pointTriangle[i];
-    sag[t] = Math.max(sag[t], distanceToPlane(mesh, t, points, 3 * i));
+    sag[t] = Math.max(sag[t], Math.abs(heightOver(mesh, t, points, 3 * i)));
   }
   // Places between those that were sampled may be a little further.
   return sag.map((s) => 1.2 * s);
 }
 
-function distanceToPlane({ positions: p, triangles: t }: TriMesh, triangle: number, points: Float64Array, at: number): number {
+/** By triangle, how far it stands out of the true face, mm: only a chord of a bore does. Such a place is none of the body's. */
+export function gainsOfTriangles({ mesh, points, pointTriangle }: SampledBody): Float64Array {
+  const gains = new Float64Array(mesh.triangles.length / 3);
+  for (let i = 0; i < pointTriangle.length; i++) {
+    const t = pointTriangle[i];
+    gains[t] = Math.max(gains[t], -heightOver(mesh, t, points, 3 * i));
+  }
+  return gains.map((g) => (g > 1e-9 ? 1.2 * g : 0));
+}
+
+// Of a place over a triangle's plane.
+function heightOver({ positions: p, triangles: t }: TriMesh, triangle: number, points: Float64Array, at: number): number {
   const [a, b, c] = [3 * t[3 * triangle], 3 * t[3 * triangle + 1], 3 * t[3 * triangle + 2]];
   const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
   const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
   const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
   const l = Math.hypot(nx, ny, nz) || 1;
-  return Math.abs((points[at] - p[a]) * nx + (points[at + 1] - p[a + 1]) * ny + (points[at + 2] - p[a + 2]) * nz) / l;
+  return ((points[at] - p[a]) * nx + (points[at + 1] - p[a + 1]) * ny + (points[at + 2] - p[a + 2]) * nz) / l;
 }

@@ -1,7 +1,8 @@
 import type { SampledBody } from '#core/kernel';
-import { addScaled, dot, type Vec3 } from '#core/math';
+import { dot } from '#core/math';
 import type { Surface } from '#core/mesh';
-import { type Axis, isSameLine, zrOf, zrOfPoints } from './axis.ts';
+import { type Axis, acrossAxes, flatCoordinates, isSameLine, zrOf, zrOfPoints } from './axis.ts';
+import type { Ring } from './fewest-pieces.ts';
 
 /**
  * A piece of what spins: at height z its largest radius is |a + t b| + loss, t from 0 at z0 to 1 at z1 - the distance
@@ -14,29 +15,72 @@ export const SEGMENT_SIZE = 8;
 const COAXIAL_MM = 1e-5;
 const COAXIAL_RAD = 1e-7;
 
-/** The swept pieces of a body, and how far (mm) they may stand outside its true faces by what the tessellation blurs. */
+// Segments as they come, packed.
+class SegmentList {
+  private data: Float64Array<ArrayBuffer>;
+  length = 0;
+
+  constructor(count: number) {
+    this.data = new Float64Array(SEGMENT_SIZE * count);
+  }
+
+  push(z0: number, z1: number, ax: number, ay: number, bx: number, by: number, loss: number, end: number): void {
+    if (this.length + SEGMENT_SIZE > this.data.length) {
+      const larger = new Float64Array(2 * this.data.length);
+      larger.set(this.data);
+      this.data = larger;
+    }
+    const { data, length: i } = this;
+    data[i] = z0;
+    data[i + 1] = z1;
+    data[i + 2] = ax;
+    data[i + 3] = ay;
+    data[i + 4] = bx;
+    data[i + 5] = by;
+    data[i + 6] = loss;
+    data[i + 7] = end;
+    this.length += SEGMENT_SIZE;
+  }
+
+  packed(): Float64Array {
+    return this.data.subarray(0, this.length);
+  }
+}
+
+/** The swept pieces of a body, the circles that some of them follow, and how far (mm) they may stand outside its true faces by what the tessellation blurs. */
 export interface SweptBody {
-  readonly segments: readonly number[];
+  readonly segments: Float64Array;
+  /** Length of those at the beginning that are exact generatrices: straight lines in the half plane. */
+  readonly exactLength: number;
+  readonly rings: readonly Ring[];
   readonly blur: number;
 }
 
 /**
  * Everything of a body that can be outermost when it spins. Faces of revolution about the axis give their own
  * generatrix, exact; planes give their triangles' edges, exact; any other face gives its triangles' edges and what
- * its tessellation has lost, measured on the true face.
+ * its tessellation has lost, measured on the true face. Where such a face borders on a face of revolution, the border lies on that one, which its
+ * chords do not: they are left out, unless `withBorders` (whoever leaves them out looks at the result). With `innermost` also everything that can
+ * be nearest to the axis: the line in each triangle that is nearest to it at each height.
  */
-export function sweptSegments(body: SampledBody, axis: Axis): SweptBody {
+export function sweptSegments(body: SampledBody, axis: Axis, { innermost = false, withBorders = true } = {}): SweptBody {
   const { mesh, faceStart, surfaces } = body;
-  const out: number[] = [];
+  const out = new SegmentList(3 * (mesh.triangles.length / 3) + 64);
+  const rings: Ring[] = [];
   const [u, v] = acrossAxes(axis);
   const zr = zrOfPoints(axis, mesh.positions);
   const flat = flatCoordinates(axis, u, v, mesh.positions);
   const { losses, gains } = measureLosses(body);
   let blur = 0;
+  const round = surfaces.map((surface, face) => {
+    const [first, last] = [faceStart[face], faceStart[face + 1]];
+    return first < last && pushGeneratrix(out, rings, axis, surface, zr, mesh.triangles, first, last);
+  });
+  const exactLength = out.length;
+  const marks = withBorders ? undefined : roundMarks(body, axis, zr, round);
   surfaces.forEach((surface, face) => {
     const [first, last] = [faceStart[face], faceStart[face + 1]];
-    if (first === last) return;
-    if (pushGeneratrix(out, axis, surface, zr, mesh.triangles, first, last)) return;
+    if (first === last || round[face]) return;
     // A cylinder along the axis ends where its edges end.
     const along = surface.kind === 'cylinder' && Math.abs(dot(surface.axis, axis.direction)) > 1 - 1e-12;
     const end = along ? 0 : losses[face];
@@ -45,32 +89,110 @@ export function sweptSegments(body: SampledBody, axis: Axis): SweptBody {
       for (let k = 0; k < 3; k++) {
         const a = mesh.triangles[i + k];
         const b = mesh.triangles[i + ((k + 1) % 3)];
+        if (marks && (marks[a] & marks[b] & ~marks[mesh.triangles[i + ((k + 2) % 3)]]) !== 0) continue;
         const [lo, hi] = zr[2 * a] <= zr[2 * b] ? [a, b] : [b, a];
         const [ax, ay] = [flat[2 * lo], flat[2 * lo + 1]];
         out.push(zr[2 * lo], zr[2 * hi], ax, ay, flat[2 * hi] - ax, flat[2 * hi + 1] - ay, losses[face], end);
       }
+      if (innermost) pushNearest(out, zr, flat, mesh.triangles.subarray(i, i + 3), losses[face], end);
     }
   });
-  return { segments: out, blur };
+  return { segments: out.packed(), exactLength, rings, blur };
 }
 
-function acrossAxes({ direction: d }: Axis): [Vec3, Vec3] {
-  const seed: Vec3 = Math.abs(d[0]) < 0.6 ? [1, 0, 0] : [0, 1, 0];
-  const raw = addScaled(seed, d, -dot(seed, d));
-  const l = Math.hypot(...raw);
-  const u: Vec3 = [raw[0] / l, raw[1] / l, raw[2] / l];
-  return [u, [d[1] * u[2] - d[2] * u[1], d[2] * u[0] - d[0] * u[2], d[0] * u[1] - d[1] * u[0]]];
+// mm. A corner this near to a face of revolution lies on it.
+const ON_FACE = 1e-6;
+
+/**
+ * The faces of revolution that each corner lies on, as bits (more than 31 faces share some): an edge with both ends on one of them is its border
+ * where the triangle's third corner is not on it.
+ */
+function roundMarks({ mesh, surfaces, faceStart }: SampledBody, axis: Axis, zr: Float64Array, round: readonly boolean[]): Int32Array {
+  const on = new Int32Array(zr.length / 2);
+  let bit = 0;
+  surfaces.forEach((s, face) => {
+    if (!round[face]) return;
+    let [low, high] = [Infinity, -Infinity];
+    for (let i = 3 * faceStart[face]; i < 3 * faceStart[face + 1]; i++) {
+      low = Math.min(low, zr[2 * mesh.triangles[i]]);
+      high = Math.max(high, zr[2 * mesh.triangles[i]]);
+    }
+    const off = distanceInHalfPlane(s, axis);
+    const mark = 1 << (bit++ % 31);
+    for (let v = 0; v < on.length; v++) {
+      const z = zr[2 * v];
+      if (z > low - ON_FACE && z < high + ON_FACE && Math.abs(off(z, zr[2 * v + 1])) < ON_FACE) on[v] |= mark;
+    }
+  });
+  return on;
 }
 
-function flatCoordinates({ origin: o }: Axis, u: Vec3, v: Vec3, p: Float64Array): Float64Array {
-  const out = new Float64Array((p.length / 3) * 2);
-  for (let i = 0, k = 0; i < p.length; i += 3, k += 2) {
-    const [x, y, z] = [p[i] - o[0], p[i + 1] - o[1], p[i + 2] - o[2]];
-    out[k] = x * u[0] + y * u[1] + z * u[2];
-    out[k + 1] = x * v[0] + y * v[1] + z * v[2];
+// How far a place of the half plane is from a face of revolution about the axis.
+function distanceInHalfPlane(s: Surface, axis: Axis): (z: number, r: number) => number {
+  if (s.kind === 'cylinder') return (_, r) => r - s.radius;
+  if (s.kind === 'cone') {
+    const sense = dot(s.axis, axis.direction) > 0 ? 1 : -1;
+    const from = zrOf(axis, s.origin)[0];
+    return (z, r) => (r - s.radiusLarge + sense * (z - from) * Math.tan(s.halfAngleRad)) * Math.cos(s.halfAngleRad);
   }
-  return out;
+  if (s.kind === 'sphere') return (z, r) => Math.hypot(z - zrOf(axis, s.centre)[0], r) - s.radius;
+  if (s.kind === 'torus') {
+    const from = zrOf(axis, s.centre)[0];
+    return (z, r) => Math.hypot(z - from, r - s.majorRadius) - s.minorRadius;
+  }
+  return () => Infinity;
 }
+
+// mm. A triangle that spans less than this along the axis has no nearest line of its own.
+const LEVEL = 1e-9;
+
+// At each height a triangle is a straight stretch; where the foot of the axis' perpendicular lies within it, it is nearest there. Over all
+// heights these feet lie on one straight line in the triangle's plane: its part within the triangle is one more swept edge.
+function pushNearest(out: SegmentList, zr: Float64Array, flat: Float64Array, triangle: Uint32Array, loss: number, end: number): void {
+  const [a, b, c] = [...triangle].sort((p, q) => zr[2 * p] - zr[2 * q]);
+  const [za, zb, zc] = [zr[2 * a], zr[2 * b], zr[2 * c]];
+  if (zc - za < LEVEL) return;
+  // The stretch at height z runs from the long edge a-c to the short ones, always the same way.
+  const onLong = (z: number): [number, number] => between(flat, a, c, (z - za) / (zc - za));
+  const onShort = (z: number): [number, number] => (z < zb ? between(flat, a, b, (z - za) / (zb - za || 1)) : between(flat, b, c, (z - zb) / (zc - zb || 1)));
+  const [lx, ly] = onLong(zb);
+  const [mx, my] = [flat[2 * b] - lx, flat[2 * b + 1] - ly];
+  const width = Math.hypot(mx, my);
+  if (width < LEVEL) return;
+  const [dx, dy] = [mx / width, my / width];
+  // Where the foot is, along the stretch, from either of its ends: it is within while these have two signs.
+  const alongOf = ([x, y]: [number, number]) => x * dx + y * dy;
+  const stops = [za, zb, zc];
+  for (const [from, to] of [
+    [za, zb],
+    [zb, zc],
+  ] as const) {
+    if (to - from < LEVEL) continue;
+    for (const edge of [onLong, onShort]) {
+      const [s0, s1] = [alongOf(edge(from)), alongOf(edge(to - 1e-12 * (to - from)))];
+      if (s0 * s1 < 0) stops.push(from + ((to - from) * s0) / (s0 - s1));
+    }
+  }
+  stops.sort((p, q) => p - q);
+  const foot = (z: number): [number, number] => {
+    const [x, y] = onLong(z);
+    const s = x * dx + y * dy;
+    return [x - s * dx, y - s * dy];
+  };
+  for (let k = 0; k + 1 < stops.length; k++) {
+    const [z0, z1] = [stops[k], stops[k + 1]];
+    if (z1 - z0 < LEVEL) continue;
+    const z = (z0 + z1) / 2;
+    if (alongOf(onLong(z)) * alongOf(onShort(z)) > 0) continue;
+    const [p, q] = [foot(z0), foot(z1)];
+    out.push(z0, z1, p[0], p[1], q[0] - p[0], q[1] - p[1], loss, end);
+  }
+}
+
+const between = (flat: Float64Array, a: number, b: number, s: number): [number, number] => [
+  flat[2 * a] + s * (flat[2 * b] - flat[2 * a]),
+  flat[2 * a + 1] + s * (flat[2 * b + 1] - flat[2 * a + 1]),
+];
 
 /**
  * How far, per face, the true face stands outside its triangles (mm); 0 where the triangles lie outside, as in a bore.
@@ -103,7 +225,16 @@ export function distanceToTrianglePlane(p: Float64Array, triangles: Uint32Array,
 }
 
 // The generatrix of a face of revolution about the axis, over the range that the face has. False for any other face.
-function pushGeneratrix(out: number[], axis: Axis, s: Surface, zr: Float64Array, triangles: Uint32Array, first: number, last: number): boolean {
+function pushGeneratrix(
+  out: SegmentList,
+  rings: Ring[],
+  axis: Axis,
+  s: Surface,
+  zr: Float64Array,
+  triangles: Uint32Array,
+  first: number,
+  last: number,
+): boolean {
   const line = (z0: number, r0: number, z1: number, r1: number) =>
     z0 <= z1 ? out.push(z0, z1, r0, 0, r1 - r0, 0, 0, 0) : out.push(z1, z0, r1, 0, r0 - r1, 0, 0, 0);
   const rangeOf = (value: (z: number, r: number) => number): [number, number] => {
@@ -147,24 +278,26 @@ function pushGeneratrix(out: number[], axis: Axis, s: Surface, zr: Float64Array,
     return a > Math.PI ? a - 2 * Math.PI : a < -Math.PI ? a + 2 * Math.PI : a;
   });
   if (a1 - a0 > 1.9 * Math.PI) return false; // a whole ring: its tessellation serves as well
-  pushArc(line, ring, middle + a0, middle + a1);
+  rings.push(pushArc(line, ring, middle + a0, middle + a1));
   return true;
 }
 
-const ARC_STEP_RAD = (4 * Math.PI) / 180;
+// mm. How far the straight pieces of an arc stand outside of it.
+const ARC_SAG = 5e-5;
 
-// A convex arc as its tangents, a concave one as its chords: both lie on the outside.
+// A convex arc as its tangents, a concave one as its chords: both lie on the outside. Gives the circle that they follow.
 function pushArc(
   line: (z0: number, r0: number, z1: number, r1: number) => void,
   { z, r, radius, concave }: { z: number; r: number; radius: number; concave: boolean },
   from: number,
   to: number,
-) {
-  const n = Math.max(1, Math.ceil((to - from) / ARC_STEP_RAD));
+): Ring {
+  const n = Math.max(1, Math.ceil((to - from) / (2 * Math.acos(radius / (radius + ARC_SAG)))));
   const step = (to - from) / n;
   const at = (angle: number, reach: number): [number, number] => [z + reach * Math.sin(angle), Math.max(0, r + reach * Math.cos(angle))];
   const corners = [at(from, radius)];
   for (let i = 0; i < n; i++) corners.push(concave ? at(from + (i + 1) * step, radius) : at(from + (i + 0.5) * step, radius / Math.cos(step / 2)));
   if (!concave) corners.push(at(to, radius));
   for (let i = 1; i < corners.length; i++) line(...corners[i - 1], ...corners[i]);
+  return { centre: [z, r], radius, reach: concave ? radius * Math.cos(step / 2) : radius, convex: !concave };
 }

@@ -113,8 +113,9 @@ describe('a package', () => {
   });
   it('whose profile was pulled under the tool is found out', async () => {
     const pulled = forge(await pack(), (m) => {
-      const part = m.pieces[1].parts[0] as { profile?: number[][][] };
-      part.profile = part.profile?.map((run) => run.map(([z, r]) => [z, r * 0.999]));
+      const part = m.pieces[1].parts[0] as { profile?: { from: number[]; to: number[] }[][] };
+      const lower = ([z, r]: number[]) => [z, r * 0.999];
+      part.profile = part.profile?.map((loop) => loop.map((p) => ({ ...p, from: lower(p.from), to: lower(p.to) })));
     });
     expect((await failedCodes(pulled)).length).toBeGreaterThan(0);
   });
@@ -147,11 +148,11 @@ describe('simulation geometry', () => {
     const r = await makeGeometry(kernel, { ...request, bytes: files['bar.step'], mode: 'revolved' });
     if (!r.ok) throw new Error(r.issues.map(say).join());
     const { growth, closed, profile, volumeIn, volumeOut } = r.value;
-    expect(profile?.[0].map(([z, x]) => [Math.round(z * 1e6) / 1e6 + 0, Math.round(x * 1e6) / 1e6])).toEqual([
+    expect(profile?.[0].map(({ from: [z, x] }) => [Math.round(z * 1e6) / 1e6 + 0, Math.round(x * 1e6) / 1e6])).toEqual([
       [0, 0],
-      [0, 8],
-      [100, 8],
       [100, 0],
+      [100, 8],
+      [0, 8],
     ]);
     expect(growth.min).toBeGreaterThanOrEqual(0);
     expect(growth.max).toBeLessThanOrEqual(0.05);

@@ -6,6 +6,7 @@ import {
   flatsAround,
   flatsGrowth,
   type Growth,
+  growthOfProfile,
   type Proof,
   proveEnclosure,
   revolveToMesh,
@@ -14,7 +15,7 @@ import { failed, type Result, done } from '#core/issues';
 import { type Kernel, type ModelWork, type SampledBody, sampleModelFile } from '#core/kernel';
 import { ENCLOSURE_SLACK, type Frame } from '#core/math';
 import { joinMeshes, type TriMesh, triangleCount, meshVolume, weld, writeStl } from '#core/mesh';
-import { type OuterProfile, validateProfile } from '#core/outline';
+import { type BoreChoice, type HalfProfile, listPieces, validateProfile } from '#core/outline';
 import { DEFAULT_CLOSE_BELOW } from '#core/records';
 
 /** How one part is made, and for a whole target: `auto` takes what gives the fewest triangles. */
@@ -32,6 +33,10 @@ export interface GeometryRequest {
   readonly tolerance: number;
   /** mm. Openings of flat faces up to this width are closed in a wrap; 0 closes none. */
   readonly closeBelow?: number;
+  /** Which bores of a revolved envelope stay open; those narrower than `closeBelow` do not. */
+  readonly bores?: BoreChoice;
+  /** A half profile of all revolved bodies that stands in place of the computed one; it is proven like any other. */
+  readonly drawn?: HalfProfile | null;
   /** A wrap stops at this many triangles. */
   readonly triangles?: number;
   /** Axis of revolution and origin of the profile: its Z. In the file's coordinates. */
@@ -48,7 +53,7 @@ export interface GeometryPart {
   readonly mesh: TriMesh;
   /** First triangle of each of the body's faces, and the count at the end; for an exact part. */
   readonly faceStart?: Uint32Array;
-  readonly profile?: OuterProfile;
+  readonly profile?: HalfProfile;
   readonly trianglesIn: number;
   readonly growth: Growth;
   readonly proof: Proof;
@@ -61,7 +66,7 @@ export interface GeometryResult {
   readonly parts: readonly GeometryPart[];
   readonly mesh: TriMesh;
   /** Where one revolved envelope is the whole result. */
-  readonly profile?: OuterProfile;
+  readonly profile?: HalfProfile;
   readonly trianglesIn: number;
   readonly trianglesOut: number;
   readonly bytesIn: number;
@@ -199,7 +204,7 @@ class Maker {
         ? makeExact(sampled.value[0])
         : mode === 'wrap'
           ? makeWrap(sampled.value[0], this.request, report)
-          : makeRevolved(sampled.value, this.axis, this.request.tolerance);
+          : makeRevolved(sampled.value, this.axis, this.request);
     if (!made.ok) return made;
     report(0.85, 'Proving that it encloses');
     const { mesh, closedMesh, pushed = 0, built, ...rest } = made.value;
@@ -236,7 +241,7 @@ const chosen = (part: GeometryPart, instead: GeometryPart): GeometryPart => ({
 interface Made {
   readonly mesh: TriMesh;
   readonly faceStart?: Uint32Array;
-  readonly profile?: OuterProfile;
+  readonly profile?: HalfProfile;
   /** Growth as the builder measured it on the true faces. */
   readonly built?: Growth;
   readonly closedMesh?: TriMesh;
@@ -264,14 +269,26 @@ function makeWrap(body: SampledBody, { tolerance, closeBelow = DEFAULT_CLOSE_BEL
   return done({ mesh, closedMesh: around, pushed, say });
 }
 
-function makeRevolved(sampled: readonly SampledBody[], axis: Axis, tolerance: number): Result<Made> {
-  const envelope = computeRevolvedEnvelope(sampled, axis, tolerance * 0.3);
+function makeRevolved(
+  sampled: readonly SampledBody[],
+  axis: Axis,
+  { tolerance, closeBelow = DEFAULT_CLOSE_BELOW, bores = 'closed', drawn }: GeometryRequest,
+): Result<Made> {
+  const envelope = computeRevolvedEnvelope(sampled, axis, tolerance * 0.3, { keep: bores, closeBelow });
   if (!envelope.ok) return envelope;
-  const { profile, growth } = envelope.value;
+  const profile = drawn ?? envelope.value.profile;
   const faults = validateProfile(profile);
-  if (faults.length > 0) throw new Error(`make-geometry.makeRevolved: a bad profile; ${faults.join('; ')}`);
-  const largest = Math.max(...profile.flat().map(([, r]) => r));
+  if (faults.length > 0) {
+    if (drawn) return failed('envelope.bad-profile', { text: faults.join('; ') });
+    throw new Error(`make-geometry.makeRevolved: a bad profile; ${faults.join('; ')}`);
+  }
+  const growth = drawn ? growthOfProfile(sampled, axis, drawn, envelope.value) : envelope.value.growth;
+  const largest = Math.max(...profile.flat().flatMap((p) => [p.from[1], p.to[1]]));
   const flats = flatsAround(largest, tolerance * 0.25);
-  const mesh = weld(revolveToMesh(profile, axis, flats), 1e-7);
-  return done({ mesh, profile, built: { ...growth, max: growth.max + flatsGrowth(largest, flats) } });
+  const sag = tolerance * 0.1;
+  const mesh = weld(revolveToMesh(profile, axis, flats, sag), 1e-7);
+  const hasArcs = profile.some((loop) => loop.some((p) => p.kind === 'arc'));
+  const pieces = listPieces(profile);
+  const say = `; ${pieces.length} pieces, ${pieces.filter((p) => p.kind === 'arc').length} of them arcs${drawn ? ', changed by hand' : ''}`;
+  return done({ mesh, profile, built: { ...growth, max: growth.max + flatsGrowth(largest, flats) + (hasArcs ? sag : 0) }, say });
 }

@@ -2,7 +2,7 @@ import { checkAssembly, gaugeLengthOf, placeFrame, placePieces, placeTips } from
 import type { Growth } from '#core/envelope';
 import { failed, issue, type Result, done } from '#core/issues';
 import { hasBrep, type Kernel, type ModelWork, NO_WORK, readModelFile, writeRevolvedStep, writeStepPart } from '#core/kernel';
-import { addScaled, DISPLAY_CHORD, type Motion } from '#core/math';
+import { DISPLAY_CHORD, type Motion } from '#core/math';
 import { decodeModel, joinMeshes, meshVolume, type Model, moveMesh, writeGlb, writeStl } from '#core/mesh';
 import {
   type AssemblyRecord,
@@ -25,7 +25,7 @@ import {
   writePackage,
   hashBytes,
 } from '#core/records';
-import type { OuterProfile } from '#core/outline';
+import type { HalfProfile } from '#core/outline';
 import { nominalInsertOf } from '#core/standards';
 import { makeGeometry } from './make-geometry.ts';
 import { type PaintedPart, paintPart } from './paint.ts';
@@ -121,7 +121,7 @@ interface PartInput {
 async function targetGeometry(
   kernel: Kernel,
   { record, bytes, target, blobs }: PartInput,
-): Promise<Result<{ parts: readonly PaintedPart[]; profile?: OuterProfile; growth: Growth; closed: boolean }>> {
+): Promise<Result<{ parts: readonly PaintedPart[]; profile?: HalfProfile; growth: Growth; closed: boolean }>> {
   const fresh = freshGeometry(record, target);
   const blob = fresh && blobs[fresh.blob];
   const decoded = blob && hashBytes(blob) === fresh.blob ? decodeModel(blob) : undefined;
@@ -157,8 +157,7 @@ async function packPart(kernel: Kernel, input: PartInput, files: Record<string, 
   files[`${path}.glb`] = await writeGlb(painted, { frame: 'gauge: Z towards the work, X radial', mode, tolerance, growth });
   if (profile) {
     const placedFrame = placeFrame(gaugeFromFile, frame);
-    const runs = profile.map((run) => run.map(([z, r]) => addScaled(addScaled(placedFrame.origin, placedFrame.z, z), placedFrame.x, r)));
-    files[`${path}.step`] = writeRevolvedStep(kernel, runs, { origin: placedFrame.origin, direction: placedFrame.z }, name);
+    files[`${path}.step`] = writeRevolvedStep(kernel, profile, placedFrame, name);
   } else if (hasBrep(bytes, file)) {
     // Of a wrap the true faces: a STEP file of its triangles would serve nobody.
     const bodies = ids.map((id) => ({ id, name: record.bodies.find((b) => b.id === id)?.name ?? id }));
@@ -175,7 +174,7 @@ async function packPart(kernel: Kernel, input: PartInput, files: Record<string, 
     volume: meshVolume(mesh),
     growth,
     closed,
-    ...(profile ? { profile: profile.map((run) => run.map(([z, r]): [number, number] => [z, r])) } : {}),
+    ...(profile ? { profile: profile.map((loop) => [...loop]) } : {}),
   });
 }
 

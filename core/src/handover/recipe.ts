@@ -9,7 +9,7 @@ import {
   COMPONENT_KINDS,
   type ComponentRecord,
   connectionSizeSchema,
-  DEFAULT_CLOSE_BELOW,
+  DEFAULT_CHOICE,
   frameSchema,
   type GeometryChoice,
   geometryChoiceSchema,
@@ -43,7 +43,11 @@ export const recipeSchema = z.object({
         seats: z.array(markedSchema.extend({ id: z.string().min(1) })).default([]),
         tips: z.array(tipSchema.partial({ origin: true, programmedPoint: true, name: true })).default([]),
         geometry: z
-          .array(geometryChoiceSchema.partial({ closeBelow: true, overrides: true }).extend({ target: z.enum(['cutting', 'non-cutting']) }))
+          .array(
+            geometryChoiceSchema
+              .partial({ closeBelow: true, overrides: true, bores: true, drawn: true })
+              .extend({ target: z.enum(['cutting', 'non-cutting']) }),
+          )
           .default([]),
       }),
     )
@@ -145,8 +149,8 @@ export async function cookRecipe(
       tips: given.tips.map((t) => ({ ...t, name: t.name ?? 'Tip', programmedPoint: t.programmedPoint ?? 'virtual tip', origin: t.origin ?? typed })),
     };
     const geometry: MadeGeometry[] = [];
-    for (const { target, mode, tolerance, closeBelow = DEFAULT_CLOSE_BELOW, overrides = {} } of given.geometry) {
-      const made = await makeRecordGeometry(kernel, marked, bytes, target, { mode, tolerance, closeBelow, overrides });
+    for (const { target, ...choice } of given.geometry) {
+      const made = await makeRecordGeometry(kernel, marked, bytes, target, { ...DEFAULT_CHOICE, ...choice });
       if (!made.ok) return made;
       geometry.push(made.value.geometry);
       blobs[made.value.geometry.blob] = made.value.blob;
@@ -215,7 +219,7 @@ export async function makeRecordGeometry(
       bodies,
       ...report,
       milliseconds: Math.round(report.milliseconds),
-      ...(profile ? { profile: profile.map((run) => run.map(([z, r]): [number, number] => [z, r])) } : {}),
+      ...(profile ? { profile: profile.map((loop) => [...loop]) } : {}),
     },
     blob,
   });

@@ -40,6 +40,10 @@ export const issueTexts = {
   'envelope.bad-opening': ['Openings of {width} mm cannot be closed.', 'Choose a width between 0 (none) and 200 mm.'],
   'envelope.bad-budget': ['{triangles} triangles are no budget for a closed mesh.', 'Choose a number between 12 and 10,000,000.'],
   'envelope.axis-off': ['The axis passes {distance} mm away from the bodies.', 'Mark the mount on the axis of rotation first.'],
+  'envelope.bad-profile': [
+    'The profile that was changed by hand cannot be turned: {text}.',
+    'Undo the last change of the profile, or take the computed one back.',
+  ],
   'envelope.unknown-body': ['There is no body {body} in {file}.', 'Bodies here: {found}.'],
   'cut.nothing': ['{file}: cut {cut} leaves all of body {body} {what}.', 'Move the cut so that it goes through the body.'],
   'mesh.no-step': ['{file}: this geometry is a mesh and cannot be written as STEP.', 'Write STL, GLB or 3MF, or make a revolved envelope.'],

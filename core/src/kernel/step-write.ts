@@ -1,6 +1,7 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { done, type Result } from '#core/issues';
-import type { Motion, Vec3 } from '#core/math';
+import { addScaled, type Frame, type Motion, type Vec3 } from '#core/math';
+import { type HalfProfile, middleOfArc, type ProfilePoint } from '#core/outline';
 import { trsfOf } from './gp.ts';
 import type { Kernel } from './kernel.ts';
 import type { ModelWork } from './model-work.ts';
@@ -34,17 +35,21 @@ export function writeStepPart(kernel: Kernel, part: StepPart): Result<Uint8Array
   );
 }
 
-/** A closed polygon in space turned once about an axis, as a STEP file in mm. */
-export function writeRevolvedStep(kernel: Kernel, runs: readonly (readonly Vec3[])[], axis: { origin: Vec3; direction: Vec3 }, name: string): Uint8Array {
+/** A half profile turned once about the Z of its frame, as a STEP file in mm: true cylinders, cones, tori and balls. */
+export function writeRevolvedStep(kernel: Kernel, profile: HalfProfile, { origin, z: direction, x }: Frame, name: string): Uint8Array {
   const { oc } = kernel;
+  const placed = ([z, r]: ProfilePoint): Vec3 => addScaled(addScaled(origin, direction, z), x, r);
   return withScope((own) => {
-    const line = own(new oc.gp_Ax1(own(new oc.gp_Pnt(...axis.origin)), own(new oc.gp_Dir(...axis.direction))));
-    const shapes = runs.map((points) => {
+    const line = own(new oc.gp_Ax1(own(new oc.gp_Pnt(...origin)), own(new oc.gp_Dir(...direction))));
+    const point = (p: ProfilePoint) => own(new oc.gp_Pnt(...placed(p)));
+    const shapes = profile.map((loop) => {
       const wire = own(new oc.BRepBuilderAPI_MakeWire());
-      points.forEach((p, i) => {
-        const q = points[(i + 1) % points.length];
-        wire.Add(own(own(new oc.BRepBuilderAPI_MakeEdge(own(new oc.gp_Pnt(...p)), own(new oc.gp_Pnt(...q)))).Edge()));
-      });
+      for (const piece of loop) {
+        const curve =
+          piece.kind === 'line' ? undefined : own(own(new oc.GC_MakeArcOfCircle(point(piece.from), point(middleOfArc(piece)), point(piece.to))).Value());
+        const edge = curve ? new oc.BRepBuilderAPI_MakeEdge(curve) : new oc.BRepBuilderAPI_MakeEdge(point(piece.from), point(piece.to));
+        wire.Add(own(own(edge).Edge()));
+      }
       const face = own(own(new oc.BRepBuilderAPI_MakeFace(own(wire.Wire()), true)).Face());
       const revolved = own(own(new oc.BRepPrimAPI_MakeRevol(face, line, false)).Shape());
       return { name, shape: revolved };

@@ -1,7 +1,7 @@
 import { meshArea, type TriMesh } from './tri-mesh.ts';
 
-/** Places spread over a mesh: all corners of its triangles and, by area, places inside them, about `most` in all; each with the area that it stands for. */
-export function eachPlace(mesh: TriMesh, most: number, visit: (x: number, y: number, z: number, area: number) => void): void {
+/** Places spread over a mesh: all corners of its triangles and, by area, places inside them, about `most` in all; each with the area that it stands for and its triangle. */
+export function eachPlace(mesh: TriMesh, most: number, visit: (x: number, y: number, z: number, area: number, triangle: number) => void): void {
   const { positions: p, triangles: t } = mesh;
   const count = t.length / 3;
   if (count === 0) return;
@@ -16,6 +16,6 @@ export function eachPlace(mesh: TriMesh, most: number, visit: (x: number, y: num
     const n = Math.max(1, Math.min(200, Math.ceil(Math.max(longest / (4 * spacing), Math.sqrt(2 * area) / spacing))));
     const share = area / (((n + 1) * (n + 2)) / 2);
     for (let r = 0; r <= n; r++)
-      for (let s = 0; r + s <= n; s++) visit(p[a] + (r * ux + s * vx) / n, p[a + 1] + (r * uy + s * vy) / n, p[a + 2] + (r * uz + s * vz) / n, share);
+      for (let s = 0; r + s <= n; s++) visit(p[a] + (r * ux + s * vx) / n, p[a + 1] + (r * uy + s * vy) / n, p[a + 2] + (r * uz + s * vz) / n, share, i / 3);
   }
 }

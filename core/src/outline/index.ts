@@ -3,3 +3,4 @@ export * from './section.ts';
 export * from './fit-path.ts';
 export * from './path.ts';
 export * from './path-distance.ts';
+export * from './edit-profile.ts';

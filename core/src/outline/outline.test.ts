@@ -1,104 +1,90 @@
 import { describe, expect, it } from '@jest/globals';
 import { fromZAndX, rotationAbout } from '#core/math';
 import { moveMesh, type TriMesh } from '#core/mesh';
-import { depthInProfile, listPieces, loopArea, type OuterProfile, profileDepthFinder, profileVolume, sectionMesh, validateProfile } from './index.ts';
+import {
+  depthInProfile,
+  type HalfProfile,
+  listPieces,
+  loopArea,
+  loopThrough,
+  profileDepthFinder,
+  profileVolume,
+  sectionMesh,
+  validateProfile,
+} from './index.ts';
 
-const cylinder: OuterProfile = [
-  [
+// Counter-clockwise: along the axis, and back over the outside.
+const cylinder: HalfProfile = [
+  loopThrough([
     [0, 0],
-    [0, 5],
-    [20, 5],
     [20, 0],
-  ],
+    [20, 5],
+    [0, 5],
+  ]),
 ];
+// A ball of radius 6 about z 10 with a bore of radius 2 from behind, up to its middle.
+const bored: HalfProfile = (() => {
+  const back = 10 - Math.sqrt(32);
+  return [
+    [
+      { kind: 'line', from: [back, 2], to: [10, 2] },
+      { kind: 'line', from: [10, 2], to: [10, 0] },
+      { kind: 'line', from: [10, 0], to: [16, 0] },
+      { kind: 'arc', from: [16, 0], to: [back, 2], centre: [10, 0], ccw: true },
+    ],
+  ];
+})();
 
-describe('outer profiles', () => {
-  it('of a cylinder and a cone have the volumes of formulas', () => {
+describe('half profiles', () => {
+  it('have the volumes of formulas', () => {
     expect(profileVolume(cylinder)).toBeCloseTo(Math.PI * 25 * 20, 9);
-    expect(
-      profileVolume([
-        [
-          [0, 0],
-          [0, 6],
-          [9, 0.0],
-          [9, 0],
-        ],
-      ]),
-    ).toBeCloseTo((Math.PI * 36 * 9) / 3, 9);
+    const cone = loopThrough([
+      [0, 0],
+      [9, 0],
+      [0, 6],
+    ]);
+    expect(profileVolume([cone])).toBeCloseTo((Math.PI * 36 * 9) / 3, 9);
     expect(listPieces(cylinder)).toHaveLength(3);
+    // Half a ball, and the other half with a bore: a cylinder and a cap less (height h of the cap: 6 - sqrt 32).
+    const h = 6 - Math.sqrt(32);
+    const bore = Math.PI * 4 * Math.sqrt(32) + (Math.PI * h * h * (18 - h)) / 3;
+    expect(profileVolume(bored)).toBeCloseTo((4 / 3) * Math.PI * 216 - bore, 8);
+    // A ring of round section about the axis (Pappus).
+    const ring: HalfProfile = [
+      [
+        { kind: 'arc', from: [3, 10], to: [-3, 10], centre: [0, 10], ccw: true },
+        { kind: 'arc', from: [-3, 10], to: [3, 10], centre: [0, 10], ccw: true },
+      ],
+    ];
+    expect(validateProfile(ring)).toEqual([]);
+    expect(profileVolume(ring)).toBeCloseTo(2 * Math.PI * 10 * Math.PI * 9, 8);
   });
-  it('know how deep a point lies, positive inside', () => {
+  it('know how deep a point lies, positive inside; the axis is no surface', () => {
     expect(depthInProfile(cylinder, [10, 3])).toBeCloseTo(2, 12);
+    expect(depthInProfile(cylinder, [10, 0])).toBeCloseTo(5, 12);
     expect(depthInProfile(cylinder, [1, 1])).toBeCloseTo(1, 12);
     expect(depthInProfile(cylinder, [10, 5.5])).toBeCloseTo(-0.5, 12);
     expect(depthInProfile(cylinder, [23, 9])).toBeCloseTo(-5, 12);
-    expect(depthInProfile(cylinder, [10, 5])).toBe(0);
-  });
-  it('are measured the same by the fast way and the slow one', () => {
-    const stepped: OuterProfile = [
-      [
-        [0, 0],
-        [0, 5],
-        [4, 5],
-        [4, 9],
-        [6, 7],
-        [11, 7],
-        [11, 2],
-        [15, 2],
-        [15, 0],
-      ],
-      [
-        [20, 0],
-        [22, 6],
-        [30, 0],
-      ],
-    ];
-    const find = profileDepthFinder(stepped);
-    for (let z = -3; z < 34; z += 0.37) for (let r = 0; r < 12; r += 0.29) expect(find(z, r)).toBeCloseTo(depthInProfile(stepped, [z, r]), 12);
+    expect(depthInProfile(cylinder, [10, 5])).toBeCloseTo(0, 12);
+    const depth = profileDepthFinder(bored);
+    expect(depth(8, 1)).toBeCloseTo(-1, 9);
+    expect(depth(8, 3)).toBeCloseTo(1, 9);
+    expect(depth(13, 0)).toBeCloseTo(3, 9);
+    expect(depth(10 + 5 * Math.SQRT1_2, 5 * Math.SQRT1_2)).toBeCloseTo(1, 9);
   });
   it('say what is wrong with them', () => {
     expect(validateProfile(cylinder)).toEqual([]);
-    expect(validateProfile([])).toEqual(['it has no run']);
-    expect(
-      validateProfile([
-        [
-          [0, 0],
-          [0, 5],
-          [-1, 5],
-          [-1, 0],
-        ],
-      ])[0],
-    ).toMatch(/runs back/);
-    expect(
-      validateProfile([
-        [
-          [0, 0],
-          [0, -5],
-          [2, 5],
-          [2, 0],
-        ],
-      ])[0],
-    ).toMatch(/wrong side/);
-    expect(
-      validateProfile([
-        [
-          [0, 1],
-          [0, 5],
-          [2, 5],
-          [2, 0],
-        ],
-      ])[0],
-    ).toMatch(/off the axis/);
-    expect(
-      validateProfile([
-        [
-          [0, 0],
-          [0, Number.NaN],
-          [2, 5],
-          [2, 0],
-        ],
-      ]).join(),
-    ).toMatch(/not finite/);
+    expect(validateProfile(bored)).toEqual([]);
+    expect(validateProfile([])).toEqual(['it has no loop']);
+    const through = (...points: [number, number][]) => validateProfile([loopThrough(points)]).join();
+    expect(through([0, 0], [20, 0], [20, -5], [0, 5])).toMatch(/wrong side of the axis at z 20/);
+    expect(through([0, 0], [0, 5], [20, 5], [20, 0])).toMatch(/material on the wrong side/);
+    expect(through([0, 0], [20, 0], [5, 8], [15, 8])).toMatch(/crosses itself at z 10.000, r 5.333/);
+    expect(through([0, 0], [20, 0], [20, Number.NaN])).toMatch(/not finite/);
+    expect(validateProfile([[...cylinder[0].slice(0, 3), { kind: 'line', from: [0, 5], to: [0, 1] }]]).join()).toMatch(/a gap at z 0.000, r 1.000/);
+    expect(validateProfile([[...cylinder[0].slice(0, 3), { kind: 'arc', from: [0, 5], to: [0, 0], centre: [0, 1], ccw: true }]]).join()).toMatch(
+      /not on one circle/,
+    );
   });
 });
 

@@ -15,6 +15,14 @@ export function sweepOfArc({ from, to, centre, ccw }: Extract<PathPiece, { kind:
   return ccw ? whole : -whole;
 }
 
+/** The place in the middle of an arc. */
+export function middleOfArc(arc: Extract<PathPiece, { kind: 'arc' }>): FlatPoint {
+  const { from, centre } = arc;
+  const angle = Math.atan2(from[1] - centre[1], from[0] - centre[0]) + sweepOfArc(arc) / 2;
+  const radius = Math.hypot(from[0] - centre[0], from[1] - centre[1]);
+  return [centre[0] + radius * Math.cos(angle), centre[1] + radius * Math.sin(angle)];
+}
+
 /**
  * A closed path as a polygon, its arcs with chords of at most `sag` mm. `outside` puts the corners so that the polygon encloses the path's
  * counter-clockwise arcs (of clockwise ones chords do); else all corners lie on the path.

@@ -1,103 +1,129 @@
-/** A point of a half profile: [z, r], both in mm, z along the axis, r >= 0 from it. */
-export type ProfilePoint = readonly [z: number, r: number];
+import type { FlatPoint, PathPiece } from './path.ts';
+import { areaOfPolygon, flattenPath, sweepOfArc } from './path.ts';
+import { PathDistance } from './path-distance.ts';
 
-/** A piece of a half profile; lengths in mm. */
-export interface ProfilePiece {
-  readonly kind: 'line';
-  readonly from: ProfilePoint;
-  readonly to: ProfilePoint;
-}
+/** A point of a half profile: [z, r], both in mm, z along the axis, r >= 0 from it. */
+export type ProfilePoint = FlatPoint;
 
 /**
- * An outer half profile: runs of points, each from the axis over the outside back to the axis, in the order of z.
- * More than one run where bodies stand apart along the axis.
+ * The half section of what is turned: closed loops of lines and arcs in [z, r], counter-clockwise around material (outside surfaces run against
+ * z, bores along it). What lies on the axis are lines at r = 0. More than one loop where material stands apart.
  */
-export type OuterProfile = readonly (readonly ProfilePoint[])[];
+export type HalfProfile = readonly (readonly PathPiece[])[];
 
-/** The profile as pieces, run after run. */
-export function listPieces(profile: OuterProfile): ProfilePiece[] {
-  return profile.flatMap((run) => run.slice(1).map((to, i): ProfilePiece => ({ kind: 'line', from: run[i], to })));
-}
+/**
+ * Which bores stay open. `closed`: none. `open`: all that reach an end. `work` and `machine`: what opens towards the work (larger z) or towards
+ * the machine; of a bore that goes through, the part up to its narrowest place.
+ */
+export const BORE_CHOICES = ['closed', 'open', 'work', 'machine'] as const;
+export type BoreChoice = (typeof BORE_CHOICES)[number];
 
-/** What is wrong with an outer profile; empty for a good one. */
-export function validateProfile(profile: OuterProfile): string[] {
+/** mm. Nearer to the axis than this is on it. */
+const ON_AXIS = 1e-7;
+const isOnAxis = (p: PathPiece): boolean => p.kind === 'line' && Math.abs(p.from[1]) < ON_AXIS && Math.abs(p.to[1]) < ON_AXIS;
+
+/** The pieces that are surfaces: all but those on the axis, loop after loop. */
+export const listPieces = (profile: HalfProfile): PathPiece[] => profile.flatMap((loop) => loop.filter((p) => !isOnAxis(p)));
+
+/** A loop of straight pieces through points, closed from the last to the first. */
+export const loopThrough = (points: readonly ProfilePoint[]): PathPiece[] =>
+  points.map((from, i) => ({ kind: 'line', from, to: points[(i + 1) % points.length] }));
+
+/** What is wrong with a half profile, in words; empty for a good one. */
+export function validateProfile(profile: HalfProfile): string[] {
   const faults: string[] = [];
-  if (profile.length === 0) faults.push('it has no run');
-  let lastZ = -Infinity;
-  profile.forEach((run, i) => {
-    const where = profile.length > 1 ? ` in run ${i + 1}` : '';
-    if (run.length < 4) faults.push(`fewer than four points${where}`);
-    if (run.some(([z, r]) => !Number.isFinite(z) || !Number.isFinite(r))) faults.push(`a number that is not finite${where}`);
-    if (run.some(([, r]) => r < 0)) faults.push(`a point on the wrong side of the axis${where}`);
-    if (run.length > 0 && (run[0][1] !== 0 || run[run.length - 1][1] !== 0)) faults.push(`an end off the axis${where}`);
-    for (const [z] of run) {
-      if (z < lastZ) {
-        faults.push(`it runs back at z ${z.toFixed(3)}${where}`);
-        break;
-      }
-      lastZ = z;
+  if (profile.length === 0) faults.push('it has no loop');
+  profile.forEach((loop, i) => {
+    const where = profile.length > 1 ? ` in loop ${i + 1}` : '';
+    const at = ([z, r]: ProfilePoint) => ` at z ${z.toFixed(3)}, r ${r.toFixed(3)}${where}`;
+    if (loop.length < 2) return faults.push(`fewer than two pieces${where}`);
+    const numbers = loop.flatMap((p) => [...p.from, ...p.to, ...(p.kind === 'arc' ? p.centre : [])]);
+    if (!numbers.every(Number.isFinite)) return faults.push(`a number that is not finite${where}`);
+    for (const [k, p] of loop.entries()) {
+      const next = loop[(k + 1) % loop.length];
+      if (Math.hypot(p.to[0] - next.from[0], p.to[1] - next.from[1]) > 1e-9) return faults.push(`a gap${at(p.to)}`);
+      if (p.from[1] < 0) return faults.push(`a point on the wrong side of the axis${at(p.from)}`);
+      if (p.kind === 'arc' && Math.abs(distance(p.from, p.centre) - distance(p.to, p.centre)) > 1e-6)
+        return faults.push(`an arc whose ends are not on one circle${at(p.from)}`);
     }
+    const polygon = flattenPath(loop, 0.01, false);
+    if (!(areaOfPolygon(polygon) > 0)) return faults.push(`material on the wrong side, or none${where}`);
+    const crossed = crossingOf(polygon);
+    if (crossed) faults.push(`it crosses itself${at(crossed)}`);
   });
   return faults;
 }
 
-/** Volume in mm3 of the solid of revolution: frustums, exact. */
-export function profileVolume(profile: OuterProfile): number {
-  return listPieces(profile).reduce((sum, { from: [z0, r0], to: [z1, r1] }) => sum + (Math.PI / 3) * (z1 - z0) * (r0 * r0 + r0 * r1 + r1 * r1), 0);
-}
+const distance = (a: ProfilePoint, b: ProfilePoint): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
 
-/**
- * Signed distance of a point to the profile's border in the half plane: positive inside. Inside means between the
- * axis and the profile.
- */
-export function depthInProfile(profile: OuterProfile, [z, r]: ProfilePoint): number {
-  let nearest = Infinity;
-  let inside = false;
-  for (const run of profile) {
-    for (let i = 1; i < run.length; i++) {
-      const [z0, r0] = run[i - 1];
-      const [z1, r1] = run[i];
-      const [dz, dr] = [z1 - z0, r1 - r0];
-      const lengthSq = dz * dz + dr * dr;
-      if (lengthSq === 0) continue;
-      const t = Math.min(1, Math.max(0, ((z - z0) * dz + (r - r0) * dr) / lengthSq));
-      nearest = Math.min(nearest, Math.hypot(z - z0 - t * dz, r - r0 - t * dr));
-      if (z0 <= z && z <= z1 && dz > 0 && r <= r0 + (dr * (z - z0)) / dz) inside = true;
+// Where two edges of a polygon that are no neighbours cross, if any do.
+function crossingOf(polygon: readonly ProfilePoint[]): ProfilePoint | undefined {
+  const n = polygon.length;
+  for (let i = 0; i < n; i++) {
+    const [a, b] = [polygon[i], polygon[(i + 1) % n]];
+    for (let k = i + 2; k < n; k++) {
+      if (i === 0 && k === n - 1) continue;
+      const [c, d] = [polygon[k], polygon[(k + 1) % n]];
+      if (Math.max(a[0], b[0]) < Math.min(c[0], d[0]) || Math.max(c[0], d[0]) < Math.min(a[0], b[0])) continue;
+      const [p, q] = [side(a, b, c), side(a, b, d)];
+      const [s, t] = [side(c, d, a), side(c, d, b)];
+      if (p * q < 0 && s * t < 0) return [a[0] + ((b[0] - a[0]) * s) / (s - t), a[1] + ((b[1] - a[1]) * s) / (s - t)];
     }
   }
-  return inside ? nearest : -nearest;
+  return undefined;
+}
+const side = (a: ProfilePoint, b: ProfilePoint, c: ProfilePoint): number => (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
+
+/** Volume in mm3 of the solid of revolution, exact: pi times the integral of r squared along the loops (Green's theorem). */
+export function profileVolume(profile: HalfProfile): number {
+  let sum = 0;
+  for (const piece of profile.flat()) {
+    const [[z0, r0], [z1, r1]] = [piece.from, piece.to];
+    if (piece.kind === 'line') {
+      sum -= ((z1 - z0) * (r0 * r0 + r0 * r1 + r1 * r1)) / 3;
+      continue;
+    }
+    const c = piece.centre[1];
+    const radius = distance(piece.from, piece.centre);
+    const start = Math.atan2(r0 - c, z0 - piece.centre[0]);
+    // r = c + radius sin t, dz = -radius sin t dt.
+    const part = (t: number) => {
+      const [s, k] = [Math.sin(t), Math.cos(t)];
+      return radius * (-c * c * k + c * radius * (t - s * k) + radius * radius * ((k * k * k) / 3 - k));
+    };
+    sum += part(start + sweepOfArc(piece)) - part(start);
+  }
+  return Math.PI * sum;
 }
 
 /**
- * `depthInProfile` for many points of one profile: the same values, found from the pieces near the point's z outwards.
- * Measured on a profile of 400 pieces: 60 times as fast.
+ * Signed distance of places from a profile's surfaces in the half plane, mm, exact: positive inside. The axis is no surface: loops that touch it
+ * are measured with their mirror images.
  */
-export function profileDepthFinder(profile: OuterProfile): (z: number, r: number) => number {
-  const pieces = listPieces(profile).filter(({ from, to }) => from[0] !== to[0] || from[1] !== to[1]);
-  const n = pieces.length;
-  // z0, r0, dz, dr of each piece; z never falls from piece to piece.
-  const packed = Float64Array.from(pieces.flatMap(({ from, to }) => [from[0], from[1], to[0] - from[0], to[1] - from[1]]));
-  return (z, r) => {
-    let [low, high] = [0, n];
-    while (low + 1 < high) {
-      const mid = (low + high) >> 1;
-      if (packed[4 * mid] <= z) low = mid;
-      else high = mid;
+export function profileDepthFinder(profile: HalfProfile): (z: number, r: number) => number {
+  const closed = profile.flatMap((loop): PathPiece[][] => {
+    const first = loop.findIndex((p, i) => isOnAxis(loop[(i + loop.length - 1) % loop.length]) && !isOnAxis(p));
+    if (first < 0) return [[...loop]];
+    // One or more chains from the axis to the axis, each with its mirror image.
+    const chains: PathPiece[][] = [];
+    for (let i = 0; i < loop.length; i++) {
+      const p = loop[(first + i) % loop.length];
+      const before = loop[(first + i + loop.length - 1) % loop.length];
+      if (isOnAxis(p)) continue;
+      if (isOnAxis(before)) chains.push([p]);
+      else chains[chains.length - 1].push(p);
     }
-    let best = Infinity;
-    let inside = false;
-    const look = (i: number): boolean => {
-      const [z0, r0, dz, dr] = [packed[4 * i], packed[4 * i + 1], packed[4 * i + 2], packed[4 * i + 3]];
-      const [u, v] = [z - z0, r - r0];
-      if (u - dz > best || -u > best) return false;
-      const t = Math.min(1, Math.max(0, (u * dz + v * dr) / (dz * dz + dr * dr)));
-      const d = Math.sqrt((u - t * dz) ** 2 + (v - t * dr) ** 2);
-      if (d < best) best = d;
-      if (dz > 0 && u >= 0 && u <= dz && v <= (dr * u) / dz) inside = true;
-      return true;
-    };
-    for (let i = low; i >= 0 && look(i); i--);
-    for (let i = low + 1; i < n && look(i); i++);
-    return inside ? best : -best;
-  };
+    return chains.map((chain) => [...chain, ...chain.map(mirrored).reverse()]);
+  });
+  const distances = new PathDistance(closed);
+  return (z, r) => distances.depth(z, r);
 }
+
+const mirrored = (p: PathPiece): PathPiece => {
+  const flip = ([z, r]: ProfilePoint): ProfilePoint => [z, -r];
+  const ends = { from: flip(p.to), to: flip(p.from) };
+  return p.kind === 'line' ? { kind: 'line', ...ends } : { kind: 'arc', ...ends, centre: flip(p.centre), ccw: p.ccw };
+};
+
+/** Signed distance of one point; see `profileDepthFinder`. */
+export const depthInProfile = (profile: HalfProfile, [z, r]: ProfilePoint): number => profileDepthFinder(profile)(z, r);

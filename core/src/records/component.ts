@@ -131,13 +131,14 @@ export const spinsInWork = ({ componentKind, mount }: Pick<ComponentRecord, 'com
 export function geometryInputs(
   record: Pick<ComponentRecord, 'source' | 'bodies' | 'mount' | 'cuts' | 'inserts' | 'moves' | 'componentKind'>,
   target: GeometryTarget,
-  { mode, tolerance, closeBelow, overrides }: GeometryChoice,
+  choice: GeometryChoice,
 ): string {
   const { origin, z } = mountFrameOf(record);
   const { blob: source, unitScale, foundScale } = record.source;
   const work = { scale: unitScale / foundScale, cuts: record.cuts.map(({ id: _, note: __, ...cut }) => cut), inserts: record.inserts, moves: record.moves };
+  const { mode, overrides } = choice;
   const turns = mode === 'revolved' || Object.values(overrides).includes('revolved') || (mode === 'auto' && spinsInWork(record));
-  return hashPlain({ source, work, bodies: bodiesFor(record, target), mode, tolerance, closeBelow, overrides, axis: turns ? { origin, z } : null });
+  return hashPlain({ source, work, bodies: bodiesFor(record, target), ...choiceOf(choice), axis: turns ? { origin, z } : null });
 }
 
 /** The geometry that was made for a target, if it still fits what the component is now. */
@@ -154,7 +155,18 @@ export const DEFAULT_CLOSE_BELOW = 14;
 /** How a target of a component is to be made for handing over: as was chosen on the Bench, or exact. */
 export function chosenGeometry(record: ComponentRecord, target: GeometryTarget): GeometryChoice {
   const made = record.geometry.find((g) => g.target === target);
-  if (!made) return { mode: 'exact', tolerance: DEFAULT_TOLERANCE[target], closeBelow: DEFAULT_CLOSE_BELOW, overrides: {} };
-  const { mode, tolerance, closeBelow, overrides } = made;
-  return { mode, tolerance, closeBelow, overrides };
+  return made ? choiceOf(made) : { ...DEFAULT_CHOICE, mode: 'exact', tolerance: DEFAULT_TOLERANCE[target] };
 }
+
+/** What nobody chose. */
+export const DEFAULT_CHOICE = { closeBelow: DEFAULT_CLOSE_BELOW, overrides: {}, bores: 'closed', drawn: null } as const satisfies Partial<GeometryChoice>;
+
+/** Only what was chosen, of something that has more. */
+export const choiceOf = ({ mode, tolerance, closeBelow, overrides, bores, drawn }: GeometryChoice): GeometryChoice => ({
+  mode,
+  tolerance,
+  closeBelow,
+  overrides,
+  bores,
+  drawn,
+});

@@ -26,6 +26,17 @@ const componentSteps: Record<number, (record: Plain) => Plain> = {
       inputs: '0'.repeat(64),
     })),
   }),
+  // 4 had outer profiles of straight pieces only, and all bores closed: what was made so is out of date.
+  4: (r) => ({
+    ...r,
+    version: 5,
+    geometry: (Array.isArray(r.geometry) ? (r.geometry as Plain[]) : []).map(({ profile: _, ...g }) => ({
+      ...g,
+      bores: 'closed',
+      drawn: null,
+      inputs: '0'.repeat(64),
+    })),
+  }),
 };
 const assemblySteps: Record<number, (record: Plain) => Plain> = {};
 

@@ -2,7 +2,8 @@ import { strFromU8, strToU8, Unzip, UnzipInflate, zipSync } from 'fflate';
 import { z } from 'zod';
 import { failed, issue, type Result, done } from '#core/issues';
 import { hashBytes } from './hash.ts';
-import { checkSchema, frameSchema, growthSchema, vec3Schema, PART_MODES } from './schemas.ts';
+import { loopThrough } from '#core/outline';
+import { checkSchema, frameSchema, growthSchema, halfProfileSchema, vec3Schema, PART_MODES } from './schemas.ts';
 
 export const PACKAGE_VERSION = 1;
 
@@ -17,6 +18,13 @@ const fileName = z
   .regex(/^(?!\.+(\/|$))[\w.-]+(\/(?!\.+(\/|$))[\w.-]+)*$/, 'not a plain path inside the package');
 
 /** One light geometry of a piece in the gauge frame: its files and how they were made. */
+// Packages of before had the outside as runs of points from the axis to the axis.
+function fromRuns(profile: unknown): unknown {
+  const isRun = (run: unknown): run is [number, number][] => Array.isArray(run) && run.length > 0 && run.every((p) => Array.isArray(p) && p.length === 2);
+  if (!Array.isArray(profile) || !profile.every(isRun)) return profile;
+  return profile.map((run) => loopThrough([...run].reverse()));
+}
+
 export const packedPartSchema = z.object({
   target: z.enum(['cutting', 'non-cutting']),
   /** No STEP where the vendor's file is a mesh and the geometry follows it. */
@@ -27,8 +35,8 @@ export const packedPartSchema = z.object({
   volume: z.number(),
   growth: growthSchema,
   closed: z.boolean(),
-  /** Outer half profile, [z, r] runs along the piece's mount axis; for revolved geometry. */
-  profile: z.array(z.array(z.tuple([z.number(), z.number()]))).optional(),
+  /** Half profile along the piece's mount axis; for revolved geometry. */
+  profile: z.preprocess(fromRuns, halfProfileSchema.optional()),
 });
 export type PackedPart = z.infer<typeof packedPartSchema>;
 

@@ -64,7 +64,7 @@ describe('records', () => {
   ])('%s are refused with the place', (_, raw, code) => expect(codeOf(readRecord(raw, 'x'))).toBe(code));
 
   it('change the hash of their geometry with what it is made from, and with nothing else', () => {
-    const choice = { mode: 'exact' as const, tolerance: 0.05, closeBelow: 14, overrides: {} };
+    const choice = { mode: 'exact' as const, tolerance: 0.05, closeBelow: 14, overrides: {}, bores: 'closed' as const, drawn: null };
     const base = geometryInputs(plain, 'non-cutting', choice);
     expect(geometryInputs({ ...plain, ...{ name: 'other', tips: [] } }, 'non-cutting', choice)).toBe(base);
     expect(geometryInputs({ ...plain, bodies: [{ ...plain.bodies[0], role: 'left out' }] }, 'non-cutting', choice)).not.toBe(base);

@@ -1,11 +1,12 @@
 import { z } from 'zod';
 import { isOrthonormal, LARGEST_LENGTH } from '#core/math';
 import { MODEL_FORMATS } from '#core/mesh';
+import { BORE_CHOICES } from '#core/outline';
 import { CONNECTION_STANDARDS, nominalInsertOf } from '#core/standards';
 
 // What is stored, handed over and packed. Versions and migrations: see migrate.ts. Every number is finite (Zod refuses others).
 
-export const COMPONENT_VERSION = 4;
+export const COMPONENT_VERSION = 5;
 export const ASSEMBLY_VERSION = 1;
 
 const coordinate = z.number().min(-LARGEST_LENGTH).max(LARGEST_LENGTH);
@@ -67,12 +68,28 @@ export const growthSchema = z.object({ min: z.number(), mean: z.number(), max: z
 export const PART_MODES = ['exact', 'revolved', 'wrap'] as const;
 const partModeSchema = z.enum(PART_MODES);
 
+const flatPointSchema = z.tuple([coordinate, coordinate]).readonly();
+
+/** A half profile: loops of lines and arcs in [z, r]; see the outline folder's HalfProfile. */
+export const halfProfileSchema = z.array(
+  z.array(
+    z.discriminatedUnion('kind', [
+      z.object({ kind: z.literal('line'), from: flatPointSchema, to: flatPointSchema }),
+      z.object({ kind: z.literal('arc'), from: flatPointSchema, to: flatPointSchema, centre: flatPointSchema, ccw: z.boolean() }),
+    ]),
+  ),
+);
+
 /** What was chosen for a target's geometry: how it is made, the tolerance, openings to close, and bodies that are made another way. */
 export const geometryChoiceSchema = z.object({
   mode: z.enum(['auto', ...PART_MODES]),
   tolerance: z.number().positive(),
   closeBelow: z.number().min(0).max(200),
   overrides: z.record(z.string(), partModeSchema),
+  /** Which bores of a revolved envelope stay open. */
+  bores: z.enum(BORE_CHOICES),
+  /** A half profile changed by hand, in the mount frame, that stands in place of the computed one. */
+  drawn: halfProfileSchema.nullable(),
 });
 export type GeometryChoice = z.infer<typeof geometryChoiceSchema>;
 
@@ -111,8 +128,8 @@ export const madeGeometrySchema = geometryChoiceSchema.extend({
   growth: growthSchema,
   closed: z.boolean(),
   milliseconds: z.number(),
-  /** Outer half profile in the mount frame, [z, r] runs; for revolved geometry. */
-  profile: z.array(z.array(z.tuple([coordinate, coordinate]))).optional(),
+  /** Half profile in the mount frame; for revolved geometry. */
+  profile: halfProfileSchema.optional(),
 });
 export type MadeGeometry = z.infer<typeof madeGeometrySchema>;
 

@@ -6,6 +6,7 @@ import type { BodyRole } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import type { StageItem } from '../scene/picks.ts';
 import { useElementSize } from '@mantine/hooks';
+import { type ProfileEditing, ProfileLines, ProfileTools } from './profile-editor.tsx';
 
 export interface StripTip {
   readonly key: string;
@@ -22,8 +23,12 @@ export interface SectionStripProps {
   /** Only the side of positive X: for what turns about the frame's Z. */
   readonly half: boolean;
   readonly tips: readonly StripTip[];
-  /** An outer profile to draw over the section: [z, r] runs in the frame. */
-  readonly profile?: readonly (readonly (readonly [number, number])[])[];
+  /** The profile of a revolved envelope to draw over the section, and to change. */
+  readonly profile?: ProfileEditing;
+  /** What was made of the bodies, drawn as lines over their section. */
+  readonly made?: readonly StageItem[];
+  /** Places where what was made cuts into the tool; stage coordinates. */
+  readonly wrong?: readonly Vec3[];
   readonly unit: LengthUnit;
 }
 
@@ -35,9 +40,10 @@ interface Cut {
 const MARGIN = { left: 70, right: 120, top: 30, bottom: 40 };
 
 /** The section of what is on the stage in the mount frame, to scale, with gauge line, tip and main dimensions. */
-export function SectionStrip({ items, frame, hasMount, half, tips, profile, unit }: SectionStripProps) {
+export function SectionStrip({ items, frame, hasMount, half, tips, profile, made = NOTHING, wrong = [], unit }: SectionStripProps) {
   const { ref, width, height } = useElementSize<HTMLDivElement>();
   const cuts = useMemo(() => cutItems(items, frame), [items, frame]);
+  const overlay = useMemo(() => cutItems(made, frame), [made, frame]);
   const frameFromStage = useMemo(() => frameFromWorld(frame), [frame]);
   const extent = useMemo(() => extentOf(cuts, half, items, frame), [cuts, half, items, frame]);
   const placed = tips.map((t) => ({ ...t, c: move(frameFromStage, t.noseCentre), p: move(frameFromStage, t.point) }));
@@ -91,10 +97,16 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, unit
                 fillRule="evenodd"
               />
             ))}
-            {profile?.map((run) => (
-              <polyline key={run[0]?.[0]} points={run.map(([z, r]) => `${sx(z)},${sy(r)}`).join(' ')} className="strip-profile" />
+            {overlay.map((cut, i) => (
+              <path key={`made ${i}`} d={cut.loops.map((l) => pathOf(l, sx, sy)).join('')} className="strip-made" />
             ))}
           </g>
+          {profile && <ProfileLines editing={profile} at={{ sx, sy, scale }} unit={unit} />}
+          {wrong.map((at) => {
+            const [x, y, z] = move(frameFromStage, at);
+            const r = half ? Math.hypot(x, y) : x;
+            return <path key={at.join()} d={`M${sx(z) - 5} ${sy(r) - 5}l10 10m0 -10l-10 10`} className="strip-wrong" />;
+          })}
           <line x1={sx(z0) - 26} x2={sx(z1) + 40} y1={sy(0)} y2={sy(0)} className="centre-line" />
           {hasMount && (
             <>
@@ -128,9 +140,12 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, unit
           </text>
         </svg>
       )}
+      {profile && <ProfileTools editing={profile} unit={unit} />}
     </div>
   );
 }
+
+const NOTHING: readonly StageItem[] = [];
 
 // Turning tools have their top faces in the plane itself: it is taken a little to the side that most of the tool is on.
 function cutItems(items: readonly StageItem[], frame: Frame): Cut[] {

@@ -3,7 +3,17 @@ import { useCallback, useMemo, useState } from 'react';
 import { ENCLOSURE_SLACK, IDENTITY, move, moveFrame, turn } from '#core/math';
 import type { Model } from '#core/mesh';
 import { type FaceRef, findMistakes, type Mistake, type Reading } from '#core/reading';
-import { type ComponentRecord, freshGeometry, GEOMETRY_TARGETS, mountFrameOf, posedFromFile, programmedPointOf, virtualTipOf, withMount } from '#core/records';
+import {
+  choiceOf,
+  type ComponentRecord,
+  freshGeometry,
+  GEOMETRY_TARGETS,
+  mountFrameOf,
+  posedFromFile,
+  programmedPointOf,
+  virtualTipOf,
+  withMount,
+} from '#core/records';
 import { sayConnection } from '#core/standards';
 import { formatLength } from '#core/units';
 import { WorkLayout } from '../../app/work-layout.tsx';
@@ -12,6 +22,7 @@ import type { StageMark } from '../../scene/glyphs.tsx';
 import { bodyOf, type Candidate, type PickRef, samePick, type StageItem } from '../../scene/picks.ts';
 import { Stage } from '../../scene/stage.tsx';
 import { viewFrameOf } from '../../scene/view.ts';
+import { useProfileEditing } from '../../section/profile-editor.tsx';
 import { SectionStrip } from '../../section/section-strip.tsx';
 import { useModels } from '../../store/models.ts';
 import { addSeat, addTipFromPick, radialHint, setMount } from './bench-actions.ts';
@@ -19,6 +30,7 @@ import { BodiesPanel } from './bodies-panel.tsx';
 import { useDesignation } from './facts-entry.tsx';
 import { type Arm, Ledger } from './ledger.tsx';
 import { axisOfPick, framePicks, frameFromPicks, guessConnection, noseFromPick, pointOfPick } from './pick-frames.ts';
+import { makeComponentGeometry } from './make-component-geometry.ts';
 import { PickedPanel, type Preview } from './picked-panel.tsx';
 import { GrowthScale } from './growth-scale.tsx';
 import { asMark, type Offer, openOffers, useReading } from './proposals.ts';
@@ -217,6 +229,11 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
   const view = useMemo(() => moveFrame(seenMount ? posed : IDENTITY, viewFrameOf(model, seenMount, hasTip)), [seenMount, posed, model, hasTip]);
   const connectionSeen = (mount ?? offeredMount)?.connection.standard;
   const revolved = freshGeometry(record, 'non-cutting');
+  const editing = useProfileEditing(mount ? revolved?.profile : undefined, async (drawn) => {
+    if (revolved) await makeComponentGeometry(record, 'non-cutting', { ...choiceOf(revolved), mode: 'revolved', drawn: drawn.map((loop) => [...loop]) });
+  });
+  // A profile is drawn as such, all else as its section.
+  const madeForStrip = useMemo(() => simulation?.filter((i) => i.key !== 'non-cutting' || !revolved?.profile), [simulation, revolved]);
   return (
     <WorkLayout
       id="bench"
@@ -264,7 +281,9 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
           hasMount={seenMount !== undefined}
           half={seenMount !== undefined && connectionSeen !== 'square' && !hasTip && record.componentKind !== 'station block'}
           tips={stageTips}
-          profile={revolved?.profile}
+          profile={editing}
+          made={shown === 'source' ? madeForStrip : undefined}
+          wrong={cutIns.map((at) => move(posed, at))}
           unit={unit}
         />
       }

@@ -1,25 +1,23 @@
 import { Button, Group, SegmentedControl, Select, Table } from '@mantine/core';
 import { lazy, Suspense, useState } from 'react';
 import { ENCLOSURE_SLACK } from '#core/math';
+import type { BoreChoice } from '#core/outline';
 import {
   bodiesFor,
   type ComponentRecord,
-  DEFAULT_CLOSE_BELOW,
+  choiceOf,
+  DEFAULT_CHOICE,
   DEFAULT_TOLERANCE,
   freshGeometry,
   type GeometryChoice,
   type GeometryPartRecord,
   type GeometryTarget,
-  type MadeGeometry,
+  spinsInWork,
 } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
-import { runShown } from '../../app/jobs.tsx';
-import { showProblem } from '../../app/notify.tsx';
-import { changeComponent } from '../../app/store.ts';
 import { NumberField } from '../../common/number-field.tsx';
-import { getBlob, putBlob } from '../../store/blobs.ts';
-import { readLimitSeconds } from '../../workers/geometry-client.ts';
 import { LedgerEntry } from './ledger-entry.tsx';
+import { makeComponentGeometry } from './make-component-geometry.ts';
 
 // The chart library comes when there is something to draw.
 const GrowthChart = lazy(() => import('./growth-chart.tsx'));
@@ -31,37 +29,29 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
   const made = freshGeometry(record, target);
   const stale = !made && record.geometry.some((g) => g.target === target);
   const last = record.geometry.find((g) => g.target === target);
-  const [choice, setChoice] = useState<GeometryChoice>(() =>
-    last ? { mode: last.mode, tolerance: last.tolerance, closeBelow: last.closeBelow, overrides: last.overrides } : firstChoice(target),
-  );
-  const { mode, tolerance, closeBelow, overrides } = choice;
+  const kept = last ? choiceOf(last) : firstChoice(target);
+  // What was changed here since it was made.
+  const [edits, setEdits] = useState<Partial<GeometryChoice>>({});
+  const choice: GeometryChoice = { ...kept, ...edits };
+  const { mode, tolerance, closeBelow, overrides, bores } = choice;
   const [busy, setBusy] = useState(false);
   if (bodiesFor(record, target).length === 0) return null;
+  const edit = (change: Partial<GeometryChoice>) => setEdits({ ...edits, ...change });
 
   const make = async () => {
     setBusy(true);
     try {
-      const bytes = await getBlob(record.source.blob);
-      if (!bytes) return showProblem(`The vendor file of ${record.name} is not in this browser's storage any more. Open ${record.source.fileName} again.`);
-      const result = await runShown<{ geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> }>(
-        `Making ${mode} geometry of ${record.name}`,
-        { job: `making ${mode} geometry`, limitSeconds: 120 + 2 * readLimitSeconds(bytes.length) },
-        (remote, progress) => remote.makeGeometry(record, bytes, target, choice, progress),
-      );
-      if (!result) return;
-      await putBlob(result.blob, result.geometry.blob);
-      changeComponent(record.id, `Made ${mode} geometry, ${target}`, (r) => ({
-        geometry: [...r.geometry.filter((g) => g.target !== target), result.geometry],
-      }));
+      // A profile that was changed by hand belongs to the revolved envelope of these bodies alone.
+      const asked = mode === 'revolved' ? choice : { ...choice, drawn: null };
+      if (await makeComponentGeometry(record, target, asked)) setEdits({});
     } finally {
       setBusy(false);
     }
   };
 
   // What is chosen now and not made yet.
-  const changed =
-    made !== undefined &&
-    JSON.stringify([made.mode, made.tolerance, made.closeBelow, made.overrides]) !== JSON.stringify([mode, tolerance, closeBelow, overrides]);
+  const changed = made !== undefined && JSON.stringify(choiceOf(choice)) !== JSON.stringify(choiceOf(made));
+  const turns = mode === 'revolved' || (mode === 'auto' && spinsInWork(record)) || Object.values(overrides).includes('revolved');
   const inside = made !== undefined && made.growth.min < -ENCLOSURE_SLACK;
   const isOver = made !== undefined && made.growth.max > made.tolerance;
   const state = inside || (made && !made.closed) ? 'fail' : isOver || stale ? 'warn' : made ? 'set' : 'missing';
@@ -85,7 +75,7 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
         aria-label={`Kind of ${TITLES[target].toLowerCase()}`}
         data={target === 'cutting' ? ['exact', 'wrap'] : ['auto', 'exact', 'revolved', 'wrap']}
         value={mode}
-        onChange={(m) => setChoice({ ...choice, mode: m })}
+        onChange={(m) => edit({ mode: m })}
       />
       <Group gap={6} wrap="nowrap" align="end">
         <NumberField
@@ -96,10 +86,10 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
           value={tolerance}
           min={0.001}
           max={5}
-          onCommit={(v) => setChoice({ ...choice, tolerance: v })}
+          onCommit={(v) => edit({ tolerance: v })}
           w={94}
         />
-        {(mode === 'wrap' || mode === 'auto') && (
+        {(mode === 'wrap' || mode === 'auto' || (turns && bores !== 'closed')) && (
           <NumberField
             kind="length"
             unit={unit}
@@ -108,7 +98,7 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
             value={closeBelow}
             min={0}
             max={200}
-            onCommit={(v) => setChoice({ ...choice, closeBelow: v })}
+            onCommit={(v) => edit({ closeBelow: v })}
             w={116}
           />
         )}
@@ -116,6 +106,27 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
           Make
         </Button>
       </Group>
+      {turns && (
+        <Select
+          size="xs"
+          label="bores"
+          aria-label={`Bores of ${TITLES[target].toLowerCase()}`}
+          data={BORE_WORDS}
+          value={bores}
+          allowDeselect={false}
+          onChange={(b) => b && edit({ bores: b, drawn: null })}
+        />
+      )}
+      {kept.drawn && mode === 'revolved' && (
+        <Group justify="space-between" wrap="nowrap" gap={6}>
+          <p className="ledger-hint">{choice.drawn ? 'Its profile was changed by hand.' : 'The computed profile comes back when it is made.'}</p>
+          {choice.drawn && (
+            <Button size="compact-xs" variant="default" onClick={() => edit({ drawn: null })}>
+              Take the computed one
+            </Button>
+          )}
+        </Group>
+      )}
       {mode === 'revolved' && !record.mount && <p className="ledger-hint">It turns about Z of the mount; without a mount about Z of the file.</p>}
       {made?.parts.map((p) => (
         <PartLine
@@ -123,7 +134,7 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
           record={record}
           part={p}
           override={p.bodies.length === 1 ? overrides[p.bodies[0]] : undefined}
-          onOverride={(m) => setChoice({ ...choice, overrides: withOverride(overrides, p.bodies[0], m) })}
+          onOverride={(m) => edit({ overrides: withOverride(overrides, p.bodies[0], m) })}
         />
       ))}
       {made && made.parts.length > 0 && (
@@ -152,11 +163,17 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
 }
 
 const firstChoice = (target: GeometryTarget): GeometryChoice => ({
+  ...DEFAULT_CHOICE,
   mode: target === 'cutting' ? 'exact' : 'auto',
   tolerance: DEFAULT_TOLERANCE[target],
-  closeBelow: DEFAULT_CLOSE_BELOW,
-  overrides: {},
 });
+
+const BORE_WORDS: { value: BoreChoice; label: string }[] = [
+  { value: 'closed', label: 'closed' },
+  { value: 'open', label: 'open' },
+  { value: 'work', label: 'open to the work' },
+  { value: 'machine', label: 'open to the machine' },
+];
 
 type PartMode = GeometryPartRecord['mode'];
 
