@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { failed, type Issue, issue, type Result, done } from '#core/issues';
 import type { Kernel } from '#core/kernel';
-import { encodeModel, type Model } from '#core/mesh';
+import { encodeModel, meshBounds, meshCentroid, type Model } from '#core/mesh';
 import {
   ASSEMBLY_VERSION,
   type AssemblyRecord,
@@ -249,9 +249,9 @@ function partAsBody({ bodies, mesh, faceStart, proof }: GeometryPart, id: string
     id,
     name: bodies.join(', '),
     volume: proof.volumeAfter,
-    area: 0,
-    bbox: { min: [0, 0, 0], max: [0, 0, 0] },
-    centroid: [0, 0, 0],
+    area: proof.area,
+    bbox: meshBounds(mesh) ?? { min: [0, 0, 0], max: [0, 0, 0] },
+    centroid: meshCentroid(mesh),
     closed: proof.closed,
     valid: true,
     faces: Array.from({ length: starts.length - 1 }, () => ({ surface: { kind: 'free' as const }, edges: [] })),

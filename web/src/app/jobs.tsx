@@ -64,7 +64,7 @@ export function JobPanel() {
                 {job.text}
               </Text>
             </div>
-            <Button size="compact-sm" variant="default" onClick={job.cancel}>
+            <Button size="compact-sm" variant="default" onClick={job.cancel} style={{ flexShrink: 0 }}>
               Stop
             </Button>
           </Group>

@@ -1,4 +1,5 @@
 import { BufferAttribute, BufferGeometry } from 'three';
+import { toCreasedNormals } from 'three/examples/jsm/utils/BufferGeometryUtils.js';
 import { MeshBVH } from 'three-mesh-bvh';
 import type { BodyGeometry } from '#core/mesh';
 
@@ -10,16 +11,21 @@ export interface GpuBody {
   readonly bvh: () => MeshBVH;
 }
 
+// Radians between two triangles of made geometry that meet in an edge.
+const SHARP = 0.45;
+
 const cache = new WeakMap<BodyGeometry, GpuBody>();
 
 export function gpuBodyOf(body: BodyGeometry): GpuBody {
   const known = cache.get(body);
   if (known) return known;
-  const surface = new BufferGeometry();
+  let surface = new BufferGeometry();
   surface.setAttribute('position', new BufferAttribute(Float32Array.from(body.mesh.positions), 3));
   surface.setIndex(new BufferAttribute(body.mesh.triangles, 1));
-  // Corners are doubled along face borders, so normals are smooth within a face and sharp between faces.
-  surface.computeVertexNormals();
+  // Corners are doubled along face borders, so normals are smooth within a face and sharp between faces. Made geometry is welded and has no
+  // edges: there the angle tells.
+  if (body.edges.length > 0) surface.computeVertexNormals();
+  else surface = toCreasedNormals(surface, SHARP);
   surface.computeBoundingSphere();
   let bvh: MeshBVH | undefined;
   // Indirect: the triangle order must stay, faces are looked up by it.

@@ -179,7 +179,7 @@ export function ProfileTools({ editing, unit }: { editing: ProfileEditing; unit:
               aria-label="Corner z"
               leftSection="z"
               value={z}
-              w={104}
+              w={122}
               onCommit={(v) => take(moveCorner(profile, corner, [v, r]))}
             />
             <NumberField
@@ -189,7 +189,7 @@ export function ProfileTools({ editing, unit }: { editing: ProfileEditing; unit:
               leftSection="⌀"
               value={2 * r}
               min={0}
-              w={104}
+              w={122}
               onCommit={(v) => take(moveCorner(profile, corner, [z, v / 2]))}
             />
             <Button

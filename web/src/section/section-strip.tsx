@@ -59,12 +59,14 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, made
   const z1 = Math.max(extent.z1, ...tipReach.map(([z]) => z));
   const x0 = half ? Math.min(0, ...tipReach.map(([, x]) => x)) : Math.min(extent.x0, 0);
   const x1 = Math.max(extent.x1, ...tipReach.map(([, x]) => x));
+  // Room for the tools over the drawing.
+  const above = profile ? 48 : MARGIN.top;
   const scale = Math.max(
     0.01,
-    Math.min((width - MARGIN.left - MARGIN.right) / Math.max(1e-6, z1 - z0), (height - MARGIN.top - MARGIN.bottom) / Math.max(1e-6, x1 - x0)),
+    Math.min((width - MARGIN.left - MARGIN.right) / Math.max(1e-6, z1 - z0), (height - above - MARGIN.bottom) / Math.max(1e-6, x1 - x0)),
   );
   const left = MARGIN.left + Math.max(0, (width - MARGIN.left - MARGIN.right - (z1 - z0) * scale) / 2);
-  const top = MARGIN.top + Math.max(0, (height - MARGIN.top - MARGIN.bottom - (x1 - x0) * scale) / 2);
+  const top = above + Math.max(0, (height - above - MARGIN.bottom - (x1 - x0) * scale) / 2);
   const sx = (z: number) => left + (z - z0) * scale;
   const sy = (x: number) => top + (x1 - x) * scale;
   // Without a mount there is nothing to measure a tip from.

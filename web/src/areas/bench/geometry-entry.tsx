@@ -121,7 +121,7 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
         <Group justify="space-between" wrap="nowrap" gap={6}>
           <p className="ledger-hint">{choice.drawn ? 'Its profile was changed by hand.' : 'The computed profile comes back when it is made.'}</p>
           {choice.drawn && (
-            <Button size="compact-xs" variant="default" onClick={() => edit({ drawn: null })}>
+            <Button size="compact-xs" variant="default" style={{ flexShrink: 0 }} onClick={() => edit({ drawn: null })}>
               Take the computed one
             </Button>
           )}
