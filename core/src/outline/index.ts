@@ -4,3 +4,4 @@ export * from './fit-path.ts';
 export * from './path.ts';
 export * from './path-distance.ts';
 export * from './edit-profile.ts';
+export * from './drawing-files.ts';

@@ -16,7 +16,7 @@ import {
 } from '#core/math';
 import type { Model } from '#core/mesh';
 import { hashPlain } from './hash.ts';
-import { COMPONENT_VERSION, type ComponentRecord, type GeometryChoice, type MadeGeometry, type PoseStep, type Tip } from './schemas.ts';
+import { COMPONENT_VERSION, type ComponentRecord, type GeometryChoice, type MadeGeometry, type PlanRecord, type PoseStep, type Tip } from './schemas.ts';
 
 export type GeometryTarget = MadeGeometry['target'];
 export const GEOMETRY_TARGETS: readonly GeometryTarget[] = ['cutting', 'non-cutting'];
@@ -58,6 +58,7 @@ export function newComponent(
     seats: [],
     tips: [],
     geometry: [],
+    plan: null,
     createdAt: given.now,
     changedAt: given.now,
   };
@@ -127,6 +128,22 @@ export function bodiesFor(record: Pick<ComponentRecord, 'bodies'>, target: Geome
 export const spinsInWork = ({ componentKind, mount }: Pick<ComponentRecord, 'componentKind' | 'mount'>): boolean =>
   mount !== null && ['holder', 'adapter', 'cutter'].includes(componentKind) && !['square', 'bolted face'].includes(mount.connection.standard);
 
+type Worked = Pick<ComponentRecord, 'source' | 'cuts' | 'inserts' | 'moves'>;
+
+// The source and what was done to its bodies.
+const workInputs = ({ source: { blob: source, unitScale, foundScale }, cuts, inserts, moves }: Worked) => ({
+  source,
+  work: { scale: unitScale / foundScale, cuts: cuts.map(({ id: _, note: __, ...cut }) => cut), inserts, moves },
+});
+
+/** The key of plan outlines: source, bodies, turning plane and tolerance. */
+export const planInputs = (record: Worked & Pick<ComponentRecord, 'bodies' | 'mount'>, tolerance: number): string =>
+  hashPlain({ ...workInputs(record), bodies: GEOMETRY_TARGETS.map((t) => bodiesFor(record, t)), frame: mountFrameOf(record), tolerance });
+
+/** The plan outlines, if they still fit what the component is now. */
+export const freshPlan = (record: ComponentRecord): PlanRecord | undefined =>
+  record.plan && record.plan.inputs === planInputs(record, record.plan.tolerance) ? record.plan : undefined;
+
 /** The key of made geometry: source, bodies, axis and what was chosen. Equal keys mean an equal result. */
 export function geometryInputs(
   record: Pick<ComponentRecord, 'source' | 'bodies' | 'mount' | 'cuts' | 'inserts' | 'moves' | 'componentKind'>,
@@ -134,11 +151,9 @@ export function geometryInputs(
   choice: GeometryChoice,
 ): string {
   const { origin, z } = mountFrameOf(record);
-  const { blob: source, unitScale, foundScale } = record.source;
-  const work = { scale: unitScale / foundScale, cuts: record.cuts.map(({ id: _, note: __, ...cut }) => cut), inserts: record.inserts, moves: record.moves };
   const { mode, overrides } = choice;
   const turns = mode === 'revolved' || Object.values(overrides).includes('revolved') || (mode === 'auto' && spinsInWork(record));
-  return hashPlain({ source, work, bodies: bodiesFor(record, target), ...choiceOf(choice), axis: turns ? { origin, z } : null });
+  return hashPlain({ ...workInputs(record), bodies: bodiesFor(record, target), ...choiceOf(choice), axis: turns ? { origin, z } : null });
 }
 
 /** The geometry that was made for a target, if it still fits what the component is now. */

@@ -30,6 +30,7 @@ const componentSteps: Record<number, (record: Plain) => Plain> = {
   4: (r) => ({
     ...r,
     version: 5,
+    plan: null,
     geometry: (Array.isArray(r.geometry) ? (r.geometry as Plain[]) : []).map(({ profile: _, ...g }) => ({
       ...g,
       bores: 'closed',

@@ -71,14 +71,11 @@ const partModeSchema = z.enum(PART_MODES);
 const flatPointSchema = z.tuple([coordinate, coordinate]).readonly();
 
 /** A half profile: loops of lines and arcs in [z, r]; see the outline folder's HalfProfile. */
-export const halfProfileSchema = z.array(
-  z.array(
-    z.discriminatedUnion('kind', [
-      z.object({ kind: z.literal('line'), from: flatPointSchema, to: flatPointSchema }),
-      z.object({ kind: z.literal('arc'), from: flatPointSchema, to: flatPointSchema, centre: flatPointSchema, ccw: z.boolean() }),
-    ]),
-  ),
-);
+const pathPieceSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('line'), from: flatPointSchema, to: flatPointSchema }),
+  z.object({ kind: z.literal('arc'), from: flatPointSchema, to: flatPointSchema, centre: flatPointSchema, ccw: z.boolean() }),
+]);
+export const halfProfileSchema = z.array(z.array(pathPieceSchema));
 
 /** What was chosen for a target's geometry: how it is made, the tolerance, openings to close, and bodies that are made another way. */
 export const geometryChoiceSchema = z.object({
@@ -132,6 +129,23 @@ export const madeGeometrySchema = geometryChoiceSchema.extend({
   profile: halfProfileSchema.optional(),
 });
 export type MadeGeometry = z.infer<typeof madeGeometrySchema>;
+
+/** Outlines in the turning plane, in (z, x) of the mount; `inputs` is the hash of what they were made from. */
+export const planSchema = z.object({
+  tolerance: z.number().positive(),
+  inputs: hash,
+  parts: z.array(
+    z.object({
+      target: z.enum(['cutting', 'non-cutting']),
+      loops: z.array(z.object({ hole: z.boolean(), pieces: z.array(pathPieceSchema) })),
+      growth: growthSchema,
+      /** mm. What the bodies take along the mount's Y. */
+      low: z.number(),
+      high: z.number(),
+    }),
+  ),
+});
+export type PlanRecord = z.infer<typeof planSchema>;
 
 const colourSchema = z.string().regex(/^#[0-9a-f]{6}$/);
 
@@ -210,6 +224,7 @@ export const componentSchema = z.object({
   seats: z.array(connectionSchema),
   tips: z.array(tipSchema),
   geometry: z.array(madeGeometrySchema),
+  plan: planSchema.nullable(),
   createdAt: z.string(),
   changedAt: z.string(),
 });

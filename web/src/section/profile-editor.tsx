@@ -94,7 +94,8 @@ export function ProfileLines({ editing, at, unit }: { editing: ProfileEditing; a
   );
 }
 
-function pathTo(p: PathPiece, { sx, sy, scale }: StripScale): string {
+/** A piece as SVG from where the pen stands. */
+export function pathTo(p: PathPiece, { sx, sy, scale }: StripScale): string {
   if (p.kind === 'line') return `L${sx(p.to[0])} ${sy(p.to[1])}`;
   const r = Math.hypot(p.from[0] - p.centre[0], p.from[1] - p.centre[1]) * scale;
   // Pixels count downwards, which turns the sense round.

@@ -2,11 +2,11 @@ import { useMemo } from 'react';
 import { compose, DISPLAY_CHORD, type Frame, frameFromWorld, invert, move, moveFrame, SECTION_NUDGE, type Vec3 } from '#core/math';
 import { movePoints } from '#core/mesh';
 import { loopArea, type SectionLoop, sectionMesh } from '#core/outline';
-import type { BodyRole } from '#core/records';
+import type { BodyRole, PlanRecord } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import type { StageItem } from '../scene/picks.ts';
 import { useElementSize } from '@mantine/hooks';
-import { type ProfileEditing, ProfileLines, ProfileTools } from './profile-editor.tsx';
+import { pathTo, type ProfileEditing, ProfileLines, ProfileTools } from './profile-editor.tsx';
 
 export interface StripTip {
   readonly key: string;
@@ -27,6 +27,8 @@ export interface SectionStripProps {
   readonly profile?: ProfileEditing;
   /** What was made of the bodies, drawn as lines over their section. */
   readonly made?: readonly StageItem[];
+  /** Outlines in the plane of the section, as they are seen along its normal. */
+  readonly plan?: PlanRecord['parts'];
   /** Places where what was made cuts into the tool; stage coordinates. */
   readonly wrong?: readonly Vec3[];
   readonly unit: LengthUnit;
@@ -40,7 +42,7 @@ interface Cut {
 const MARGIN = { left: 70, right: 120, top: 30, bottom: 40 };
 
 /** The section of what is on the stage in the mount frame, to scale, with gauge line, tip and main dimensions. */
-export function SectionStrip({ items, frame, hasMount, half, tips, profile, made = NOTHING, wrong = [], unit }: SectionStripProps) {
+export function SectionStrip({ items, frame, hasMount, half, tips, profile, made = NOTHING, plan = NO_PLAN, wrong = [], unit }: SectionStripProps) {
   const { ref, width, height } = useElementSize<HTMLDivElement>();
   const cuts = useMemo(() => cutItems(items, frame), [items, frame]);
   const overlay = useMemo(() => cutItems(made, frame), [made, frame]);
@@ -55,10 +57,11 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, made
     );
   }
   const tipReach = placed.map((t) => [t.p[2], t.p[0]] as const);
-  const z0 = Math.min(extent.z0, 0, ...tipReach.map(([z]) => z));
-  const z1 = Math.max(extent.z1, ...tipReach.map(([z]) => z));
-  const x0 = half ? Math.min(0, ...tipReach.map(([, x]) => x)) : Math.min(extent.x0, 0);
-  const x1 = Math.max(extent.x1, ...tipReach.map(([, x]) => x));
+  const planned = half ? [] : plan.flatMap((p) => p.loops.flatMap((l) => l.pieces.map((piece) => piece.from)));
+  const z0 = Math.min(extent.z0, 0, ...tipReach.map(([z]) => z), ...planned.map(([z]) => z));
+  const z1 = Math.max(extent.z1, ...tipReach.map(([z]) => z), ...planned.map(([z]) => z));
+  const x0 = half ? Math.min(0, ...tipReach.map(([, x]) => x)) : Math.min(extent.x0, 0, ...planned.map(([, x]) => x));
+  const x1 = Math.max(extent.x1, ...tipReach.map(([, x]) => x), ...planned.map(([, x]) => x));
   // Room for the tools over the drawing.
   const above = profile ? 48 : MARGIN.top;
   const scale = Math.max(
@@ -99,6 +102,16 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, made
                 fillRule="evenodd"
               />
             ))}
+            {!half &&
+              plan.map(({ target, loops }) =>
+                loops.map(({ pieces }) => (
+                  <path
+                    key={`${target} ${pieces[0].from.join()}`}
+                    d={`M${sx(pieces[0].from[0])} ${sy(pieces[0].from[1])}${pieces.map((p) => pathTo(p, { sx, sy, scale })).join('')}Z`}
+                    className={`strip-plan ${target}`}
+                  />
+                )),
+              )}
             {overlay.map((cut, i) => (
               <path key={`made ${i}`} d={cut.loops.map((l) => pathOf(l, sx, sy)).join('')} className="strip-made" />
             ))}
@@ -148,6 +161,7 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, made
 }
 
 const NOTHING: readonly StageItem[] = [];
+const NO_PLAN: PlanRecord['parts'] = [];
 
 // Turning tools have their top faces in the plane itself: it is taken a little to the side that most of the tool is on.
 function cutItems(items: readonly StageItem[], frame: Frame): Cut[] {

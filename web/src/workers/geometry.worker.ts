@@ -1,12 +1,21 @@
 import * as Comlink from 'comlink';
 import booleansUrl from 'manifold-3d/manifold.wasm?url';
 import wasmUrl from 'replicad-opencascadejs/wasm?url';
-import { componentFromFile, makeRecordGeometry, mapGrowth, openPackage, type PackInput, packAssembly, workOf } from '#core/handover';
+import { componentFromFile, makeRecordGeometry, makeRecordPlan, mapGrowth, openPackage, type PackInput, packAssembly, workOf } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { type Kernel, kernelErrorText, loadKernel, readModelFile } from '#core/kernel';
 import { decodeModel, encodeModel, type Model } from '#core/mesh';
 import { computeFacts, proposeReading, type Reading, type ToolFacts } from '#core/reading';
-import { type AssemblyRecord, type ComponentRecord, type GeometryChoice, hashBytes, type MadeGeometry, type ModelSummary, summarizeModel } from '#core/records';
+import {
+  type AssemblyRecord,
+  type ComponentRecord,
+  type GeometryChoice,
+  hashBytes,
+  type MadeGeometry,
+  type ModelSummary,
+  type PlanRecord,
+  summarizeModel,
+} from '#core/records';
 
 export type Progress = (share: number, text: string) => void;
 
@@ -98,6 +107,10 @@ const api = {
   async makeGeometry(record: ComponentRecord, bytes: Uint8Array, target: MadeGeometry['target'], choice: GeometryChoice, progress: Progress) {
     const answer = await guarded(`making ${choice.mode} geometry`, (k) => makeRecordGeometry(k, record, bytes, target, choice, progress));
     return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
+  },
+
+  makePlan(record: ComponentRecord, bytes: Uint8Array, tolerance: number, progress: Progress): Promise<JobAnswer<PlanRecord>> {
+    return guarded('outlining', (k) => makeRecordPlan(k, record, bytes, tolerance, progress));
   },
 
   /** Measures made geometry again, spot by spot, for the picture of its growth. */

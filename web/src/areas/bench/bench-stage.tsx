@@ -7,6 +7,7 @@ import {
   choiceOf,
   type ComponentRecord,
   freshGeometry,
+  freshPlan,
   GEOMETRY_TARGETS,
   mountFrameOf,
   posedFromFile,
@@ -283,6 +284,7 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
           tips={stageTips}
           profile={editing}
           made={shown === 'source' ? madeForStrip : undefined}
+          plan={freshPlan(record)?.parts}
           wrong={cutIns.map((at) => move(posed, at))}
           unit={unit}
         />

@@ -12,6 +12,7 @@ import { addSeat, addTypedTip, editTip, removeMount, removeSeat, removeTip, setM
 import { FactsEntry } from './facts-entry.tsx';
 import { ConnectionEditor } from './frame-editor.tsx';
 import { GeometryEntry } from './geometry-entry.tsx';
+import { PlanEntry } from './plan-entry.tsx';
 import { InsertEntry } from './insert-entry.tsx';
 import { LedgerEntry, sayOrigin } from './ledger-entry.tsx';
 import { OfferLine, OfferSummary } from './offer-line.tsx';
@@ -87,6 +88,7 @@ export function Ledger(props: LedgerProps) {
       <FactsEntry record={record} model={model} unit={unit} />
       <GeometryEntry key={`cutting ${record.id}`} record={record} target="cutting" unit={unit} />
       <GeometryEntry key={`holder ${record.id}`} record={record} target="non-cutting" unit={unit} />
+      <PlanEntry key={`plan ${record.id}`} record={record} unit={unit} />
       {seats.length === 0 && !mount && tips.length === 0 && (
         <p className="ledger-hint">Point at the model: whatever is under the pointer is named. Tab goes to what lies behind.</p>
       )}

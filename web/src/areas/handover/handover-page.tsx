@@ -13,7 +13,7 @@ import { showProblem } from '../../app/notify.tsx';
 import { selectAssembly, selectComponentsById, useAppSelector } from '../../app/store.ts';
 import { getBlob } from '../../store/blobs.ts';
 import { EmptyArea, OpenButton } from '../empty-area.tsx';
-import { saveFile } from './save-file.ts';
+import { saveFile } from '../../common/save-file.ts';
 
 export default function HandoverPage() {
   const { id } = useParams();

@@ -1,0 +1,78 @@
+// Closed outlines as drawings: DXF for controls and CAD, SVG for documents. 1 unit is 1 mm.
+import { Colors, DxfWriter, LWPolylineFlags, point2d, Units } from '@tarikjabiri/dxf';
+import { type PathPiece, sweepOfArc } from './path.ts';
+
+/** A named layer of closed outlines. */
+export interface DrawingLayer {
+  readonly name: string;
+  /** #rrggbb, for SVG. */
+  readonly colour: string;
+  readonly loops: readonly (readonly PathPiece[])[];
+}
+
+/** Outlines as a DXF file: one closed LWPOLYLINE a loop, arcs as bulges (the tangent of a quarter of their sweep), in mm. */
+export function writeDxf(layers: readonly DrawingLayer[]): string {
+  const dxf = new DxfWriter();
+  dxf.setUnits(Units.Millimeters);
+  const colours = [Colors.Red, Colors.Blue, Colors.Green];
+  layers.forEach(({ name, loops }, i) => {
+    dxf.addLayer(name, colours[i % colours.length], 'Continuous');
+    for (const loop of loops) {
+      const vertices = loop.map((p) => ({ point: point2d(p.from[0], p.from[1]), bulge: p.kind === 'arc' ? Math.tan(sweepOfArc(p) / 4) : 0 }));
+      dxf.addLWPolyline(vertices, { flags: LWPolylineFlags.Closed, layerName: name });
+    }
+  });
+  return dxf.stringify();
+}
+
+/** Outlines as an SVG file at true size, y upwards as in the drawing. */
+export function writeSvg(layers: readonly DrawingLayer[], title: string): string {
+  const [low, high] = boundsOf(layers);
+  const margin = 2;
+  const [w, h] = [high[0] - low[0] + 2 * margin, high[1] - low[1] + 2 * margin];
+  const n = (v: number) => String(Math.round(v * 1e4) / 1e4);
+  const at = ([x, y]: readonly [number, number]) => `${n(x - low[0] + margin)} ${n(high[1] - y + margin)}`;
+  const pathOf = (loop: readonly PathPiece[]): string =>
+    loop.reduce(
+      (d, p) => {
+        if (p.kind === 'line') return `${d}L${at(p.to)}`;
+        const r = n(Math.hypot(p.from[0] - p.centre[0], p.from[1] - p.centre[1]));
+        return `${d}A${r} ${r} 0 ${Math.abs(sweepOfArc(p)) > Math.PI ? 1 : 0} ${p.ccw ? 0 : 1} ${at(p.to)}`;
+      },
+      `M${at(loop[0].from)}`,
+    );
+  const groups = layers.map(
+    ({ name, colour, loops }) =>
+      `<g id="${escaped(name)}" fill="none" stroke="${colour}" stroke-width="0.2"><path d="${loops.map((l) => `${pathOf(l)}Z`).join('')}"/></g>`,
+  );
+  return `<?xml version="1.0" encoding="UTF-8"?>
+<svg xmlns="http://www.w3.org/2000/svg" width="${n(w)}mm" height="${n(h)}mm" viewBox="0 0 ${n(w)} ${n(h)}"><title>${escaped(title)}</title>
+${groups.join('\n')}
+</svg>
+`;
+}
+
+const escaped = (text: string): string => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('"', '&quot;');
+
+// A box around all ends and around the whole circles of arcs.
+function boundsOf(layers: readonly DrawingLayer[]): [[number, number], [number, number]] {
+  const low: [number, number] = [Infinity, Infinity];
+  const high: [number, number] = [-Infinity, -Infinity];
+  const see = (x: number, y: number) => {
+    low[0] = Math.min(low[0], x);
+    low[1] = Math.min(low[1], y);
+    high[0] = Math.max(high[0], x);
+    high[1] = Math.max(high[1], y);
+  };
+  for (const p of layers.flatMap((l) => l.loops.flat())) {
+    see(...p.from);
+    if (p.kind === 'arc') {
+      const r = Math.hypot(p.from[0] - p.centre[0], p.from[1] - p.centre[1]);
+      if (Math.abs(sweepOfArc(p)) > 1) {
+        see(p.centre[0] - r, p.centre[1] - r);
+        see(p.centre[0] + r, p.centre[1] + r);
+      }
+    }
+  }
+  return [low, high];
+}
