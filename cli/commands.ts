@@ -7,7 +7,7 @@ import { type Issue, IssueError, issue, say, unwrap } from '#core/issues';
 import { type FoundConnection, proposeReading, type ReadingKind } from '#core/reading';
 import { readDesignation, sayConnection } from '#core/standards';
 import { computePlanOutline, proveEnclosure } from '#core/envelope';
-import { hasBrep, type Kernel, loadKernel, readModelFile, sampleModelFile, writeRevolvedStep, writeStepPart } from '#core/kernel';
+import { hasBrep, type Kernel, loadFlatBooleans, loadKernel, readModelFile, sampleModelFile, writeRevolvedStep, writeStepPart } from '#core/kernel';
 import { ENCLOSURE_SLACK, type Frame, fromZAndX, IDENTITY, type Vec3, roundTo } from '#core/math';
 import { triangleCount, writeGlb, writeStl, writeThreeMf } from '#core/mesh';
 import { type BoreChoice, listPieces } from '#core/outline';
@@ -249,7 +249,7 @@ async function planOutline(
     await sampleModelFile(kernel, bytes, basename(file), { chordTolerance: 0.2 * tolerance, ids: bodies, onProgress: (_, text) => progress(text) }),
   );
   progress('Finding the outline');
-  const { loops, growth, low, high, mesh } = unwrap(computePlanOutline(sampled, frame, { tolerance }));
+  const { loops, growth, low, high, mesh } = unwrap(computePlanOutline(sampled, frame, { tolerance, flat: await loadFlatBooleans(kernel) }));
   const proof = proveEnclosure({ bodies: sampled }, mesh);
   const named = [{ name: safeFileName(basename(out, extname(out))), colour: '#59626b', mesh }];
   await writeOutput(out, kind === '.stl' ? writeStl(mesh) : kind === '.3mf' ? writeThreeMf(named) : await writeGlb(named));

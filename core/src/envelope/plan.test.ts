@@ -1,7 +1,19 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { type Kernel, loadKernel, NO_WORK, type PlainSolid, readModelFile, type SampledBody, sampleModelFile, sampleStep, writePlainStep } from '#core/kernel';
+import {
+  type FlatBooleans,
+  type Kernel,
+  loadFlatBooleans,
+  loadKernel,
+  NO_WORK,
+  type PlainSolid,
+  readModelFile,
+  type SampledBody,
+  sampleModelFile,
+  sampleStep,
+  writePlainStep,
+} from '#core/kernel';
 import { compose, type Frame, frameFromWorld, IDENTITY, type Motion, moveFrame, normalize, rotationAbout, translation } from '#core/math';
 import { eachPlace, isClosedMesh, meshVolume, moveMesh, type TriMesh, validateMesh, weld } from '#core/mesh';
 import { areaOfPolygon, flattenPath, PathDistance, sweepOfArc } from '#core/outline';
@@ -10,8 +22,10 @@ import { nominalInsertOf } from '#core/standards';
 import { computePlanOutline, proveEnclosure, type PlanOutline, silhouetteOf } from './index.ts';
 
 let kernel: Kernel;
+let flat: FlatBooleans;
 beforeAll(async () => {
   kernel = await loadKernel();
+  flat = await loadFlatBooleans(kernel);
 });
 const plain: Frame = { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] };
 function sampled(solids: { solid: PlainSolid; at: Motion }[], chordTolerance = 0.02): SampledBody[] {
@@ -28,7 +42,7 @@ function sampled(solids: { solid: PlainSolid; at: Motion }[], chordTolerance = 0
   return r.value;
 }
 function planOf(bodies: SampledBody[], frame = plain, tolerance = 0.05, holes = false): PlanOutline {
-  const r = computePlanOutline(bodies, frame, { tolerance, holes });
+  const r = computePlanOutline(bodies, frame, { tolerance, flat, holes });
   if (!r.ok) throw new Error(r.issues[0].code);
   expect(r.value.growth.min).toBeGreaterThanOrEqual(0);
   expect(r.value.growth.max).toBeLessThanOrEqual(tolerance);
@@ -139,9 +153,23 @@ describe('the plan outline of vendors’ tools', () => {
     // A light outline: a tool has some dozen edges.
     expect(plan.loops.reduce((n, l) => n + l.pieces.length, 0)).toBeLessThan(90);
   });
+  // A shank whose engraving has walls square to the plane, and a bar whose screw all but touches the rim of its pocket.
+  it.each([
+    ['turning-6.step', ['b1', 'b3']],
+    ['boring-1.step', ['b1', 'b3']],
+  ])('%s: the holder alone, with what is engraved in it and sits in it', async (file, ids) => {
+    const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/corpus/models', file)));
+    const read = await readModelFile(kernel, bytes, file);
+    const sampledHolder = await sampleModelFile(kernel, bytes, file, { chordTolerance: 0.01, ids });
+    if (!read.ok || !sampledHolder.ok) throw new Error('not read');
+    const frame = proposeReading(read.value.model).mount?.frame ?? plain;
+    const plan = planOf(sampledHolder.value, frame, 0.05);
+    expect(plan.loops.filter((l) => !l.hole)).toHaveLength(1);
+    expect(plan.loops[0].pieces.length).toBeLessThan(16);
+  });
   it('the silhouette covers exactly what the triangles do', () => {
     const [body] = sampled([{ solid: { kind: 'sphere', radius: 10 }, at: translation([3, 4, 5]) }], 0.1);
-    const [loop] = silhouetteOf([weld(body.mesh)], plain);
+    const [loop] = silhouetteOf([weld(body.mesh)], plain, flat);
     const polygon = areaOfPolygon(loop);
     expect(polygon).toBeLessThan(Math.PI * 100);
     expect(polygon).toBeGreaterThan(Math.PI * 100 * 0.97);

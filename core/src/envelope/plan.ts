@@ -1,7 +1,6 @@
-import { Clipper, EndType, JoinType } from 'clipper2-ts';
 import earcut from 'earcut';
 import { done, failed, type Result } from '#core/issues';
-import type { SampledBody } from '#core/kernel';
+import type { FlatBooleans, SampledBody } from '#core/kernel';
 import { dot, ENCLOSURE_SLACK, type Frame, frameFromWorld, worldFromFrame, yOf } from '#core/math';
 import { movePoints, TriangleTree, type TriMesh, weldWith } from '#core/mesh';
 import { areaOfPolygon, fitPath, type FlatPoint, flattenPath, PathDistance, pathOfPolygon, type PathPiece } from '#core/outline';
@@ -29,6 +28,8 @@ export interface PlanOutline {
 
 export interface PlanOptions {
   readonly tolerance: number;
+  /** See `loadFlatBooleans`. */
+  readonly flat: FlatBooleans;
   /** Keeps holes that can be seen through. */
   readonly holes?: boolean;
 }
@@ -36,6 +37,8 @@ export interface PlanOptions {
 const MOST_ROUNDS = 5;
 // mm2.
 const SLIVER = 1e-3;
+// mm.
+const SLIT = 5e-5;
 // Chords of the solid's arcs, as a share of the tolerance.
 const SOLID_SAG = 0.25;
 
@@ -44,16 +47,19 @@ const SOLID_SAG = 0.25;
  * `tolerance` outside. Straight edges and round corners that stand square to the plane come out exactly as they are; where curved faces lean, the
  * outline is pushed out by what their chords have lost, as the true faces show.
  */
-export function computePlanOutline(bodies: readonly SampledBody[], frame: Frame, { tolerance, holes = false }: PlanOptions): Result<PlanOutline> {
+export function computePlanOutline(bodies: readonly SampledBody[], frame: Frame, { tolerance, flat, holes = false }: PlanOptions): Result<PlanOutline> {
   if (!isUsableTolerance(tolerance)) return failed('envelope.bad-tolerance', { tolerance });
   if (bodies.length === 0) return failed('envelope.no-bodies');
-  const covered = silhouetteOf(
+  const seen = silhouetteOf(
     bodies.map((b) => weldWith(b.mesh).mesh),
     frame,
+    flat,
     // Slivers between edges that all but coincide; one that stood outside would be found by the points of the true faces.
   ).filter((loop) => Math.abs(areaOfPolygon(loop)) > SLIVER && (holes || areaOfPolygon(loop) > 0));
+  // Cracks without width, where edges of two bodies all but coincide, are no border of anything.
+  const covered = flat.closeSlits(seen, SLIT);
   if (covered.length === 0) return failed('envelope.no-bodies');
-  let flat: readonly Float64Array[] = bodies.flatMap((b) => [
+  let places: readonly Float64Array[] = bodies.flatMap((b) => [
     movePoints(frameFromWorld(frame), b.skin),
     movePoints(frameFromWorld(frame), b.mesh.positions),
     movePoints(frameFromWorld(frame), leaningCorners(b, frame, tolerance)),
@@ -62,29 +68,19 @@ export function computePlanOutline(bodies: readonly SampledBody[], frame: Frame,
   let push = 0;
   let loops: PlanLoop[] = [];
   for (let round = 0; round < MOST_ROUNDS; round++) {
-    loops = fitAll(push > 0 ? inflate(covered, push) : covered, Math.max(0, 0.5 * (tolerance - 2 * push)), 0.5 * tolerance);
-    const { least, near } = leastDepth(loops, flat, 2 * tolerance);
-    flat = near;
+    loops = fitAll(push > 0 ? flat.grow(covered, push) : covered, Math.max(0, 0.5 * (tolerance - 2 * push)), 0.5 * tolerance);
+    const { least, near } = leastDepth(loops, places, 2 * tolerance);
+    places = near;
     if (least >= -ENCLOSURE_SLACK) break;
     push += -least * 1.05 + 1e-6;
   }
   const [low, high] = stretchAlongY(bodies, frame);
-  const growth = growthOf(loops, covered, flat);
+  const growth = growthOf(loops, covered, places);
   return done({ loops, growth, low, high, mesh: extrude(loops, low, high, frame, SOLID_SAG * tolerance) });
 }
 
 const fitAll = (polygons: readonly FlatPoint[][], tolerance: number, sag: number): PlanLoop[] =>
   polygons.map((polygon) => ({ hole: areaOfPolygon(polygon) < 0, pieces: fitPath(polygon, { tolerance, sag }) })).filter((l) => l.pieces.length > 1);
-
-const inflate = (polygons: readonly FlatPoint[][], by: number): FlatPoint[][] =>
-  Clipper.inflatePathsD(
-    polygons.map((p) => p.map(([x, y]) => ({ x, y }))),
-    by,
-    JoinType.Miter,
-    EndType.Polygon,
-    8,
-    5,
-  ).map((path) => path.map((q): FlatPoint => [q.x, q.y]));
 
 // A prism on closed polygons, in the frame.
 function prism(polygons: readonly (readonly FlatPoint[])[], low: number, high: number): TriMesh {

@@ -1,22 +1,16 @@
-import { Clipper, FillRule, type PathsD } from 'clipper2-ts';
-import { boundsCentre, boundsOfPoints, type Frame, frameFromWorld, joinBounds } from '#core/math';
+import type { FlatBooleans } from '#core/kernel';
+import { type Frame, frameFromWorld } from '#core/math';
 import { movePoints, nextHalf, pairHalfEdges, type TriMesh } from '#core/mesh';
 import type { FlatPoint } from '#core/outline';
-
-// Digits after the point that the polygon clipping counts with, in whole numbers: its products of two lengths of a tool stay exact in a double.
-const DIGITS = 5;
 
 /**
  * What meshes cover as seen along Y of a frame, as polygons in its (z, x): counter-clockwise around material, clockwise around holes. The
  * border of the triangles that look up, edge by edge: the winding number of these edges says how many layers lie over a place, so that their union is
  * found without one triangle being clipped.
  */
-export function silhouetteOf(meshes: readonly TriMesh[], frame: Frame): FlatPoint[][] {
+export function silhouetteOf(meshes: readonly TriMesh[], frame: Frame, flat: FlatBooleans): FlatPoint[][] {
   const frameFromMesh = frameFromWorld(frame);
-  // About their middle, where the whole numbers are smallest.
-  const box = joinBounds(meshes.map((m) => boundsOfPoints(movePoints(frameFromMesh, m.positions))).filter((b) => b !== undefined));
-  const [x0, , z0] = box ? boundsCentre(box) : [0, 0, 0];
-  const loops: PathsD = [];
+  const loops: FlatPoint[][] = [];
   for (const mesh of meshes) {
     const p = movePoints(frameFromMesh, mesh.positions);
     const { triangles: t } = mesh;
@@ -39,13 +33,13 @@ export function silhouetteOf(meshes: readonly TriMesh[], frame: Frame): FlatPoin
     const used = new Set<number>();
     for (const first of borders) {
       if (used.has(first)) continue;
-      const loop: PathsD[number] = [];
+      const loop: FlatPoint[] = [];
       for (let h: number | undefined = first; h !== undefined && !used.has(h); h = from.get(t[nextHalf(h)])?.find((g) => !used.has(g))) {
         used.add(h);
-        loop.push({ x: p[3 * t[h] + 2] - z0, y: p[3 * t[h]] - x0 });
+        loop.push([p[3 * t[h] + 2], p[3 * t[h]]]);
       }
       loops.push(loop);
     }
   }
-  return Clipper.unionD(loops, [], FillRule.Positive, DIGITS).map((path) => path.map((q): FlatPoint => [q.x + z0, q.y + x0]));
+  return flat.unite(loops);
 }

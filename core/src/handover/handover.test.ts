@@ -2,6 +2,7 @@ import { beforeAll, describe, expect, it } from '@jest/globals';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { say } from '#core/issues';
 import { type Kernel, loadKernel, writePlainStep } from '#core/kernel';
+import { loopThrough } from '#core/outline';
 import { IDENTITY, translation } from '#core/math';
 import { readStl, writeStl } from '#core/mesh';
 import { hashBytes, type Manifest } from '#core/records';
@@ -159,6 +160,37 @@ describe('simulation geometry', () => {
     expect(closed).toBe(true);
     expect(volumeIn).toBeCloseTo(Math.PI * 64 * 100, 3);
     expect(volumeOut).toBeGreaterThan(volumeIn);
+  });
+  it('takes a profile that was changed by hand, and its proof tells what that did', async () => {
+    const shaft = (r: number) => [
+      loopThrough([
+        [0, 0],
+        [100, 0],
+        [100, r],
+        [0, 8],
+      ]),
+    ];
+    const drawn = async (r: number) => {
+      const made = await makeGeometry(kernel, { ...request, bytes: files['bar.step'], mode: 'revolved', drawn: shaft(r) });
+      if (!made.ok) throw new Error(made.issues.map(say).join());
+      return made.value;
+    };
+    const wider = await drawn(8.5);
+    expect(wider.growth.min).toBeGreaterThanOrEqual(-1e-6);
+    expect(wider.growth.max).toBeCloseTo(0.5, 1);
+    expect(wider.parts[0].why).toContain('changed by hand');
+    const narrower = await drawn(7.6);
+    expect(narrower.growth.min).toBeCloseTo(-0.4, 1);
+    // At the far end of the bar.
+    expect(narrower.parts[0].proof.leastAt[2]).toBeCloseTo(100, 1);
+    const crossed = loopThrough([
+      [0, 0],
+      [100, 0],
+      [0, 8],
+      [100, 8],
+    ]);
+    const refused = await makeGeometry(kernel, { ...request, bytes: files['bar.step'], mode: 'revolved', drawn: [crossed] });
+    expect(refused).toMatchObject({ ok: false, issues: [{ code: 'envelope.bad-profile' }] });
   });
   it('is refused for tolerances that cannot be meant and bodies that are not there', async () => {
     for (const tolerance of [0, -0.1, Number.NaN, 9])

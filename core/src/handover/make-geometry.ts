@@ -160,26 +160,30 @@ class Maker {
     return done(parts);
   }
 
-  // What gives the fewest triangles: of all that spin one revolved envelope, or else of each body its wrap or itself.
+  // What gives the fewest triangles: of all that spin one revolved envelope, or else of each body its wrap or itself. Where the envelope takes
+  // less than a tenth of what the bodies have, no wrap is tried: none comes near that.
   private async choose(bodies: readonly string[], spins: boolean, report: Report): Promise<Result<GeometryPart[]>> {
+    const turned = spins ? await this.part(bodies, 'revolved', (share, text) => report(0.3 * share, text)) : undefined;
+    const envelope = turned?.ok ? turned.value : undefined;
+    const rest: Report = spins ? (share, text) => report(0.3 + 0.7 * share, text) : report;
+    const exact: GeometryPart[] = [];
+    for (const [i, body] of bodies.entries()) {
+      const made = await this.part([body], 'exact', (share, text) => rest((0.3 * (i + share)) / bodies.length, text));
+      if (!made.ok) return made;
+      exact.push(made.value);
+    }
+    const own = countOf(exact);
+    if (envelope && countOf([envelope]) < own / 10) return done([{ ...envelope, why: `${envelope.why}; exact takes ${own.toLocaleString('en')}` }]);
     const each: GeometryPart[] = [];
     for (const [i, body] of bodies.entries()) {
-      const step: Report = (share, text) => report((0.7 * (i + share)) / bodies.length, text);
-      const exact = await this.part([body], 'exact', step);
-      if (!exact.ok) return exact;
-      const wrap = await this.part([body], 'wrap', step);
+      const wrap = await this.part([body], 'wrap', (share, text) => rest(0.3 + (0.7 * (i + share)) / bodies.length, text));
       // A body that cannot be wrapped (it is open) stays what it is.
-      each.push(
-        wrap.ok && wrap.value.growth.min >= -ENCLOSURE_SLACK && triangleCount(wrap.value.mesh) < triangleCount(exact.value.mesh)
-          ? chosen(wrap.value, exact.value)
-          : exact.value,
-      );
+      const isBetter = wrap.ok && wrap.value.growth.min >= -ENCLOSURE_SLACK && countOf([wrap.value]) < countOf([exact[i]]);
+      each.push(isBetter ? chosen(wrap.value, exact[i]) : exact[i]);
     }
-    if (!spins) return done(each);
-    const turned = await this.part(bodies, 'revolved', (share, text) => report(0.7 + 0.3 * share, text));
-    const others = each.reduce((n, p) => n + triangleCount(p.mesh), 0);
+    const others = countOf(each);
     return done(
-      turned.ok && triangleCount(turned.value.mesh) < others ? [{ ...turned.value, why: `${turned.value.why}; its bodies one by one take ${others}` }] : each,
+      envelope && countOf([envelope]) < others ? [{ ...envelope, why: `${envelope.why}; its bodies one by one take ${others.toLocaleString('en')}` }] : each,
     );
   }
 
@@ -232,6 +236,8 @@ class Maker {
 }
 
 const SAY: Readonly<Record<PartMode, string>> = { exact: 'Pushing the chords out', wrap: 'Wrapping', revolved: 'Turning the envelope' };
+
+const countOf = (parts: readonly GeometryPart[]): number => parts.reduce((n, p) => n + triangleCount(p.mesh), 0);
 
 const chosen = (part: GeometryPart, instead: GeometryPart): GeometryPart => ({
   ...part,

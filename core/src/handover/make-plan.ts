@@ -1,6 +1,6 @@
 import { computePlanOutline } from '#core/envelope';
 import { done, type Result } from '#core/issues';
-import { type Kernel, sampleModelFile } from '#core/kernel';
+import { type Kernel, loadFlatBooleans, sampleModelFile } from '#core/kernel';
 import { bodiesFor, type ComponentRecord, GEOMETRY_TARGETS, mountFrameOf, type PlanRecord, planInputs } from '#core/records';
 import { workOf } from './pack.ts';
 
@@ -15,6 +15,7 @@ export async function makeRecordPlan(
   tolerance: number,
   onProgress: (share: number, text: string) => void = () => undefined,
 ): Promise<Result<PlanRecord>> {
+  const flat = await loadFlatBooleans(kernel);
   const parts: PlanRecord['parts'] = [];
   const targets = GEOMETRY_TARGETS.filter((t) => bodiesFor(record, t).length > 0);
   for (const [i, target] of targets.entries()) {
@@ -24,7 +25,7 @@ export async function makeRecordPlan(
     const sampled = await sampleModelFile(kernel, bytes, record.source.fileName, options);
     if (!sampled.ok) return sampled;
     step(0.7, target === 'cutting' ? 'Outlining the cutting part' : 'Outlining the holder');
-    const plan = computePlanOutline(sampled.value, mountFrameOf(record), { tolerance });
+    const plan = computePlanOutline(sampled.value, mountFrameOf(record), { tolerance, flat });
     if (!plan.ok) return plan;
     const { loops, growth, low, high } = plan.value;
     parts.push({ target, loops: loops.map(({ hole, pieces }) => ({ hole, pieces: pieces.map((p) => ({ ...p })) })), growth, low, high });

@@ -1,18 +1,9 @@
 // Booleans on triangle meshes, by the Manifold library; single precision inside: corners move by up to 8e-6 mm on a tool of 200 mm.
-import init, { type Manifold, type ManifoldToplevel } from 'manifold-3d';
+import type { Manifold } from 'manifold-3d';
 import { addScaled, boundsCentre, cross, normalize, subtract, type Vec3, yOf } from '#core/math';
 import { bodyFromFaces, type BodyGeometry, faceOfTriangle, type Surface, type TriMesh, weld } from '#core/mesh';
+import { loadManifold } from './manifold.ts';
 import type { Cut } from './model-work.ts';
-
-let loading: Promise<ManifoldToplevel> | undefined;
-
-function load(wasmUrl: string | undefined): Promise<ManifoldToplevel> {
-  loading ??= init(wasmUrl ? { locateFile: () => wasmUrl } : undefined).then((m) => {
-    m.setup();
-    return m;
-  });
-  return loading;
-}
 
 /**
  * The two sides of a closed body from a mesh that is cut along a prism. Its faces stay what they are, fitted surfaces and all, and the cut
@@ -24,7 +15,7 @@ export async function cutMeshBody(
   named: { inside: Named; outside: Named },
   wasmUrl: string | undefined,
 ): Promise<{ inside?: BodyGeometry; outside?: BodyGeometry } | undefined> {
-  const { Manifold: M, Mesh } = await load(wasmUrl);
+  const { Manifold: M, Mesh } = await loadManifold(wasmUrl);
   const mesh = weld(body.mesh, 1e-7);
   // About its middle, where single precision is finest.
   const centre = boundsCentre(body.bbox);

@@ -1,0 +1,82 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test } from '@playwright/test';
+import { choose, chooseFile, entry, onBench, openRuota } from './person.ts';
+
+const corpus = (name: string) => join(import.meta.dirname, '../demo/corpus/models', name);
+
+test('a holder keeps its bore open to the work; its profile is changed by hand, what cuts in is shown, and undo brings it back', async ({ page }) => {
+  await openRuota(page);
+  await chooseFile(page, corpus('holder-10.step'));
+  await onBench(page, 'holder-10.step');
+  await page.getByRole('button', { name: /^Accept all/ }).click({ timeout: 30_000 });
+  const made = entry(page, 'Holder geometry');
+  await made.getByText('revolved', { exact: true }).click();
+  await choose(page, 'Bores of holder geometry', 'open to the work');
+  await made.getByRole('button', { name: 'Make' }).click();
+  await expect(made).toContainText('never inside', { timeout: 90_000 });
+  await expect(made.locator('.ledger-sub').first()).toContainText(/revolved: [\d,]+ triangles, growth up to 0\.0\d+; \d+ pieces/);
+  await page.getByRole('button', { name: 'Change the profile' }).click();
+  // The widest corner goes: something of the holder then lies outside.
+  const corners = page.getByRole('button', { name: /^Corner at z/ });
+  const widths = await corners.evaluateAll((all) => all.map((c) => Number(/diameter ([\d.]+)/.exec(c.getAttribute('aria-label') ?? '')?.[1])));
+  const widest = corners.nth(widths.indexOf(Math.max(...widths)));
+  await widest.focus();
+  await expect(page.getByLabel('Corner diameter')).toHaveValue(Math.max(...widths).toFixed(3));
+  await widest.press('Delete');
+  await expect(made).toContainText('cuts into the tool', { timeout: 90_000 });
+  await expect(made).toContainText('Its profile was changed by hand');
+  await expect(page.locator('.strip-wrong')).toHaveCount(1);
+  await expect(page.locator('.stage-label').filter({ hasText: 'geometry cuts in here' })).toHaveCount(1);
+  // It is kept, and a bad number is refused where it is typed.
+  await page.reload();
+  await onBench(page, 'holder-10.step');
+  await expect(made).toContainText('cuts into the tool');
+  await page.getByRole('button', { name: 'Change the profile' }).click();
+  await corners.nth(4).focus();
+  await page.getByLabel('Corner z').fill('wide');
+  await page.getByLabel('Corner z').press('Enter');
+  await expect(page.getByRole('group', { name: 'Profile' })).toContainText('is not a length');
+  await page.getByRole('button', { name: 'Done' }).click();
+  await made.getByRole('button', { name: 'Take the computed one' }).click();
+  await made.getByRole('button', { name: 'Make' }).click();
+  await expect(made).toContainText('never inside', { timeout: 90_000 });
+  await expect(made).not.toContainText('changed by hand');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(made).toContainText('cuts into the tool');
+});
+
+test('the plan outline of a turning tool is drawn and saved, cutting part and holder on layers of their own', async ({ page }) => {
+  await openRuota(page);
+  await chooseFile(page, corpus('turning-6.step'));
+  await onBench(page, 'turning-6.step');
+  await page.getByRole('button', { name: /^Accept all/ }).click({ timeout: 30_000 });
+  const plan = entry(page, 'Plan outline');
+  await plan.getByRole('button', { name: 'Make' }).click();
+  await expect(plan).toContainText('never inside', { timeout: 90_000 });
+  await expect(page.locator('.strip-plan.cutting')).toHaveCount(1);
+  const pieces = Number((await plan.locator('.ledger-value').innerText()).replace(' pieces', ''));
+  const save = async (kind: string) => {
+    const [download] = await Promise.all([page.waitForEvent('download'), plan.getByRole('button', { name: kind }).click()]);
+    return { name: download.suggestedFilename(), text: readFileSync(await download.path(), 'utf8') };
+  };
+  const dxf = await save('DXF');
+  expect(dxf.name).toBe('turning-6-plan.dxf');
+  const lines = dxf.text.split(/\r?\n/).map((l) => l.trim());
+  const loops = lines.flatMap((l, i) => (l === 'LWPOLYLINE' ? [i] : []));
+  // A vertex a piece, on two layers.
+  const counts = loops.map((i) => Number(lines[lines.indexOf('90', i) + 1]));
+  expect(counts.reduce((a, b) => a + b, 0)).toBe(pieces);
+  expect(new Set(loops.map((i) => lines[lines.indexOf('8', i) + 1]))).toEqual(new Set(['cutting part', 'holder']));
+  const svg = await save('SVG');
+  expect(svg.text).toMatch(/<svg [^>]*width="[\d.]+mm"/);
+  // The functional length of the tool, from its own mount, is in the drawing.
+  const lf = Number((await entry(page, 'Tip').innerText()).match(/LF\s+([\d.]+)/)?.[1]);
+  const xs = loops.flatMap((start, k) =>
+    lines
+      .slice(start)
+      .flatMap((l, j, all) => (l === '10' && j % 2 === 1 ? [Number(all[j + 1])] : []))
+      .slice(0, counts[k]),
+  );
+  expect(Math.max(...xs)).toBeCloseTo(lf, 1);
+});
