@@ -19,6 +19,8 @@ const MOST_CHECKS = 12;
 // How far a face is pushed at most for the sake of its edges, in sags.
 const MOST_PUSH = 12;
 const FLAT = 1e-7;
+// Of what stood out before: more than this share left is no progress.
+const STUCK = 0.99;
 
 /**
  * The body's own tessellation, pushed out just far enough that its triangles enclose the true faces: a chord of a convex
@@ -35,15 +37,20 @@ export function computeExactGeometry(body: SampledBody): ExactGeometry {
     const groups = weldWith(body.mesh).cornerOf;
     const normals = cornerNormals(body.mesh, groups, faceOf);
     let push = sag.map((s) => (s > FLAT ? s * 1.02 + 1e-7 : 0));
+    let edgesBefore: Map<number, number> | undefined;
     for (let check = 0; check < MOST_CHECKS; check++) {
+      let before: Float64Array | undefined;
       for (let round = 0; round < MOST_ROUNDS; round++) {
         positions = pushCorners(body.mesh.positions, groups, normals, push);
         const left = outwardSag(body, positions, faceOf);
-        if (left.every((s) => s <= 0)) break;
+        // Where corners cannot move no push helps.
+        if (left.every((s, f) => s <= 0 || (before !== undefined && s > STUCK * before[f]))) break;
+        before = left;
         push = push.map((p, f) => (left[f] > 0 ? (p + left[f]) * 1.1 : p));
       }
       const left = edgesOutside(body, positions, faceOf);
-      if (left.size === 0) break;
+      if (left.size === 0 || [...left].every(([f, s]) => s > STUCK * (edgesBefore?.get(f) ?? Infinity))) break;
+      edgesBefore = left;
       // Near a corner that cannot move, what the others gain is little; a face is never pushed far for that.
       push = push.map((p, f) => Math.max(p, Math.min(p + 8 * (left.get(f) ?? 0), MOST_PUSH * Math.max(sag[f], 1e-4))));
     }

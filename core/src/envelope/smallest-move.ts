@@ -55,6 +55,7 @@ export function smallestMove(spaces: readonly HalfSpace[]): [number, number, num
 // Projections onto the half spaces in turn: into all of them, near the shortest.
 function goRound(spaces: readonly HalfSpace[]): [number, number, number] {
   const d: [number, number, number] = [0, 0, 0];
+  let before = Infinity;
   for (let round = 0; round < 5000; round++) {
     let worst = 0;
     for (const [x, y, z, least] of spaces) {
@@ -64,6 +65,11 @@ function goRound(spaces: readonly HalfSpace[]): [number, number, number] {
       d[0] += lack * x;
       d[1] += lack * y;
       d[2] += lack * z;
+    }
+    // Half spaces without a move in common are gone round for ever, and what is lacking stays as it is.
+    if (round % 60 === 59) {
+      if (worst > 0.9 * before) return [0, 0, 0];
+      before = worst;
     }
     if (worst < 1e-9) return Math.hypot(...d) < LONGEST * Math.max(...spaces.map((s) => s[3])) ? d : [0, 0, 0];
   }
