@@ -120,6 +120,24 @@ describe('envelope', () => {
   });
 });
 
+describe('envelope --mode revolved --bores', () => {
+  it('keeps the bore of the sleeve, as STEP with its true cylinders', async () => {
+    const file = join(out, 'sleeve-bored.step');
+    const axis = ['--axis', '0,70,300,0,1,0'];
+    const make = (...more: string[]) =>
+      ruota('envelope', join(models, 'sleeve-32-16.step'), '--mode', 'revolved', '--tolerance', '0.05', ...axis, ...more, '--out', file, '--json');
+    const r = await make('--bores', 'open', '--close', '10');
+    expect(r.status).toBe(0);
+    const { profile, volumeOut } = r.json() as unknown as { profile: { kind: string; from: number[]; to: number[] }[]; volumeOut: number };
+    // Its Ø16 bore, from end to end.
+    expect(profile.some((p) => Math.abs(p.from[1] - 8) < 1e-4 && Math.abs(p.to[1] - 8) < 1e-4 && p.to[0] - p.from[0] > 80)).toBe(true);
+    const written = (await ruota('inspect', file, '--json')).json() as unknown as { bodies: { volume: number; closed: boolean }[] };
+    expect(written.bodies).toMatchObject([{ closed: true }]);
+    expect(Math.abs(written.bodies[0].volume / volumeOut - 1)).toBeLessThan(0.005);
+    expect((await make('--bores', 'wide')).stderr).toMatch(/--bores must be closed, open, work, machine/);
+  });
+});
+
 describe('assemble and verify', () => {
   it('writes a package whose checks all hold', async () => {
     // The sleeve with the bar of the demo, 18 + 150 - 80.

@@ -55,6 +55,30 @@ try {
     await page.getByRole('region', { name: 'Ledger' }).waitFor();
     await page.waitForTimeout(1500);
     await take(name);
+    if (name === 'bench-turning-tool') {
+      const plan = page.getByRole('region', { name: 'Plan outline', exact: true });
+      await plan.getByRole('button', { name: 'Make' }).click();
+      await plan.getByText(/never inside/).waitFor({ timeout: 120_000 });
+      await plan.evaluate((e) => e.scrollIntoView({ block: 'end' }));
+      await take('bench-plan');
+    }
+    if (name === 'bench-collet-chuck') {
+      // Its bore stays open to the work; a corner of the profile is chosen.
+      const holder = page.getByRole('region', { name: 'Holder geometry', exact: true });
+      await holder.getByText('revolved', { exact: true }).click();
+      await holder.getByRole('combobox', { name: 'Bores of holder geometry' }).click();
+      await page.getByRole('option', { name: 'open to the work', exact: true }).click();
+      await holder.getByRole('button', { name: 'Make' }).click();
+      await page.getByRole('button', { name: 'Stop' }).waitFor();
+      await page.getByRole('button', { name: 'Stop' }).waitFor({ state: 'hidden', timeout: 120_000 });
+      await page.getByText(/^Simulation ·/).click();
+      await page.getByRole('button', { name: 'Change the profile' }).click();
+      await page.locator('.strip-corner').nth(3).focus();
+      await holder.evaluate((e) => e.scrollIntoView({ block: 'start' }));
+      await take('bench-profile');
+      await page.getByRole('button', { name: 'Done' }).click();
+      await page.getByText(/^Source ·/).click();
+    }
   }
   // How far the light geometry of the block stands outside of it.
   const made = page.getByRole('region', { name: 'Holder geometry', exact: true });

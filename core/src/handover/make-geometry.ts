@@ -293,8 +293,8 @@ function makeRevolved(
   const flats = flatsAround(largest, tolerance * 0.25);
   const sag = tolerance * 0.1;
   const mesh = weld(revolveToMesh(profile, axis, flats, sag), 1e-7);
-  const hasArcs = profile.some((loop) => loop.some((p) => p.kind === 'arc'));
   const pieces = listPieces(profile);
-  const say = `; ${pieces.length} pieces, ${pieces.filter((p) => p.kind === 'arc').length} of them arcs${drawn ? ', changed by hand' : ''}`;
-  return done({ mesh, profile, built: { ...growth, max: growth.max + flatsGrowth(largest, flats) + (hasArcs ? sag : 0) }, say });
+  const arcs = pieces.filter((p) => p.kind === 'arc').length;
+  const say = `; ${pieces.length} pieces${arcs > 0 ? ` with ${arcs} ${arcs === 1 ? 'arc' : 'arcs'}` : ''}${drawn ? ', changed by hand' : ''}`;
+  return done({ mesh, profile, built: { ...growth, max: growth.max + flatsGrowth(largest, flats) + (arcs > 0 ? sag : 0) }, say });
 }

@@ -97,9 +97,9 @@ export function PlanEntry({ record, unit }: { record: ComponentRecord; unit: Len
           <div className="ledger-sub" key={p.target}>
             <span className="sub-name">{WORDS[p.target]}</span>
             <p className="ledger-hint">
-              {all.length} pieces, {arcs} of them arcs{p.loops.length > 1 ? `, ${p.loops.length} loops` : ''}; growth{' '}
-              {formatLength(Math.max(0, p.growth.min), unit)} to {formatLength(p.growth.max, unit)}; from {formatLength(p.low, unit)} to{' '}
-              {formatLength(p.high, unit)} over the turning plane
+              {all.length} pieces{arcs > 0 ? ` with ${arcs} ${arcs === 1 ? 'arc' : 'arcs'}` : ''}
+              {p.loops.length > 1 ? `, ${p.loops.length} loops` : ''}; growth {formatLength(Math.max(0, p.growth.min), unit)} to{' '}
+              {formatLength(p.growth.max, unit)}; from {formatLength(p.low, unit)} to {formatLength(p.high, unit)} over the turning plane
             </p>
           </div>
         );
