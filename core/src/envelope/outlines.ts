@@ -32,23 +32,26 @@ export function outlinesOfEnvelope(envelope: Pieces, exact: Pieces): ProfilePoin
   return runs.map(mergeStraight);
 }
 
-// Drops points that lie on the line between their neighbours.
+// Drops points that lie on the line between their neighbours; the line between two that stay passes all that were dropped between them.
 function mergeStraight(points: readonly ProfilePoint[]): ProfilePoint[] {
-  const out: ProfilePoint[] = [];
+  const out: { readonly at: ProfilePoint; readonly before: readonly ProfilePoint[] }[] = [];
   for (const p of points) {
-    while (out.length > 0) {
-      const b = out[out.length - 1];
-      const a = out[out.length - 2];
-      const same = Math.hypot(p[0] - b[0], p[1] - b[1]) < 5 * STRAIGHT;
-      if (!same && !(a && isStraight(a, b, p))) break;
-      if (same) break;
+    const last = out[out.length - 1]?.at;
+    if (last && Math.hypot(p[0] - last[0], p[1] - last[1]) < 5 * STRAIGHT) {
+      if (p[1] > last[1]) out[out.length - 1] = { ...out[out.length - 1], at: [last[0], p[1]] };
+      continue;
+    }
+    let before: readonly ProfilePoint[] = [];
+    while (out.length > 1) {
+      const [a, b] = [out[out.length - 2].at, out[out.length - 1]];
+      const dropped = [...b.before, b.at, ...before];
+      if (!dropped.every((q) => isStraight(a, q, p))) break;
+      before = dropped;
       out.pop();
     }
-    const last = out[out.length - 1];
-    if (!last || Math.hypot(p[0] - last[0], p[1] - last[1]) >= 5 * STRAIGHT) out.push(p);
-    else if (p[1] > last[1]) out[out.length - 1] = [last[0], p[1]];
+    out.push({ at: p, before });
   }
-  return out;
+  return out.map((o) => o.at);
 }
 
 function isStraight(a: ProfilePoint, b: ProfilePoint, c: ProfilePoint): boolean {

@@ -16,6 +16,7 @@ import {
 } from '#core/outline';
 import { type BoreOptions, computeRevolvedEnvelope, fewestPieces, proveEnclosure, revolveToMesh, windingNumber } from './index.ts';
 import { Coverage } from './coverage.ts';
+import { outlinesOfEnvelope } from './outlines.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -251,6 +252,20 @@ describe('fewest pieces', () => {
 });
 
 describe('helpers', () => {
+  it('an outline keeps its corners where many small bends add up: a shallow curve of 4000 pieces', () => {
+    // A curve that rises by two micrometres over 10 mm: no bend is more than a hair, and the line between its ends would cut it.
+    const height = (z: number) => 20 + 2e-3 * (1 - ((z - 5) / 5) ** 2);
+    const pieces = Float64Array.from({ length: 4 * 4000 }, (_, i) => {
+      const z = (10 * (Math.floor(i / 4) + (i % 4 < 2 ? 0 : 1))) / 4000;
+      return i % 2 === 0 ? z : height(z);
+    });
+    const [outline] = outlinesOfEnvelope(pieces, new Float64Array(0));
+    expect(outline.length).toBeLessThan(400);
+    for (let i = 0; i + 1 < outline.length; i++) {
+      const [[z0, r0], [z1, r1]] = [outline[i], outline[i + 1]];
+      for (let k = 0; k <= 10; k++) expect(height(z0 + ((z1 - z0) * k) / 10) - (r0 + ((r1 - r0) * k) / 10)).toBeLessThan(2e-7);
+    }
+  });
   it('coverage tells what is surely reached, against a slow reference (seed 21)', () => {
     const stretch = fc.tuple(
       fc.double({ min: 0, max: 90, noNaN: true }),

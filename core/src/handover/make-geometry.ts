@@ -188,15 +188,18 @@ class Maker {
   }
 
   private async part(bodies: readonly string[], mode: PartMode, report: Report): Promise<Result<GeometryPart>> {
-    const { tolerance } = this.request;
+    const { tolerance, drawn } = this.request;
     let chord = tolerance * CHORDS[mode];
-    let attempt = await this.attempt(bodies, mode, chord, report);
-    // The kernel's chords may miss their tolerance on cones (0.062 for 0.022 was seen): once more, finer.
-    for (let retry = 0; retry < 3 && attempt.ok && attempt.value.growth.max > tolerance; retry++) {
+    let best = await this.attempt(bodies, mode, chord, report);
+    // The kernel's chords may miss their tolerance on cones (0.062 for 0.022 was seen), and where corners cannot move a coarse one may stay inside:
+    // once more, finer. What was drawn is taken as it is.
+    const isGood = ({ growth }: GeometryPart) => growth.max <= tolerance && growth.min >= -ENCLOSURE_SLACK;
+    for (let retry = 0; retry < 3 && best.ok && !isGood(best.value) && !(mode === 'revolved' && drawn); retry++) {
       chord /= 2;
-      attempt = await this.attempt(bodies, mode, chord, report);
+      const next = await this.attempt(bodies, mode, chord, report);
+      if (!next.ok || next.value.growth.min >= Math.min(best.value.growth.min, -ENCLOSURE_SLACK)) best = next;
     }
-    return attempt;
+    return best;
   }
 
   private async attempt(bodies: readonly string[], mode: PartMode, chordTolerance: number, report: Report): Promise<Result<GeometryPart>> {
