@@ -43,16 +43,17 @@ export function computeRevolvedEnvelope(bodies: readonly SampledBody[], axis: Ax
   if (bodies.length === 0) return failed('envelope.no-bodies');
   const off = axisDistance(bodies, axis);
   if (off.beside > off.across / 2) return failed('envelope.axis-off', { distance: off.beside.toFixed(1) });
+  // At first with all that is known of faces of revolution; where that left something outside, with every allowance.
   const made = revolve(bodies, axis, tolerance, bores, false);
   return done(made.growth.min >= -ENCLOSURE_SLACK ? made : revolve(bodies, axis, tolerance, bores, true));
 }
 
-function revolve(bodies: readonly SampledBody[], axis: Axis, tolerance: number, bores: BoreOptions, withBorders: boolean): RevolvedEnvelope {
+function revolve(bodies: readonly SampledBody[], axis: Axis, tolerance: number, bores: BoreOptions, isCareful: boolean): RevolvedEnvelope {
   const hasBores = bores.keep !== 'closed';
-  const swept = bodies.map((body) => sweptSegments(body, axis, { innermost: hasBores, withBorders }));
+  const swept = bodies.map((body) => sweptSegments(body, axis, { innermost: hasBores, withBorders: isCareful }));
   const exactness = tolerance * EXACTNESS;
-  const outer = outermost(swept, exactness);
-  const inner = hasBores ? innermost(swept, exactness) : { outlines: [], gap: 0 };
+  const outer = outermost(swept, exactness, isCareful);
+  const inner = hasBores ? innermost(swept, exactness, isCareful) : { outlines: [], gap: 0 };
   const empty = hasBores ? emptyStretches(bodies, axis) : [];
   const runs = outer.outlines.map((outline): Run => {
     const stretch = [outline[0][0], outline[outline.length - 1][0]] as const;
@@ -98,15 +99,17 @@ interface Reach {
   readonly gap: number;
 }
 
-function outermost(swept: readonly SweptBody[], exactness: number): Reach {
+function outermost(swept: readonly SweptBody[], exactness: number, isCareful: boolean): Reach {
   const { pieces, gap } = chordsOfSegments(dropHidden(joinPacked(swept.map((s) => s.segments)), SEGMENT_SIZE), SEGMENT_SIZE, exactness);
-  return { outlines: outlinesOfEnvelope(upperEnvelope(pieces), exactLines(swept, 1)), gap };
+  return { outlines: outlinesOfEnvelope(upperEnvelope(pieces), isCareful ? NO_LINES : exactLines(swept, 1)), gap };
 }
 
-function innermost(swept: readonly SweptBody[], exactness: number): Reach {
+function innermost(swept: readonly SweptBody[], exactness: number, isCareful: boolean): Reach {
   const { pieces, gap } = tangentsOfSegments(dropShadowed(joinPacked(swept.map((s) => s.segments)), SEGMENT_SIZE), SEGMENT_SIZE, exactness);
-  return { outlines: outlinesOfEnvelope(upperEnvelope(pieces), exactLines(swept, -1)), gap };
+  return { outlines: outlinesOfEnvelope(upperEnvelope(pieces), isCareful ? NO_LINES : exactLines(swept, -1)), gap };
 }
+
+const NO_LINES: Pieces = new Float64Array(0);
 
 // The generatrices of faces of revolution as straight pieces, r counted upwards or downwards.
 function exactLines(swept: readonly SweptBody[], sense: 1 | -1): Pieces {
