@@ -12,6 +12,7 @@ const plain = sampleComponent('block', {
     origin: { from: 'typed', evidence: '' },
   },
 });
+const checkCost = { before: 1, after: 1 };
 const choice = { mode: 'wrap' as const, tolerance: 0.05, closeBelow: 14, overrides: {}, bores: 'closed' as const, drawn: null };
 const assembly: AssemblyRecord = {
   kind: 'assembly',
@@ -42,6 +43,7 @@ function checkOf({ min = 0, max = 0.04, closed = true, crossings = 0 }) {
   };
   const made: MadeGeometry = {
     ...choice,
+    checkCost,
     target: 'non-cutting',
     parts: [part],
     inputs: geometryInputs(plain, 'non-cutting', choice),

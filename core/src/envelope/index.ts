@@ -1,5 +1,6 @@
 export { type Axis, isSameLine, zrOf } from './axis.ts';
 export { computeExactGeometry, type ExactGeometry } from './exact.ts';
+export { type CheckCost, checkCost } from './check-cost.ts';
 export { type BoreOptions, windingNumber } from './bores.ts';
 export { fewestPieces, type Ring } from './fewest-pieces.ts';
 export { computeRevolvedEnvelope, type Growth, growthOfProfile, isUsableTolerance, type RevolvedEnvelope } from './revolved.ts';

@@ -1,5 +1,7 @@
 import {
   type Axis,
+  type CheckCost,
+  checkCost,
   computeExactGeometry,
   computeRevolvedEnvelope,
   computeWrap,
@@ -57,6 +59,7 @@ export interface GeometryPart {
   readonly trianglesIn: number;
   readonly growth: Growth;
   readonly proof: Proof;
+  readonly checkCost: CheckCost;
   /** In words: what it is and why it was taken. */
   readonly why: string;
 }
@@ -75,6 +78,8 @@ export interface GeometryResult {
   readonly volumeOut: number;
   readonly growth: Growth;
   readonly closed: boolean;
+  /** Boxes and triangles that a collision check looks at, the parts' sums. */
+  readonly checkCost: CheckCost;
   readonly milliseconds: number;
 }
 
@@ -117,6 +122,10 @@ export async function makeGeometry(kernel: Kernel, request: GeometryRequest): Pr
       max: Math.max(...parts.map((p) => p.growth.max)),
     },
     closed: parts.every((p) => p.proof.closed),
+    checkCost: {
+      before: parts.reduce((s, p) => s + p.checkCost.before, 0),
+      after: parts.reduce((s, p) => s + p.checkCost.after, 0),
+    },
     milliseconds: performance.now() - start,
   });
 }
@@ -221,7 +230,11 @@ class Maker {
     const trianglesIn = sampled.value.reduce((n, b) => n + triangleCount(b.mesh), 0);
     const why = `${mode}: ${triangleCount(mesh).toLocaleString('en')} triangles, growth up to ${growth.max.toFixed(3)}${rest.say ?? ''}`;
     const { faceStart, profile } = rest;
-    return done({ bodies, mode, mesh, ...(faceStart ? { faceStart } : {}), ...(profile ? { profile } : {}), trianglesIn, growth, proof, why });
+    const cost = checkCost(
+      sampled.value.map((b) => b.mesh),
+      mesh,
+    );
+    return done({ bodies, mode, mesh, ...(faceStart ? { faceStart } : {}), ...(profile ? { profile } : {}), trianglesIn, growth, proof, checkCost: cost, why });
   }
 
   // Reading the file costs more than sampling a body: what a mode begins with is sampled for all bodies at once, a finer retry for its own.

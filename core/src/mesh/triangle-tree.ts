@@ -157,14 +157,16 @@ export class TriangleTree {
     return false;
   }
 
-  /** Calls `visit` with each triangle whose box meets the box of another, grown by `by` mm. */
-  inBox(low: Vec3, high: Vec3, by: number, visit: (triangle: number) => void): void {
+  /** Calls `visit` with each triangle whose box meets the box of another, grown by `by` mm. Gives how many boxes were looked at. */
+  inBox(low: Vec3, high: Vec3, by: number, visit: (triangle: number) => void): number {
     const { stack, first, count, order, box } = this;
     let top = 0;
+    let looked = 0;
     if (order.length > 0) stack[top++] = 0;
     while (top > 0) {
       const node = stack[--top];
       const b = 6 * node;
+      looked++;
       if (box[b] > high[0] + by || box[b + 3] < low[0] - by || box[b + 1] > high[1] + by || box[b + 4] < low[1] - by) continue;
       if (box[b + 2] > high[2] + by || box[b + 5] < low[2] - by) continue;
       if (count[node] > 0) for (let i = first[node]; i < first[node] + count[node]; i++) visit(order[i]);
@@ -173,6 +175,7 @@ export class TriangleTree {
         stack[top++] = first[node] + 1;
       }
     }
+    return looked;
   }
 }
 

@@ -34,6 +34,7 @@ const componentSteps: Record<number, (record: Plain) => Plain> = {
     geometry: (Array.isArray(r.geometry) ? (r.geometry as Plain[]) : []).map(({ profile: _, ...g }) => ({
       ...g,
       bores: 'closed',
+      checkCost: { before: 0, after: 0 },
       drawn: null,
       inputs: '0'.repeat(64),
     })),

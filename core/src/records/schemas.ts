@@ -124,6 +124,8 @@ export const madeGeometrySchema = geometryChoiceSchema.extend({
   volumeOut: z.number(),
   growth: growthSchema,
   closed: z.boolean(),
+  /** Boxes and triangles that a collision check looks at, by a count. */
+  checkCost: z.object({ before: z.number(), after: z.number() }),
   milliseconds: z.number(),
   /** Half profile in the mount frame; for revolved geometry. */
   profile: halfProfileSchema.optional(),

@@ -153,6 +153,13 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
           </Table.Thead>
           <Table.Tbody>
             <Row title="triangles" before={made.trianglesIn.toLocaleString('en')} after={made.trianglesOut.toLocaleString('en')} />
+            {made.checkCost.before > 0 && (
+              <Row
+                title="collision check, steps"
+                before={Math.round(made.checkCost.before).toLocaleString('en')}
+                after={Math.round(made.checkCost.after).toLocaleString('en')}
+              />
+            )}
             <Row title="file" before={bytesText(made.bytesIn)} after={bytesText(made.bytesOut)} />
             <Row title="volume, mm³" before={Math.round(made.volumeIn).toLocaleString('en')} after={Math.round(made.volumeOut).toLocaleString('en')} />
           </Table.Tbody>
