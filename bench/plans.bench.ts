@@ -1,7 +1,7 @@
 // Plan outlines of all tools of the reading corpus that stand still: npm run bench:plans [TOLERANCE] [NAME...]. Nothing may cut in, nothing may exceed it.
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { computePlanOutline } from '#core/envelope';
+import { PLAN_CHORDS, provenPlan } from '#core/handover';
 import { loadFlatBooleans, loadKernel, readModelFile, sampleModelFile } from '#core/kernel';
 import { proposeReading } from '#core/reading';
 
@@ -22,10 +22,10 @@ for (const file of readdirSync(folder).filter((f) =>
   for (const what of ['cutting', 'holder']) {
     const ids = roles.filter((r) => (r.role === 'cutting') === (what === 'cutting')).map((r) => r.body);
     if (ids.length === 0) continue;
-    const sampled = await sampleModelFile(kernel, bytes, file, { chordTolerance: 0.2 * tolerance, ids });
+    const sampled = await sampleModelFile(kernel, bytes, file, { chordTolerance: PLAN_CHORDS * tolerance, ids });
     if (!sampled.ok) throw new Error(`${file}: ${sampled.issues[0].code}`);
     const start = performance.now();
-    const plan = computePlanOutline(sampled.value, frame, { tolerance, flat });
+    const plan = provenPlan(sampled.value, frame, { tolerance, flat });
     ms += performance.now() - start;
     made++;
     const { min, max } = plan.ok ? plan.value.growth : { min: -Infinity, max: Infinity };

@@ -2,11 +2,10 @@ import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { basename, dirname, extname, join, resolve } from 'node:path';
 import { readFileSync } from 'node:fs';
 import { placeTips } from '#core/assembly';
-import { cookRecipe, type GeometryMode, makeGeometry, packAssembly, readRecipe, verifyPackage } from '#core/handover';
+import { cookRecipe, type GeometryMode, makeGeometry, packAssembly, PLAN_CHORDS, provenPlan, readRecipe, verifyPackage } from '#core/handover';
 import { type Issue, IssueError, issue, say, unwrap } from '#core/issues';
 import { type FoundConnection, proposeReading, type ReadingKind } from '#core/reading';
 import { readDesignation, sayConnection } from '#core/standards';
-import { computePlanOutline, proveEnclosure } from '#core/envelope';
 import { hasBrep, type Kernel, loadFlatBooleans, loadKernel, readModelFile, sampleModelFile, writeRevolvedStep, writeStepPart } from '#core/kernel';
 import { ENCLOSURE_SLACK, type Frame, fromZAndX, IDENTITY, type Vec3, roundTo } from '#core/math';
 import { triangleCount, writeGlb, writeStl, writeThreeMf } from '#core/mesh';
@@ -246,35 +245,29 @@ async function planOutline(
   const kind = extname(out).toLowerCase();
   if (kind === '.step') throw new IssueError([issue('mesh.no-step', { file: basename(file) })]);
   const sampled = unwrap(
-    await sampleModelFile(kernel, bytes, basename(file), { chordTolerance: 0.2 * tolerance, ids: bodies, onProgress: (_, text) => progress(text) }),
+    await sampleModelFile(kernel, bytes, basename(file), { chordTolerance: PLAN_CHORDS * tolerance, ids: bodies, onProgress: (_, text) => progress(text) }),
   );
   progress('Finding the outline');
-  const { loops, growth, low, high, mesh } = unwrap(computePlanOutline(sampled, frame, { tolerance, flat: await loadFlatBooleans(kernel) }));
-  const proof = proveEnclosure({ bodies: sampled }, mesh);
+  const { loops, growth, low, high, mesh, proof } = unwrap(provenPlan(sampled, frame, { tolerance, flat: await loadFlatBooleans(kernel) }));
   const named = [{ name: safeFileName(basename(out, extname(out))), colour: '#59626b', mesh }];
   await writeOutput(out, kind === '.stl' ? writeStl(mesh) : kind === '.3mf' ? writeThreeMf(named) : await writeGlb(named));
-  const plain = loops.map(({ hole, pieces }) => ({
-    hole,
-    pieces: pieces.map((p) => (p.kind === 'line' ? p : { kind: p.kind, from: p.from, to: p.to, centre: p.centre, ccw: p.ccw })),
-  }));
-  const [largest] = [...plain].sort((a, b) => b.pieces.length - a.pieces.length);
+  const [largest] = [...loops].sort((a, b) => b.pieces.length - a.pieces.length);
   const trianglesIn = sampled.reduce((n, b) => n + triangleCount(b.mesh), 0);
-  const min = Math.min(growth.min, proof.least);
   const json = {
     trianglesIn,
     trianglesOut: triangleCount(mesh),
     volumeIn: proof.volumeBefore,
     volumeOut: proof.volumeAfter,
-    growth: { ...growth, min },
+    growth,
     closed: proof.closed,
     profile: largest.pieces,
-    outlines: plain,
+    outlines: loops,
     low,
     high,
     frame,
     milliseconds: Math.round(performance.now() - start),
   };
-  const rows = plain.map((l, i) => [
+  const rows = loops.map((l, i) => [
     String(i + 1),
     l.hole ? 'hole' : 'material',
     String(l.pieces.filter((p) => p.kind === 'line').length),
@@ -282,9 +275,9 @@ async function planOutline(
   ]);
   return {
     json,
-    text: `${table(['outline', '', 'lines', 'arcs'], rows)}\ngrowth ${number(min, 4)} to ${number(growth.max, 4)} mm across the outline; height ${number(low)} to ${number(high)}\nwrote ${out}`,
+    text: `${table(['outline', '', 'lines', 'arcs'], rows)}\ngrowth ${number(growth.min, 4)} to ${number(growth.max, 4)} mm across the outline; height ${number(low)} to ${number(high)}\nwrote ${out}`,
     warnings: [],
-    checkFailed: min < -2 * ENCLOSURE_SLACK || !proof.closed,
+    checkFailed: growth.min < -ENCLOSURE_SLACK || !proof.closed,
   };
 }
 

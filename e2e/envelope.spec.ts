@@ -1,18 +1,13 @@
 import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
 import { unzipSync } from 'fflate';
-import { choose, chooseFile, entry, onBench, openRuota, pick, pixelsOfHue, type } from './person.ts';
+import { choose, entry, openRead, pick, pixelsOfHue, type } from './person.ts';
 
-const corpus = (name: string) => join(import.meta.dirname, '../demo/corpus/models', name);
 const shownTriangles = async (page: Page) =>
   Number((await entry(page, 'Holder geometry').locator('.ledger-value').innerText()).replace(/ tri$/, '').replaceAll(',', ''));
 
 test('a block is made light body by body with its reasons, one body is overridden, and the package has what the Bench shows', async ({ page }) => {
-  await openRuota(page);
-  await chooseFile(page, corpus('block-6.step'));
-  await onBench(page, 'block-6.step');
-  await page.getByRole('button', { name: /^Accept all/ }).click({ timeout: 30_000 });
+  await openRead(page, 'block-6.step');
   const made = entry(page, 'Holder geometry');
   // A person's own colour goes into the package.
   await pick(page, /^plane, normal/, { near: [0.5, 0.5] });
@@ -60,10 +55,7 @@ test('a block is made light body by body with its reasons, one body is overridde
 });
 
 test('a tolerance that cannot be used is refused where it is typed, and a stopped job changes nothing', async ({ page }) => {
-  await openRuota(page);
-  await chooseFile(page, corpus('holder-4.step'));
-  await onBench(page, 'holder-4.step');
-  await page.getByRole('button', { name: /^Accept all/ }).click({ timeout: 30_000 });
+  await openRead(page, 'holder-4.step');
   const made = entry(page, 'Holder geometry');
   await type(page, 'Tolerance of holder geometry', '0', made);
   await expect(made).toContainText('Between 0.001 and 5.000');

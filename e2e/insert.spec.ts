@@ -1,16 +1,10 @@
-import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
-import { choose, chooseFile, entry, onBench, openRuota, pick, placeOfLabel, type } from './person.ts';
+import { choose, entry, onBench, openRead, pick, placeOfLabel, type } from './person.ts';
 
-const corpus = (name: string) => join(import.meta.dirname, '../demo/corpus/models', name);
-const acceptAll = (page: Page) => page.getByRole('button', { name: /^Accept all/ }).click({ timeout: 30_000 });
 const number = async (page: Page, title: string, pattern: RegExp) => Number((await entry(page, title).innerText()).match(pattern)?.[1]);
 
 test('an insert is replaced by the nominal one, raised and tilted by typed amounts, and brought back; the tip goes with it', async ({ page }) => {
-  await openRuota(page);
-  await chooseFile(page, corpus('turning-10.step'));
-  await onBench(page, 'turning-10.step');
-  await acceptAll(page);
+  await openRead(page, 'turning-10.step');
   const insert = entry(page, 'Insert');
   await expect(insert).toContainText('as in the file');
   const lf = await number(page, 'Tip', /LF\s+([\d.]+)/);
@@ -47,10 +41,7 @@ test('an insert is replaced by the nominal one, raised and tilted by typed amoun
 });
 
 test('an insert is brought to a face by a pair of picks, and the step can be taken back', async ({ page }) => {
-  await openRuota(page);
-  await chooseFile(page, corpus('turning-10.step'));
-  await onBench(page, 'turning-10.step');
-  await acceptAll(page);
+  await openRead(page, 'turning-10.step');
   const [x, y] = await placeOfLabel(page, /^Tip$/);
   await pick(page, /^plane, normal/, { near: [x + 0.03, y - 0.06], step: 3 });
   const panel = page.getByRole('group', { name: 'Picked' });
@@ -65,10 +56,7 @@ test('an insert is brought to a face by a pair of picks, and the step can be tak
 });
 
 test('a fused mesh is cut around faces at its corner, which grow and shrink before', async ({ page }) => {
-  await openRuota(page);
-  await chooseFile(page, corpus('turning-8.stl'));
-  await onBench(page, 'turning-8.stl');
-  await acceptAll(page);
+  await openRead(page, 'turning-8.stl');
   await entry(page, 'Cutting part').getByRole('button', { name: 'Cut around its faces…' }).click();
   const panel = page.getByRole('group', { name: 'Picked' });
   const rows = panel.locator('.picked-row');
@@ -85,10 +73,7 @@ test('a fused mesh is cut around faces at its corner, which grow and shrink befo
 });
 
 test('a sense of the spindle that the insert does not cut with is said', async ({ page }) => {
-  await openRuota(page);
-  await chooseFile(page, corpus('turning-10.step'));
-  await onBench(page, 'turning-10.step');
-  await acceptAll(page);
+  await openRead(page, 'turning-10.step');
   // The facts come after the marks are taken.
   const facts = entry(page, 'Facts');
   await expect(facts).toContainText(/M[34] towards the chuck/, { timeout: 60_000 });

@@ -39,6 +39,20 @@ export async function chooseFile(page: Page, path: string): Promise<void> {
   await chooser.setFiles(path);
 }
 
+/** A model of the reading corpus. */
+export const corpusFile = (name: string) => join(import.meta.dirname, '../demo/corpus/models', name);
+
+/** Takes everything that was read from the model. */
+export const acceptAll = (page: Page) => page.getByRole('button', { name: /^Accept all/ }).click({ timeout: 30_000 });
+
+/** Opens a model of the corpus in a fresh application and takes everything that was read from it. */
+export async function openRead(page: Page, name: string): Promise<void> {
+  await openRuota(page);
+  await chooseFile(page, corpusFile(name));
+  await onBench(page, name);
+  await acceptAll(page);
+}
+
 /** Waits until the Bench shows this component with its model. */
 export async function onBench(page: Page, file: string): Promise<void> {
   await expect(page.getByText(basename(file)).first()).toBeVisible({ timeout: 60_000 });

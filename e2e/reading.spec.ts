@@ -1,18 +1,29 @@
 import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
-import { choose, chooseFile, demoFile, dropFile, entry, onBench, openRuota, pick, pixelsOfHue, placeOfLabel, type } from './person.ts';
+import {
+  acceptAll,
+  choose,
+  chooseFile,
+  corpusFile,
+  demoFile,
+  dropFile,
+  entry,
+  onBench,
+  openRead,
+  openRuota,
+  pick,
+  pixelsOfHue,
+  placeOfLabel,
+  type,
+} from './person.ts';
 
-// Models of the reading corpus that no other test uses.
-const corpus = (name: string) => join(import.meta.dirname, '../demo/corpus/models', name);
 // What a proposal rests on is lit in this colour.
 const EVIDENCE_COLOUR = '#1c9a8c';
 const ledger = (page: Page) => page.getByRole('region', { name: 'Ledger' });
-const acceptAll = (page: Page) => page.getByRole('button', { name: /^Accept all/ }).click();
 
 test('a vendor model that nothing was tuned for is full after one press; one entry is corrected by a pick and kept', async ({ page }) => {
   await openRuota(page);
-  await dropFile(page, 'turning-6.step', readFileSync(corpus('turning-6.step')));
+  await dropFile(page, 'turning-6.step', readFileSync(corpusFile('turning-6.step')));
   await onBench(page, 'turning-6.step');
   // What a proposal rests on is lit up while it is looked at.
   const offer = entry(page, 'Mount').locator('.ledger-offer');
@@ -41,7 +52,7 @@ test('a vendor model that nothing was tuned for is full after one press; one ent
 
 test('an STL has faces to point at, is read, and changes its unit as one step', async ({ page }) => {
   await openRuota(page);
-  await chooseFile(page, corpus('turning-5.stl'));
+  await chooseFile(page, corpusFile('turning-5.stl'));
   await onBench(page, 'turning-5.stl');
   await expect(entry(page, 'Unit')).toContainText('STL has no unit');
   await acceptAll(page);
@@ -66,10 +77,7 @@ test('an STL has faces to point at, is read, and changes its unit as one step', 
 });
 
 test('a tool that is one solid gets its cutting part cut off, and back', async ({ page }) => {
-  await openRuota(page);
-  await chooseFile(page, corpus('boring-4.step'));
-  await onBench(page, 'boring-4.step');
-  await acceptAll(page);
+  await openRead(page, 'boring-4.step');
   await expect(entry(page, 'Cutting part')).toContainText('one solid');
   await type(page, 'From the tip', '12', entry(page, 'Cutting part'));
   await entry(page, 'Cutting part').getByRole('button', { name: 'Cut a box' }).click();

@@ -3,7 +3,7 @@ import { WELD } from '#core/math';
 import { SignedDistance, type TriMesh, weldWith } from '#core/mesh';
 import type { Growth } from './revolved.ts';
 import { type HalfSpace, smallestMove } from './smallest-move.ts';
-import { distanceToTrianglePlane } from './swept-segments.ts';
+import { distanceToTrianglePlane } from './sag.ts';
 
 export interface ExactGeometry {
   readonly mesh: TriMesh;

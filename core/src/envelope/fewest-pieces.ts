@@ -1,4 +1,4 @@
-import type { PathPiece, ProfilePoint } from '#core/outline';
+import { crossingOf, flatDistance, type PathPiece, type ProfilePoint, sideOf } from '#core/outline';
 
 /** A circle in the half plane that parts of an outline follow: a fillet, a ball. `reach` is how far the outline's straight pieces pass its centre. */
 export interface Ring {
@@ -23,8 +23,8 @@ export interface BandOptions {
 const NOISE = 1e-9;
 // mm. An end of a ring's pieces that is nearer than this to its circle is on it.
 const ON_RING = 1e-6;
-// mm. Straight pieces of a ring stand outside of it by less.
-const HIGHEST_SAG = 1e-4;
+/** mm. How far the straight pieces along a ring stand outside of it at most. */
+export const RING_SAG = 5e-5;
 // Corners between which a free arc is tried: fewer are served by lines.
 const FEWEST_ON_ARC = 4;
 const LONGEST_RUN = 160;
@@ -45,7 +45,7 @@ export function fewestPieces(outline: readonly ProfilePoint[], options: BandOpti
   for (const section of sections) {
     const pieces = section.length < 2 ? [] : new Section(section, options).solve();
     const start = pieces.length > 0 ? pieces[0].from : section[0];
-    if (end && length(end, start) > NOISE) out.push({ kind: 'line', from: end, to: start });
+    if (end && flatDistance(end, start) > NOISE) out.push({ kind: 'line', from: end, to: start });
     out.push(...pieces);
     end = pieces.length > 0 ? pieces[pieces.length - 1].to : start;
   }
@@ -158,7 +158,7 @@ class Section {
   private gatherPlaces(): void {
     const { points, tolerance, low, high } = this;
     const n = points.length;
-    const isLong = (i: number) => i >= 0 && i + 1 < n && this.ringOf[i] < 0 && length(points[i], points[i + 1]) > Math.max(0.5, 10 * tolerance);
+    const isLong = (i: number) => i >= 0 && i + 1 < n && this.ringOf[i] < 0 && flatDistance(points[i], points[i + 1]) > Math.max(0.5, 10 * tolerance);
     const at = (i: number, r: number) => {
       if (r >= low[i] - NOISE && r <= high[i] + NOISE) this.places.push({ z: points[i][0], r: Math.max(r, low[i]), corner: i });
     };
@@ -196,7 +196,7 @@ class Section {
 
   private addMeeting(a: number, b: number): void {
     const { points, tolerance } = this;
-    const meet = crossing(points[a], points[a + 1], points[b], points[b + 1]);
+    const meet = crossingOf(points[a], points[a + 1], points[b], points[b + 1])?.at;
     if (!meet || meet[0] < points[a + 1][0] - NOISE || meet[0] > points[b][0] + NOISE) return;
     const base = this.heightAt(meet[0]);
     if (meet[1] < base - NOISE || meet[1] > Math.min(base + tolerance, this.options.roof ?? Infinity)) return;
@@ -257,7 +257,7 @@ class Section {
     if (corner < 0 || Math.abs(r - low[corner]) > NOISE) return;
     // As far as the outline turns down all along.
     let end = corner + 1;
-    while (end + 1 < points.length && end - corner < LONGEST_RUN && side(points[end - 1], points[end], points[end + 1]) < 0) end++;
+    while (end + 1 < points.length && end - corner < LONGEST_RUN && sideOf(points[end - 1], points[end], points[end + 1]) < 0) end++;
     for (let k = end, tries = 0; k - corner > FEWEST_ON_ARC && tries < 6; k -= Math.max(1, Math.floor((k - corner) / 4)), tries++) {
       const arc = this.arcOver(corner, k);
       if (!arc) continue;
@@ -276,11 +276,11 @@ class Section {
     let bulge = 0;
     for (let k = a + 1; k < b; k++) {
       const corner: ProfilePoint = [points[k][0], low[k]];
-      if (side(p, q, corner) < 0) return undefined;
+      if (sideOf(p, q, corner) < 0) return undefined;
       bulge = Math.max(bulge, Math.PI - Math.abs(angleAt(corner, p, q)));
     }
     const half = bulge + 1e-9;
-    const chord = length(p, q);
+    const chord = flatDistance(p, q);
     if (half < 1e-6 || half > 1.5) return undefined;
     const radius = chord / (2 * Math.sin(half));
     if (radius > LARGEST_RADIUS) return undefined;
@@ -292,9 +292,9 @@ class Section {
     for (let k = a; k < b; k++) {
       // The highest place of the arc over a piece is where it runs along it, or at an end.
       const [u, v]: ProfilePoint[] = [points[k], points[k + 1]];
-      const l = length(u, v);
+      const l = flatDistance(u, v);
       if (l < NOISE) continue;
-      const over = side(u, v, centre) / l + radius;
+      const over = sideOf(u, v, centre) / l + radius;
       const foot = (centre[0] - u[0]) * (v[0] - u[0]) + (centre[1] - u[1]) * (v[1] - u[1]);
       const up = (v[0] - u[0]) / l;
       if (foot > 0 && foot < l * l && over > this.tolerance * up) return undefined;
@@ -305,13 +305,13 @@ class Section {
   }
 
   private ringAlong(p: ProfilePoint, q: ProfilePoint): number {
-    const l = length(p, q);
+    const l = flatDistance(p, q);
     if (l < NOISE) return -1;
     return (this.options.rings ?? []).findIndex(({ centre, radius, reach, convex }) => {
       // Above a bulging circle, below the centre of a hollow one.
-      const off = side(p, q, centre) / l;
+      const off = sideOf(p, q, centre) / l;
       if (Math.abs((convex ? -off : off) - reach) > 1e-8 + 1e-7 * l) return false;
-      const middle = length([(p[0] + q[0]) / 2, (p[1] + q[1]) / 2], centre);
+      const middle = flatDistance([(p[0] + q[0]) / 2, (p[1] + q[1]) / 2], centre);
       return Math.abs(middle - radius) < 2 * Math.abs(radius - reach) + 1e-6;
     });
   }
@@ -333,13 +333,13 @@ class Section {
   private ringEnd(corner: number, { centre, radius }: Ring, isStart: boolean): ProfilePoint | undefined {
     const { points } = this;
     const p = points[corner];
-    if (Math.abs(length(p, centre) - radius) < ON_RING) return p;
+    if (Math.abs(flatDistance(p, centre) - radius) < ON_RING) return p;
     const other = isStart ? corner - 1 : corner;
     // Against a wall at the section's end, or along the piece beside it.
     const along: [ProfilePoint, ProfilePoint] = other < 0 || other + 1 >= points.length ? [p, [p[0], p[1] - 1]] : [points[other], points[other + 1]];
-    const found = onCircle(along[0], along[1], centre, radius).sort((a, b) => length(a, p) - length(b, p))[0];
+    const found = onCircle(along[0], along[1], centre, radius).sort((a, b) => flatDistance(a, p) - flatDistance(b, p))[0];
     // As far as a straight piece goes beyond the place where it touches.
-    return found && length(found, p) < 3 * Math.sqrt(radius * HIGHEST_SAG) ? found : undefined;
+    return found && flatDistance(found, p) < 3 * Math.sqrt(2 * radius * RING_SAG) ? found : undefined;
   }
 
   private ringArcs(): { from: number; to: number; centre: ProfilePoint; convex: boolean }[] {
@@ -353,23 +353,12 @@ class Section {
 }
 
 const at = ({ z, r }: Place): ProfilePoint => [z, r];
-const length = (a: ProfilePoint, b: ProfilePoint): number => Math.hypot(b[0] - a[0], b[1] - a[1]);
-// Twice the area of a triangle: positive where c lies on the left of the way from a to b.
-const side = (a: ProfilePoint, b: ProfilePoint, c: ProfilePoint): number => (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
 const angleAt = (v: ProfilePoint, a: ProfilePoint, b: ProfilePoint): number =>
-  Math.atan2(side(v, a, b), (a[0] - v[0]) * (b[0] - v[0]) + (a[1] - v[1]) * (b[1] - v[1]));
-
-function crossing(a: ProfilePoint, b: ProfilePoint, c: ProfilePoint, d: ProfilePoint): ProfilePoint | undefined {
-  const [ux, uy, vx, vy] = [b[0] - a[0], b[1] - a[1], d[0] - c[0], d[1] - c[1]];
-  const det = ux * vy - uy * vx;
-  if (Math.abs(det) < 1e-9 * Math.hypot(ux, uy) * Math.hypot(vx, vy)) return undefined;
-  const t = ((c[0] - a[0]) * vy - (c[1] - a[1]) * vx) / det;
-  return [a[0] + t * ux, a[1] + t * uy];
-}
+  Math.atan2(sideOf(v, a, b), (a[0] - v[0]) * (b[0] - v[0]) + (a[1] - v[1]) * (b[1] - v[1]));
 
 // Where the line through two points meets a circle; where it only touches, within a hair.
 function onCircle(p: ProfilePoint, q: ProfilePoint, centre: ProfilePoint, radius: number): ProfilePoint[] {
-  const l = length(p, q) || 1;
+  const l = flatDistance(p, q) || 1;
   const [ux, uy] = [(q[0] - p[0]) / l, (q[1] - p[1]) / l];
   const along = (centre[0] - p[0]) * ux + (centre[1] - p[1]) * uy;
   const off = Math.abs((centre[0] - p[0]) * uy - (centre[1] - p[1]) * ux);

@@ -11,5 +11,5 @@ export { closeOpenings } from './close-openings.ts';
 export { progressiveHull } from './progressive-hull.ts';
 export { type GrowthAt, growthOfSpin, growthOverMesh, type Proof, proveEnclosure } from './proof.ts';
 export { computeWrap, type Wrap } from './wrap.ts';
-export { computePlanOutline, type PlanLoop, type PlanOutline } from './plan.ts';
+export { computePlanOutline, type PlanLoop, type PlanOptions, type PlanOutline } from './plan.ts';
 export { silhouetteOf } from './silhouette.ts';

@@ -1,4 +1,4 @@
-import type { ProfilePoint } from '#core/outline';
+import { flatDistance, type ProfilePoint } from '#core/outline';
 import { type Pieces, SAME_HEIGHT } from './upper-envelope.ts';
 
 // A point this near the line between its neighbours is dropped: a tenth of what counts as enclosed, and above the noise
@@ -32,30 +32,41 @@ export function outlinesOfEnvelope(envelope: Pieces, exact: Pieces): ProfilePoin
   return runs.map(mergeStraight);
 }
 
-// Drops points that lie on the line between their neighbours; the line between two that stay passes all that were dropped between them.
+// Drops points that lie on the line between their neighbours. All that were dropped between two that stay are passed by the line between them: the
+// directions that do so are kept as a window, which every dropped point narrows.
 function mergeStraight(points: readonly ProfilePoint[]): ProfilePoint[] {
-  const out: { readonly at: ProfilePoint; readonly before: readonly ProfilePoint[] }[] = [];
+  const out: ProfilePoint[] = [];
+  // Tangents of the angles from the direction of the first dropped point.
+  let base: readonly [number, number] = [1, 0];
+  let [low, high] = [-Infinity, Infinity];
   for (const p of points) {
-    const last = out[out.length - 1]?.at;
-    if (last && Math.hypot(p[0] - last[0], p[1] - last[1]) < 5 * STRAIGHT) {
-      if (p[1] > last[1]) out[out.length - 1] = { ...out[out.length - 1], at: [last[0], p[1]] };
+    const last = out[out.length - 1];
+    if (last && flatDistance(p, last) < 5 * STRAIGHT) {
+      if (p[1] > last[1]) out[out.length - 1] = [last[0], p[1]];
       continue;
     }
-    let before: readonly ProfilePoint[] = [];
-    while (out.length > 1) {
-      const [a, b] = [out[out.length - 2].at, out[out.length - 1]];
-      const dropped = [...b.before, b.at, ...before];
-      if (!dropped.every((q) => isStraight(a, q, p))) break;
-      before = dropped;
-      out.pop();
+    const a = out[out.length - 2];
+    if (a && goesOn(a, last, p)) {
+      const far = flatDistance(a, last);
+      if (low === -Infinity) base = [(last[0] - a[0]) / far, (last[1] - a[1]) / far];
+      const tangentOf = (q: ProfilePoint) => {
+        const [x, y] = [q[0] - a[0], q[1] - a[1]];
+        return (base[0] * y - base[1] * x) / (base[0] * x + base[1] * y);
+      };
+      const [mid, slack] = [tangentOf(last), STRAIGHT / far];
+      const [least, most] = [Math.max(low, mid - slack), Math.min(high, mid + slack)];
+      const way = tangentOf(p);
+      if (way > least && way < most) {
+        [low, high] = [least, most];
+        out[out.length - 1] = p;
+        continue;
+      }
     }
-    out.push({ at: p, before });
+    out.push(p);
+    [low, high] = [-Infinity, Infinity];
   }
-  return out.map((o) => o.at);
+  return out;
 }
 
-function isStraight(a: ProfilePoint, b: ProfilePoint, c: ProfilePoint): boolean {
-  const [ux, uy, vx, vy] = [b[0] - a[0], b[1] - a[1], c[0] - a[0], c[1] - a[1]];
-  const l = Math.hypot(vx, vy);
-  return l > 0 && Math.abs(ux * vy - uy * vx) / l < STRAIGHT && ux * vx + uy * vy >= 0 && (b[0] - c[0]) * (b[0] - a[0]) + (b[1] - c[1]) * (b[1] - a[1]) <= 0;
-}
+// Whether the way from a over b to c never turns back.
+const goesOn = (a: ProfilePoint, b: ProfilePoint, c: ProfilePoint): boolean => (b[0] - a[0]) * (c[0] - b[0]) + (b[1] - a[1]) * (c[1] - b[1]) >= 0;

@@ -2,7 +2,20 @@ import { failed, type Result, done } from '#core/issues';
 import type { SampledBody } from '#core/kernel';
 import { boundsOfPoints, ENCLOSURE_SLACK, frameFromWorld, fromZAndX, joinBounds } from '#core/math';
 import { movePoints } from '#core/mesh';
-import { type HalfProfile, listPieces, loopThrough, type PathPiece, profileDepthFinder, type ProfilePoint, profileVolume, sweepOfArc } from '#core/outline';
+import {
+  flatDistance,
+  type HalfProfile,
+  lengthOfPiece,
+  listPieces,
+  loopThrough,
+  mirrorPiece,
+  type PathPiece,
+  placeOnPiece,
+  profileDepthFinder,
+  type ProfilePoint,
+  profileVolume,
+  reversePiece,
+} from '#core/outline';
 import { type Axis, zrOfPoints } from './axis.ts';
 import { type BoreOptions, emptyStretches, keptBores } from './bores.ts';
 import { fewestPieces, type Ring } from './fewest-pieces.ts';
@@ -163,7 +176,7 @@ function simplified({ outline, bores }: Run, tolerance: number, means: Means): P
     fewestPieces(
       bore.map(([z, r]): ProfilePoint => [z, -r]),
       { tolerance, roof: BORE_ROOF, arcs: means.arcs, rings: downwards },
-    ).map(upright),
+    ).map(mirrorPiece),
   );
   const [start, end] = [outside[0].from, outside[outside.length - 1].to];
   const out: PathPiece[] = [];
@@ -186,21 +199,11 @@ function simplified({ outline, bores }: Run, tolerance: number, means: Means): P
   });
   if (!bores.some((b) => b[b.length - 1][0] > end[0] - TOUCHES)) lineTo([end[0], 0]);
   lineTo(end);
-  out.push(...outside.map(reversed).reverse());
+  out.push(...outside.map(reversePiece).reverse());
   cursor = start;
   if (Math.hypot(first[0] - cursor[0], first[1] - cursor[1]) > 1e-9) lineTo(first);
   return out;
 }
-
-const reversed = (p: PathPiece): PathPiece =>
-  p.kind === 'line' ? { kind: 'line', from: p.to, to: p.from } : { kind: 'arc', from: p.to, to: p.from, centre: p.centre, ccw: !p.ccw };
-
-// From r counted downwards to r: a mirror image, its arcs run the other way round.
-const upright = (p: PathPiece): PathPiece => {
-  const flip = ([z, r]: ProfilePoint): ProfilePoint => [z, -r];
-  const ends = { from: flip(p.from), to: flip(p.to) };
-  return p.kind === 'line' ? { kind: 'line', ...ends } : { kind: 'arc', ...ends, centre: flip(p.centre), ccw: !p.ccw };
-};
 
 /** Growth of another profile of the same bodies, one that was drawn; measured as that of the computed one. */
 export function growthOfProfile(bodies: readonly SampledBody[], axis: Axis, drawn: HalfProfile, { exact, blur }: RevolvedEnvelope): Growth {
@@ -244,12 +247,10 @@ function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: Half
   const exactDepth = profileDepthFinder(exact);
   let [sum, weight, max] = [0, 0, 0];
   for (const piece of listPieces(profile)) {
-    const sweep = piece.kind === 'arc' ? sweepOfArc(piece) : 0;
-    const radius = piece.kind === 'arc' ? Math.hypot(piece.from[0] - piece.centre[0], piece.from[1] - piece.centre[1]) : 0;
-    const length = piece.kind === 'arc' ? Math.abs(sweep) * radius : Math.hypot(piece.to[0] - piece.from[0], piece.to[1] - piece.from[1]);
+    const length = lengthOfPiece(piece);
     const n = Math.min(50, Math.max(4, Math.ceil(length / 0.5)));
     for (let k = 0; k <= n; k++) {
-      const [z, r] = placeOn(piece, sweep, radius, k / n);
+      const [z, r] = placeOnPiece(piece, k / n);
       const g = Math.max(0, -exactDepth(z, r));
       const area = (length / n) * (k === 0 || k === n ? 0.5 : 1) * r;
       max = Math.max(max, g);
@@ -261,52 +262,36 @@ function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: Half
   return { growth: { min: Math.abs(min) < ENCLOSURE_SLACK / 100 ? 0 : min, mean: weight > 0 ? sum / weight : 0, max }, samples };
 }
 
-function placeOn(piece: PathPiece, sweep: number, radius: number, share: number): ProfilePoint {
-  if (piece.kind === 'line') return [piece.from[0] + share * (piece.to[0] - piece.from[0]), piece.from[1] + share * (piece.to[1] - piece.from[1])];
-  const angle = Math.atan2(piece.from[1] - piece.centre[1], piece.from[0] - piece.centre[0]) + share * sweep;
-  return [piece.centre[0] + radius * Math.cos(angle), piece.centre[1] + radius * Math.sin(angle)];
-}
-
 const BINS = 4096;
 
 // A quick answer for most places: whether one lies below the outside and above every bore over a whole bin of z. False where it takes a closer look.
 function surelyWithin(profile: HalfProfile): (z: number, r: number) => boolean {
   const pieces = listPieces(profile);
-  let [low, high] = [Infinity, -Infinity];
-  for (const { from, to } of pieces) {
-    low = Math.min(low, from[0], to[0]);
-    high = Math.max(high, from[0], to[0]);
-  }
+  const ends = pieces.flatMap(({ from, to }) => [from[0], to[0]]);
+  const [low, high] = [Math.min(...ends), Math.max(...ends)];
   const width = (high - low) / BINS || 1;
-  const top = new Float64Array(BINS).fill(Infinity);
-  const bottom = new Float64Array(BINS).fill(0);
-  const covered = new Uint8Array(BINS);
+  // The room that is surely material: between what bores reach up to, and what the outside comes down to. None where no outside is.
+  const floor = new Float64Array(BINS);
+  const ceiling = new Float64Array(BINS).fill(Infinity);
+  const hasOutside = new Uint8Array(BINS);
   for (const piece of pieces) {
-    const [z0, z1] = [Math.min(piece.from[0], piece.to[0]), Math.max(piece.from[0], piece.to[0])];
-    // Whatever an arc does, it stays between its ends and its bulge.
-    const bulge = piece.kind === 'arc' ? Math.hypot(piece.from[0] - piece.centre[0], piece.from[1] - piece.centre[1]) : 0;
-    const least = piece.kind === 'arc' ? Math.min(piece.from[1], piece.to[1], Math.abs(piece.centre[1] - bulge)) : 0;
+    const { from, to } = piece;
+    const [z0, z1] = [Math.min(from[0], to[0]), Math.max(from[0], to[0])];
+    const isWall = z1 - z0 < 1e-12;
+    const radiusAt = (z: number) => from[1] + ((to[1] - from[1]) * (z - from[0])) / (to[0] - from[0]);
     for (let b = Math.max(0, Math.floor((z0 - low) / width)); b < BINS && low + b * width <= z1; b++) {
-      const at = (z: number) => piece.from[1] + ((piece.to[1] - piece.from[1]) * (z - piece.from[0])) / (piece.to[0] - piece.from[0] || 1);
-      const [p, q] = [at(Math.max(z0, low + b * width)), at(Math.min(z1, low + (b + 1) * width))];
-      const isOutside = piece.to[0] < piece.from[0];
-      const isWall = z1 - z0 < 1e-12;
-      const lowest = isWall ? Math.min(piece.from[1], piece.to[1]) : piece.kind === 'arc' ? least : Math.min(p, q);
-      const highest = isWall
-        ? Math.max(piece.from[1], piece.to[1])
-        : piece.kind === 'arc'
-          ? Math.max(piece.from[1], piece.to[1], piece.centre[1] + bulge)
-          : Math.max(p, q);
-      if (isOutside && !isWall) covered[b] = 1;
-      if (isWall) {
-        // Beside a wall only its lower part is told by the other pieces.
-        top[b] = -1;
-      } else if (isOutside) top[b] = Math.min(top[b], lowest);
-      else bottom[b] = Math.max(bottom[b], highest);
+      // A wall divides its bin: there the closer look is taken.
+      const [p, q] = isWall ? [0, 0] : [radiusAt(Math.max(z0, low + b * width)), radiusAt(Math.min(z1, low + (b + 1) * width))];
+      if (isWall) ceiling[b] = -1;
+      else if (to[0] < from[0]) {
+        hasOutside[b] = 1;
+        // An arc that bulges out stays above its chord, a hollow one comes down further.
+        ceiling[b] = Math.min(ceiling[b], piece.kind === 'arc' && !piece.ccw ? piece.centre[1] - flatDistance(from, piece.centre) : Math.min(p, q));
+      } else floor[b] = Math.max(floor[b], piece.kind === 'arc' && !piece.ccw ? piece.centre[1] + flatDistance(from, piece.centre) : Math.max(p, q));
     }
   }
   return (z, r) => {
     const b = Math.floor((z - low) / width);
-    return b > 0 && b < BINS - 1 && covered[b] === 1 && r < top[b] && (bottom[b] === 0 || r > bottom[b]);
+    return b >= 0 && b < BINS && hasOutside[b] === 1 && r < ceiling[b] && (floor[b] === 0 || r > floor[b]);
   };
 }

@@ -1,5 +1,5 @@
 import type { SampledBody } from '#core/kernel';
-import { type TriMesh, weldWith } from '#core/mesh';
+import { weldWith } from '#core/mesh';
 
 // mm. Rounding.
 const NOTHING = 1e-9;
@@ -9,7 +9,7 @@ export function sagOfTriangles({ mesh, points, pointTriangle }: SampledBody): Fl
   const sag = new Float64Array(mesh.triangles.length / 3);
   for (let i = 0; i < pointTriangle.length; i++) {
     const t = pointTriangle[i];
-    sag[t] = Math.max(sag[t], Math.abs(heightOver(mesh, t, points, 3 * i)));
+    sag[t] = Math.max(sag[t], Math.abs(distanceToTrianglePlane(mesh.positions, mesh.triangles, t, points[3 * i], points[3 * i + 1], points[3 * i + 2])));
   }
   // Places between those that were sampled may be a little further.
   return sag.map((s) => 1.2 * s);
@@ -23,7 +23,7 @@ export function gainsOfTriangles({ mesh, points, pointTriangle }: SampledBody): 
   const gains = new Float64Array(mesh.triangles.length / 3);
   for (let i = 0; i < pointTriangle.length; i++) {
     const t = pointTriangle[i];
-    gains[t] = Math.max(gains[t], -heightOver(mesh, t, points, 3 * i));
+    gains[t] = Math.max(gains[t], -distanceToTrianglePlane(mesh.positions, mesh.triangles, t, points[3 * i], points[3 * i + 1], points[3 * i + 2]));
   }
   if (!gains.some((g) => g > NOTHING)) return new Float64Array(gains.length);
   // Corners at one place are one: what a bore's triangle stands out, its neighbour across the border does along their common side.
@@ -41,12 +41,12 @@ export function gainsOfTriangles({ mesh, points, pointTriangle }: SampledBody): 
   });
 }
 
-// Of a place over a triangle's plane.
-function heightOver({ positions: p, triangles: t }: TriMesh, triangle: number, points: Float64Array, at: number): number {
-  const [a, b, c] = [3 * t[3 * triangle], 3 * t[3 * triangle + 1], 3 * t[3 * triangle + 2]];
+/** Signed distance of a point from the plane of a triangle, positive outside; 0 for a degenerate triangle. */
+export function distanceToTrianglePlane(p: Float64Array, triangles: Uint32Array, t: number, x: number, y: number, z: number): number {
+  const [a, b, c] = [3 * triangles[3 * t], 3 * triangles[3 * t + 1], 3 * triangles[3 * t + 2]];
   const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
   const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
   const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
-  const l = Math.hypot(nx, ny, nz) || 1;
-  return ((points[at] - p[a]) * nx + (points[at + 1] - p[a + 1]) * ny + (points[at + 2] - p[a + 2]) * nz) / l;
+  const l = Math.hypot(nx, ny, nz);
+  return l < 1e-14 ? 0 : ((x - p[a]) * nx + (y - p[a + 1]) * ny + (z - p[a + 2]) * nz) / l;
 }

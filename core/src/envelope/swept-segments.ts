@@ -2,7 +2,8 @@ import type { SampledBody } from '#core/kernel';
 import { dot } from '#core/math';
 import type { Surface } from '#core/mesh';
 import { type Axis, acrossAxes, flatCoordinates, isSameLine, zrOf, zrOfPoints } from './axis.ts';
-import type { Ring } from './fewest-pieces.ts';
+import { type Ring, RING_SAG } from './fewest-pieces.ts';
+import { distanceToTrianglePlane } from './sag.ts';
 
 /**
  * A piece of what spins: at height z its largest radius is |a + t b| + loss, t from 0 at z0 to 1 at z1 - the distance
@@ -214,16 +215,6 @@ export function measureLosses({ surfaces, faceStart, mesh, points, pointTriangle
   return { losses: losses.map((d) => (d > 1e-9 ? 1.2 * d + 1e-6 : 0)), gains };
 }
 
-/** Signed distance of a point from the plane of a triangle, positive outside; 0 for a degenerate triangle. */
-export function distanceToTrianglePlane(p: Float64Array, triangles: Uint32Array, t: number, x: number, y: number, z: number): number {
-  const [a, b, c] = [3 * triangles[3 * t], 3 * triangles[3 * t + 1], 3 * triangles[3 * t + 2]];
-  const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
-  const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
-  const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
-  const l = Math.hypot(nx, ny, nz);
-  return l < 1e-14 ? 0 : ((x - p[a]) * nx + (y - p[a + 1]) * ny + (z - p[a + 2]) * nz) / l;
-}
-
 // The generatrix of a face of revolution about the axis, over the range that the face has. False for any other face.
 function pushGeneratrix(
   out: SegmentList,
@@ -282,9 +273,6 @@ function pushGeneratrix(
   return true;
 }
 
-// mm. How far the straight pieces of an arc stand outside of it.
-const ARC_SAG = 5e-5;
-
 // A convex arc as its tangents, a concave one as its chords: both lie on the outside. Gives the circle that they follow.
 function pushArc(
   line: (z0: number, r0: number, z1: number, r1: number) => void,
@@ -292,7 +280,7 @@ function pushArc(
   from: number,
   to: number,
 ): Ring {
-  const n = Math.max(1, Math.ceil((to - from) / (2 * Math.acos(radius / (radius + ARC_SAG)))));
+  const n = Math.max(1, Math.ceil((to - from) / (2 * Math.acos(radius / (radius + RING_SAG)))));
   const step = (to - from) / n;
   const at = (angle: number, reach: number): [number, number] => [z + reach * Math.sin(angle), Math.max(0, r + reach * Math.cos(angle))];
   const corners = [at(from, radius)];

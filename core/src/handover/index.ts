@@ -3,4 +3,4 @@ export * from './pack.ts';
 export * from './verify.ts';
 export * from './recipe.ts';
 export { type GrowthMap, mapGrowth } from './growth-map.ts';
-export { makeRecordPlan } from './make-plan.ts';
+export { makeRecordPlan, PLAN_CHORDS, provenPlan } from './make-plan.ts';

@@ -59,7 +59,6 @@ export interface GeometryPart {
   readonly trianglesIn: number;
   readonly growth: Growth;
   readonly proof: Proof;
-  readonly checkCost: CheckCost;
   /** In words: what it is and why it was taken. */
   readonly why: string;
 }
@@ -122,10 +121,7 @@ export async function makeGeometry(kernel: Kernel, request: GeometryRequest): Pr
       max: Math.max(...parts.map((p) => p.growth.max)),
     },
     closed: parts.every((p) => p.proof.closed),
-    checkCost: {
-      before: parts.reduce((s, p) => s + p.checkCost.before, 0),
-      after: parts.reduce((s, p) => s + p.checkCost.after, 0),
-    },
+    checkCost: maker.checkCost(parts),
     milliseconds: performance.now() - start,
   });
 }
@@ -139,6 +135,8 @@ class Maker {
   private readonly report: Report;
   /** By chord tolerance and body. */
   private readonly sampled = new Map<string, SampledBody>();
+  /** What each made mesh was made from. */
+  private readonly originals = new Map<TriMesh, readonly TriMesh[]>();
   private readonly axis: Axis;
 
   constructor(kernel: Kernel, request: GeometryRequest, report: Report) {
@@ -230,11 +228,17 @@ class Maker {
     const trianglesIn = sampled.value.reduce((n, b) => n + triangleCount(b.mesh), 0);
     const why = `${mode}: ${triangleCount(mesh).toLocaleString('en')} triangles, growth up to ${growth.max.toFixed(3)}${rest.say ?? ''}`;
     const { faceStart, profile } = rest;
-    const cost = checkCost(
-      sampled.value.map((b) => b.mesh),
+    this.originals.set(
       mesh,
+      sampled.value.map((b) => b.mesh),
     );
-    return done({ bodies, mode, mesh, ...(faceStart ? { faceStart } : {}), ...(profile ? { profile } : {}), trianglesIn, growth, proof, checkCost: cost, why });
+    return done({ bodies, mode, mesh, ...(faceStart ? { faceStart } : {}), ...(profile ? { profile } : {}), trianglesIn, growth, proof, why });
+  }
+
+  /** What a collision check costs with what was taken in the end. */
+  checkCost(parts: readonly GeometryPart[]): CheckCost {
+    const costs = parts.map(({ mesh }) => checkCost(this.originals.get(mesh) ?? [], mesh));
+    return { before: costs.reduce((s, c) => s + c.before, 0), after: costs.reduce((s, c) => s + c.after, 0) };
   }
 
   // Reading the file costs more than sampling a body: what a mode begins with is sampled for all bodies at once, a finer retry for its own.

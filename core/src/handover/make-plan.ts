@@ -1,13 +1,22 @@
-import { computePlanOutline } from '#core/envelope';
+import { computePlanOutline, type PlanOptions, type PlanOutline, type Proof, proveEnclosure } from '#core/envelope';
 import { done, type Result } from '#core/issues';
-import { type Kernel, loadFlatBooleans, sampleModelFile } from '#core/kernel';
+import { type Kernel, loadFlatBooleans, type SampledBody, sampleModelFile } from '#core/kernel';
+import type { Frame } from '#core/math';
 import { bodiesFor, type ComponentRecord, GEOMETRY_TARGETS, mountFrameOf, type PlanRecord, planInputs } from '#core/records';
 import { workOf } from './pack.ts';
 
-// Share of the tolerance that the kernel's chords may take.
-const CHORDS = 0.2;
+/** Share of a plan outline's tolerance that the kernel's chords may take. */
+export const PLAN_CHORDS = 0.2;
 
-/** The plan outlines of a component in the turning plane of its mount, cutting and non-cutting apart; see `computePlanOutline`. */
+/** A plan outline with the proof of its solid, which has the last word on the least growth. */
+export function provenPlan(bodies: readonly SampledBody[], frame: Frame, options: PlanOptions): Result<PlanOutline & { readonly proof: Proof }> {
+  const plan = computePlanOutline(bodies, frame, options);
+  if (!plan.ok) return plan;
+  const proof = proveEnclosure({ bodies }, plan.value.mesh);
+  return done({ ...plan.value, growth: { ...plan.value.growth, min: Math.min(plan.value.growth.min, proof.least) }, proof });
+}
+
+/** The plan outlines of a component in the turning plane of its mount, cutting and non-cutting apart; see `provenPlan`. */
 export async function makeRecordPlan(
   kernel: Kernel,
   record: ComponentRecord,
@@ -21,14 +30,14 @@ export async function makeRecordPlan(
   for (const [i, target] of targets.entries()) {
     const step = (share: number, text: string) => onProgress((i + share) / targets.length, text);
     const ids = bodiesFor(record, target);
-    const options = { chordTolerance: CHORDS * tolerance, ids, work: workOf(record), onProgress: (s: number, text: string) => step(0.7 * s, text) };
+    const options = { chordTolerance: PLAN_CHORDS * tolerance, ids, work: workOf(record), onProgress: (s: number, text: string) => step(0.7 * s, text) };
     const sampled = await sampleModelFile(kernel, bytes, record.source.fileName, options);
     if (!sampled.ok) return sampled;
     step(0.7, target === 'cutting' ? 'Outlining the cutting part' : 'Outlining the holder');
-    const plan = computePlanOutline(sampled.value, mountFrameOf(record), { tolerance, flat });
+    const plan = provenPlan(sampled.value, mountFrameOf(record), { tolerance, flat });
     if (!plan.ok) return plan;
     const { loops, growth, low, high } = plan.value;
-    parts.push({ target, loops: loops.map(({ hole, pieces }) => ({ hole, pieces: pieces.map((p) => ({ ...p })) })), growth, low, high });
+    parts.push({ target, loops, growth, low, high });
   }
   return done({ tolerance, inputs: planInputs(record, tolerance), parts });
 }

@@ -174,7 +174,7 @@ async function packPart(kernel: Kernel, input: PartInput, files: Record<string, 
     volume: meshVolume(mesh),
     growth,
     closed,
-    ...(profile ? { profile: profile.map((loop) => [...loop]) } : {}),
+    ...(profile ? { profile } : {}),
   });
 }
 

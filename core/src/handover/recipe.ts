@@ -219,7 +219,7 @@ export async function makeRecordGeometry(
       bodies,
       ...report,
       milliseconds: Math.round(report.milliseconds),
-      ...(profile ? { profile: profile.map((loop) => [...loop]) } : {}),
+      ...(profile ? { profile } : {}),
     },
     blob,
   });

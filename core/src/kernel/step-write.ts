@@ -1,7 +1,7 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { done, type Result } from '#core/issues';
 import { addScaled, type Frame, type Motion, type Vec3 } from '#core/math';
-import { type HalfProfile, middleOfArc, type ProfilePoint } from '#core/outline';
+import { type HalfProfile, placeOnPiece, type ProfilePoint } from '#core/outline';
 import { trsfOf } from './gp.ts';
 import type { Kernel } from './kernel.ts';
 import type { ModelWork } from './model-work.ts';
@@ -46,7 +46,7 @@ export function writeRevolvedStep(kernel: Kernel, profile: HalfProfile, { origin
       const wire = own(new oc.BRepBuilderAPI_MakeWire());
       for (const piece of loop) {
         const curve =
-          piece.kind === 'line' ? undefined : own(own(new oc.GC_MakeArcOfCircle(point(piece.from), point(middleOfArc(piece)), point(piece.to))).Value());
+          piece.kind === 'line' ? undefined : own(own(new oc.GC_MakeArcOfCircle(point(piece.from), point(placeOnPiece(piece, 0.5)), point(piece.to))).Value());
         const edge = curve ? new oc.BRepBuilderAPI_MakeEdge(curve) : new oc.BRepBuilderAPI_MakeEdge(point(piece.from), point(piece.to));
         wire.Add(own(own(edge).Edge()));
       }

@@ -78,6 +78,8 @@ describe('a profile changed by hand', () => {
         { kind: 'line', from: [0, 8], to: [0, 0] },
       ],
     ];
+    // Pulled all but straight it is a line, not an arc about a centre far away.
+    expect(moveCorner(round, { loop: 0, corner: 3 }, [7.6568, 9.657])[0][2].kind).toBe('line');
     expect(straightenPiece(round, 0, 2)[0][2]).toEqual({ kind: 'line', from: [10, 4], to: [6, 8] });
     const moved = moveCorner(round, { loop: 0, corner: 3 }, [5, 8]);
     expect(validateProfile(moved)).toEqual([]);

@@ -1,5 +1,5 @@
-import type { FlatPoint, PathPiece } from './path.ts';
-import { middleOfArc } from './path.ts';
+import { circleThrough, type FlatPoint } from './flat.ts';
+import { type PathPiece, placeOnPiece } from './path.ts';
 import type { HalfProfile, ProfilePoint } from './profile.ts';
 
 /** Where two pieces of a profile meet: the start of a piece. */
@@ -65,14 +65,7 @@ const replaceLoop = (profile: HalfProfile, loop: number, path: readonly PathPiec
 
 function withEnds(piece: PathPiece, from: FlatPoint, to: FlatPoint): PathPiece {
   if (piece.kind === 'line') return { kind: 'line', from, to };
-  const centre = centreThrough(from, middleOfArc(piece), to);
-  return centre ? { ...piece, from, to, centre } : { kind: 'line', from, to };
-}
-
-function centreThrough(a: FlatPoint, b: FlatPoint, c: FlatPoint): FlatPoint | undefined {
-  const [ux, uy, vx, vy] = [b[0] - a[0], b[1] - a[1], c[0] - a[0], c[1] - a[1]];
-  const det = 2 * (ux * vy - uy * vx);
-  if (Math.abs(det) < 1e-9) return undefined;
-  const [uu, vv] = [ux * ux + uy * uy, vx * vx + vy * vy];
-  return [a[0] + (vy * uu - uy * vv) / det, a[1] + (ux * vv - vx * uu) / det];
+  // What is all but straight becomes a line.
+  const circle = circleThrough(from, placeOnPiece(piece, 0.5), to);
+  return circle ? { ...piece, from, to, centre: circle.centre } : { kind: 'line', from, to };
 }

@@ -1,10 +1,10 @@
-import type { FlatPoint, PathPiece } from './path.ts';
+import { circleThrough, crossingOf, type FlatPoint, sideOf } from './flat.ts';
+import type { PathPiece } from './path.ts';
 
 // mm. How far corners of a polygon may be from the circle that they are taken for.
 const ON_CIRCLE = 2e-4;
 // Radians. Corners further apart than this on a circle are corners of something else.
 const LONGEST_STEP = 0.65;
-const LARGEST_RADIUS = 2000;
 // Corners that make a circle.
 const FEWEST = 5;
 // mm. A corner this near the line of its neighbours is none.
@@ -74,16 +74,6 @@ function off(a: FlatPoint, b: FlatPoint, c: FlatPoint): number {
   return along < 0 || along > l ? Math.hypot(vx, vy) : Math.abs(ux * vy - uy * vx) / (l || 1);
 }
 
-function circleThrough(a: FlatPoint, b: FlatPoint, c: FlatPoint): { centre: FlatPoint; radius: number } | undefined {
-  const [ux, uy, vx, vy] = [b[0] - a[0], b[1] - a[1], c[0] - a[0], c[1] - a[1]];
-  const det = 2 * (ux * vy - uy * vx);
-  if (Math.abs(det) < 1e-12) return undefined;
-  const [uu, vv] = [ux * ux + uy * uy, vx * vx + vy * vy];
-  const [x, y] = [(vy * uu - uy * vv) / det, (ux * vv - vx * uu) / det];
-  const radius = Math.hypot(x, y);
-  return radius > LARGEST_RADIUS ? undefined : { centre: [a[0] + x, a[1] + y], radius };
-}
-
 // The longest arc through corners from one on; a whole circle comes as two halves.
 function circleFrom(points: readonly FlatPoint[], start: number, sag: number): { arcs: PathPiece[]; end: number } | undefined {
   const last = points.length - 1;
@@ -97,13 +87,13 @@ function circleFrom(points: readonly FlatPoint[], start: number, sag: number): {
       ? circleThrough(points[start], points[start + Math.floor((end - start) / 3)], points[start + Math.floor((2 * (end - start)) / 3)])
       : circleThrough(points[start], points[middle], points[end]);
     if (!circle) return undefined;
-    const sense = Math.sign(cross(points[start], points[start + 1], points[start + 2]));
+    const sense = Math.sign(sideOf(points[start], points[start + 1], points[start + 2]));
     for (let k = start; k <= end; k++) {
       if (Math.abs(Math.hypot(points[k][0] - circle.centre[0], points[k][1] - circle.centre[1]) - circle.radius) > ON_CIRCLE) return undefined;
       if (k === end) break;
       const long = Math.hypot(points[k + 1][0] - points[k][0], points[k + 1][1] - points[k][1]);
       if (long > longest(circle.radius)) return undefined;
-      if (k > start && Math.sign(cross(points[k - 1], points[k], points[k + 1])) !== sense) return undefined;
+      if (k > start && Math.sign(sideOf(points[k - 1], points[k], points[k + 1])) !== sense) return undefined;
     }
     return circle;
   };
@@ -112,15 +102,13 @@ function circleFrom(points: readonly FlatPoint[], start: number, sag: number): {
   while (end < last && fits(end + 1)) end++;
   const circle = fits(end);
   if (!circle) return undefined;
-  const ccw = cross(points[start], points[start + 1], points[start + 2]) > 0;
+  const ccw = sideOf(points[start], points[start + 1], points[start + 2]) > 0;
   const arc = (from: FlatPoint, to: FlatPoint): PathPiece => ({ kind: 'arc', from, to, centre: circle.centre, ccw });
   const turned = (end - start) * (Math.hypot(points[start + 1][0] - points[start][0], points[start + 1][1] - points[start][1]) / circle.radius);
   if (turned < Math.PI) return { arcs: [arc(points[start], points[end])], end };
   const middle = (start + end) >> 1;
   return { arcs: [arc(points[start], points[middle]), arc(points[middle], points[end])], end };
 }
-
-const cross = (a: FlatPoint, b: FlatPoint, c: FlatPoint): number => (b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0]);
 
 // A corner of a chain that is getting fewer: where it is, and the stretch of the first chain that it stands for.
 interface Stop {
@@ -143,7 +131,7 @@ function simplifyChain(chain: readonly FlatPoint[], tolerance: number): FlatPoin
     let change: Stop[] | undefined;
     for (let i = 1; i < stops.length - 1; i++) {
       const [a, b, c] = [stops[i - 1], stops[i], stops[i + 1]];
-      if (cross(a.at, b.at, c.at) <= 0) {
+      if (sideOf(a.at, b.at, c.at) <= 0) {
         // A notch: bridged.
         const gap = Math.max(off(a.at, b.at, c.at), gapOf(a, c));
         if (gap < best) {
@@ -153,9 +141,10 @@ function simplifyChain(chain: readonly FlatPoint[], tolerance: number): FlatPoin
         continue;
       }
       const d = stops[i + 2];
-      if (!d || cross(b.at, c.at, d.at) <= 0) continue;
+      if (!d || sideOf(b.at, c.at, d.at) <= 0) continue;
       // An edge between two convex corners: its neighbours go on to where they meet.
-      const met = meeting(a.at, b.at, d.at, c.at);
+      const crossing = crossingOf(a.at, b.at, d.at, c.at);
+      const met = crossing && crossing.first >= 1 && crossing.second >= 1 ? crossing.at : undefined;
       const far = met ? distanceToChain(chain, b.first, c.last, met) : Infinity;
       if (met && far < best) {
         best = far;
@@ -176,14 +165,4 @@ function distanceToChain(chain: readonly FlatPoint[], first: number, last: numbe
     least = Math.min(least, Math.hypot(p[0] - a[0] - t * ux, p[1] - a[1] - t * uy));
   }
   return least;
-}
-
-// Where the lines a-b and d-c meet beyond b and c.
-function meeting(a: FlatPoint, b: FlatPoint, d: FlatPoint, c: FlatPoint): FlatPoint | undefined {
-  const [ux, uy, vx, vy] = [b[0] - a[0], b[1] - a[1], c[0] - d[0], c[1] - d[1]];
-  const det = ux * vy - uy * vx;
-  if (Math.abs(det) < 1e-9 * Math.hypot(ux, uy) * Math.hypot(vx, vy)) return undefined;
-  const s = ((d[0] - a[0]) * vy - (d[1] - a[1]) * vx) / det;
-  const r = ((d[0] - a[0]) * uy - (d[1] - a[1]) * ux) / det;
-  return s >= 1 && r >= 1 ? [a[0] + s * ux, a[1] + s * uy] : undefined;
 }

@@ -1,3 +1,4 @@
+export * from './flat.ts';
 export * from './profile.ts';
 export * from './section.ts';
 export * from './fit-path.ts';

@@ -1,4 +1,5 @@
-import { type FlatPoint, flattenPath, type PathPiece, sweepOfArc } from './path.ts';
+import type { FlatPoint } from './flat.ts';
+import { flattenPath, type PathPiece, sweepOfArc } from './path.ts';
 
 /**
  * Distances from closed paths of lines and arcs, exact: positive inside, which is on their left. Beside a long piece its side tells; at a corner or

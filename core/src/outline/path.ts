@@ -1,5 +1,4 @@
-/** A point of a flat outline, mm. */
-export type FlatPoint = readonly [number, number];
+import { flatDistance, type FlatPoint } from './flat.ts';
 
 /** A piece of a closed outline: a line, or an arc about a centre, counter-clockwise or not. */
 export type PathPiece =
@@ -15,12 +14,27 @@ export function sweepOfArc({ from, to, centre, ccw }: Extract<PathPiece, { kind:
   return ccw ? whole : -whole;
 }
 
-/** The place in the middle of an arc. */
-export function middleOfArc(arc: Extract<PathPiece, { kind: 'arc' }>): FlatPoint {
-  const { from, centre } = arc;
-  const angle = Math.atan2(from[1] - centre[1], from[0] - centre[0]) + sweepOfArc(arc) / 2;
-  const radius = Math.hypot(from[0] - centre[0], from[1] - centre[1]);
-  return [centre[0] + radius * Math.cos(angle), centre[1] + radius * Math.sin(angle)];
+/** Length of a piece, mm. */
+export const lengthOfPiece = (p: PathPiece): number =>
+  p.kind === 'line' ? flatDistance(p.from, p.to) : Math.abs(sweepOfArc(p)) * flatDistance(p.from, p.centre);
+
+/** The place of a piece at a share of its length. */
+export function placeOnPiece(p: PathPiece, share: number): FlatPoint {
+  const { from, to } = p;
+  if (p.kind === 'line') return [from[0] + share * (to[0] - from[0]), from[1] + share * (to[1] - from[1])];
+  const angle = Math.atan2(from[1] - p.centre[1], from[0] - p.centre[0]) + share * sweepOfArc(p);
+  const radius = flatDistance(from, p.centre);
+  return [p.centre[0] + radius * Math.cos(angle), p.centre[1] + radius * Math.sin(angle)];
+}
+
+/** The same piece, run through the other way. */
+export const reversePiece = (p: PathPiece): PathPiece => (p.kind === 'line' ? { ...p, from: p.to, to: p.from } : { ...p, from: p.to, to: p.from, ccw: !p.ccw });
+
+/** A piece on the other side of the first axis, run through the same way. */
+export function mirrorPiece(p: PathPiece): PathPiece {
+  const flip = ([x, y]: FlatPoint): FlatPoint => [x, -y];
+  const ends = { from: flip(p.from), to: flip(p.to) };
+  return p.kind === 'line' ? { kind: 'line', ...ends } : { kind: 'arc', ...ends, centre: flip(p.centre), ccw: !p.ccw };
 }
 
 /**

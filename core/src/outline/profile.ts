@@ -1,5 +1,5 @@
-import type { FlatPoint, PathPiece } from './path.ts';
-import { areaOfPolygon, flattenPath, sweepOfArc } from './path.ts';
+import { flatDistance, type FlatPoint, sideOf } from './flat.ts';
+import { areaOfPolygon, flattenPath, mirrorPiece, type PathPiece, reversePiece, sweepOfArc } from './path.ts';
 import { PathDistance } from './path-distance.ts';
 
 /** A point of a half profile: [z, r], both in mm, z along the axis, r >= 0 from it. */
@@ -43,21 +43,19 @@ export function validateProfile(profile: HalfProfile): string[] {
       const next = loop[(k + 1) % loop.length];
       if (Math.hypot(p.to[0] - next.from[0], p.to[1] - next.from[1]) > 1e-9) return faults.push(`a gap${at(p.to)}`);
       if (p.from[1] < 0) return faults.push(`a point on the wrong side of the axis${at(p.from)}`);
-      if (p.kind === 'arc' && Math.abs(distance(p.from, p.centre) - distance(p.to, p.centre)) > 1e-6)
+      if (p.kind === 'arc' && Math.abs(flatDistance(p.from, p.centre) - flatDistance(p.to, p.centre)) > 1e-6)
         return faults.push(`an arc whose ends are not on one circle${at(p.from)}`);
     }
     const polygon = flattenPath(loop, 0.01, false);
     if (!(areaOfPolygon(polygon) > 0)) return faults.push(`material on the wrong side, or none${where}`);
-    const crossed = crossingOf(polygon);
+    const crossed = selfCrossing(polygon);
     if (crossed) faults.push(`it crosses itself${at(crossed)}`);
   });
   return faults;
 }
 
-const distance = (a: ProfilePoint, b: ProfilePoint): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
-
 // Where two edges of a polygon that are no neighbours cross, if any do.
-function crossingOf(polygon: readonly ProfilePoint[]): ProfilePoint | undefined {
+function selfCrossing(polygon: readonly ProfilePoint[]): ProfilePoint | undefined {
   const n = polygon.length;
   for (let i = 0; i < n; i++) {
     const [a, b] = [polygon[i], polygon[(i + 1) % n]];
@@ -65,15 +63,13 @@ function crossingOf(polygon: readonly ProfilePoint[]): ProfilePoint | undefined 
       if (i === 0 && k === n - 1) continue;
       const [c, d] = [polygon[k], polygon[(k + 1) % n]];
       if (Math.max(a[0], b[0]) < Math.min(c[0], d[0]) || Math.max(c[0], d[0]) < Math.min(a[0], b[0])) continue;
-      const [p, q] = [side(a, b, c), side(a, b, d)];
-      const [s, t] = [side(c, d, a), side(c, d, b)];
+      const [p, q] = [sideOf(a, b, c), sideOf(a, b, d)];
+      const [s, t] = [sideOf(c, d, a), sideOf(c, d, b)];
       if (p * q < 0 && s * t < 0) return [a[0] + ((b[0] - a[0]) * s) / (s - t), a[1] + ((b[1] - a[1]) * s) / (s - t)];
     }
   }
   return undefined;
 }
-const side = (a: ProfilePoint, b: ProfilePoint, c: ProfilePoint): number => (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
-
 /** Volume in mm3 of the solid of revolution, exact: pi times the integral of r squared along the loops (Green's theorem). */
 export function profileVolume(profile: HalfProfile): number {
   let sum = 0;
@@ -84,7 +80,7 @@ export function profileVolume(profile: HalfProfile): number {
       continue;
     }
     const c = piece.centre[1];
-    const radius = distance(piece.from, piece.centre);
+    const radius = flatDistance(piece.from, piece.centre);
     const start = Math.atan2(r0 - c, z0 - piece.centre[0]);
     // r = c + radius sin t, dz = -radius sin t dt.
     const part = (t: number) => {
@@ -113,17 +109,11 @@ export function profileDepthFinder(profile: HalfProfile): (z: number, r: number)
       if (isOnAxis(before)) chains.push([p]);
       else chains[chains.length - 1].push(p);
     }
-    return chains.map((chain) => [...chain, ...chain.map(mirrored).reverse()]);
+    return chains.map((chain) => [...chain, ...chain.map((p) => reversePiece(mirrorPiece(p))).reverse()]);
   });
   const distances = new PathDistance(closed);
   return (z, r) => distances.depth(z, r);
 }
-
-const mirrored = (p: PathPiece): PathPiece => {
-  const flip = ([z, r]: ProfilePoint): ProfilePoint => [z, -r];
-  const ends = { from: flip(p.to), to: flip(p.from) };
-  return p.kind === 'line' ? { kind: 'line', ...ends } : { kind: 'arc', ...ends, centre: flip(p.centre), ccw: p.ccw };
-};
 
 /** Signed distance of one point; see `profileDepthFinder`. */
 export const depthInProfile = (profile: HalfProfile, [z, r]: ProfilePoint): number => profileDepthFinder(profile)(z, r);

@@ -26,13 +26,15 @@ const componentSteps: Record<number, (record: Plain) => Plain> = {
       inputs: '0'.repeat(64),
     })),
   }),
-  // 4 had outer profiles of straight pieces only, and all bores closed: what was made so is out of date.
+  // 4 had outer profiles of straight pieces only, all bores closed, and parts whose growth was not weighed by their area: what was made so is out
+  // of date.
   4: (r) => ({
     ...r,
     version: 5,
     plan: null,
     geometry: (Array.isArray(r.geometry) ? (r.geometry as Plain[]) : []).map(({ profile: _, ...g }) => ({
       ...g,
+      parts: [],
       bores: 'closed',
       checkCost: { before: 0, after: 0 },
       drawn: null,

@@ -17,7 +17,6 @@ const fileName = z
   .max(300)
   .regex(/^(?!\.+(\/|$))[\w.-]+(\/(?!\.+(\/|$))[\w.-]+)*$/, 'not a plain path inside the package');
 
-/** One light geometry of a piece in the gauge frame: its files and how they were made. */
 // Packages of before had the outside as runs of points from the axis to the axis.
 function fromRuns(profile: unknown): unknown {
   const isRun = (run: unknown): run is [number, number][] => Array.isArray(run) && run.length > 0 && run.every((p) => Array.isArray(p) && p.length === 2);
@@ -25,6 +24,7 @@ function fromRuns(profile: unknown): unknown {
   return profile.map((run) => loopThrough([...run].reverse()));
 }
 
+/** One light geometry of a piece in the gauge frame: its files and how they were made. */
 export const packedPartSchema = z.object({
   target: z.enum(['cutting', 'non-cutting']),
   /** No STEP where the vendor's file is a mesh and the geometry follows it. */

@@ -1,13 +1,17 @@
 import { describe, expect, it } from '@jest/globals';
 import { strToU8, zipSync } from 'fflate';
 import { move } from '#core/math';
+import { profileVolume, validateProfile } from '#core/outline';
 import {
   ASSEMBLY_VERSION,
+  chosenGeometry,
   COMPONENT_VERSION,
   cornerTowards,
+  freshGeometry,
   geometryInputs,
   hashBytes,
   type ComponentRecord,
+  packedPartSchema,
   posedFromFile,
   readPackage,
   readRecord,
@@ -43,6 +47,63 @@ describe('records', () => {
       ok: true,
       value: { version: COMPONENT_VERSION, componentKind: 'other', cuts: [], source: { foundScale: 1 } },
     });
+  });
+  it('of the version before, with geometry made, come back with it out of date and nothing else lost', () => {
+    const { plan: _, ...old } = plain;
+    const part = { bodies: ['b1'], mode: 'revolved', triangles: 12, growth: { min: 0, mean: 0, max: 0.01 }, closed: true, crossings: 0, samples: 9 };
+    const geometry = {
+      target: 'non-cutting',
+      mode: 'revolved',
+      tolerance: 0.05,
+      closeBelow: 14,
+      overrides: { b1: 'wrap' },
+      parts: [{ ...part, leastAt: [0, 0, 0], greatestAt: [0, 0, 0], histogram: [1], why: 'revolved' }],
+      inputs: HASH,
+      blob: HASH,
+      bodies: ['b1'],
+      trianglesIn: 20,
+      trianglesOut: 12,
+      bytesIn: 10,
+      bytesOut: 10,
+      volumeIn: 1,
+      volumeOut: 1,
+      growth: part.growth,
+      closed: true,
+      milliseconds: 5,
+      profile: [
+        [
+          [0, 0],
+          [0, 5],
+          [9, 5],
+          [9, 0],
+        ],
+      ],
+    };
+    const read = readRecord({ ...old, version: 4, geometry: [geometry] }, 'x');
+    expect(read).toMatchObject({ ok: true, value: { version: COMPONENT_VERSION, plan: null, mount: plain.mount } });
+    const record = read.ok ? (read.value as ComponentRecord) : plain;
+    expect(chosenGeometry(record, 'non-cutting')).toEqual({
+      mode: 'revolved',
+      tolerance: 0.05,
+      closeBelow: 14,
+      overrides: { b1: 'wrap' },
+      bores: 'closed',
+      drawn: null,
+    });
+    expect(freshGeometry(record, 'non-cutting')).toBeUndefined();
+  });
+  it('of packages of before, with outsides as runs of points, are read as loops', () => {
+    const part = { target: 'non-cutting', files: { glb: 'a.glb', stl: 'a.stl' }, mode: 'revolved', tolerance: 0.05, triangles: 12, volume: 9, closed: true };
+    const run = [
+      [0, 0],
+      [0, 5],
+      [9, 5],
+      [9, 0],
+    ];
+    const read = packedPartSchema.parse({ ...part, growth: { min: 0, mean: 0, max: 0 }, profile: [run] });
+    expect(validateProfile(read.profile ?? [])).toEqual([]);
+    expect(profileVolume(read.profile ?? [])).toBeCloseTo(Math.PI * 25 * 9, 9);
+    expect(packedPartSchema.safeParse({ ...part, growth: { min: 0, mean: 0, max: 0 }, profile: [[[0, 0, 0]]] }).success).toBe(false);
   });
   it.each([
     ['of a newer version', { ...plain, version: 99 }, 'package.newer'],

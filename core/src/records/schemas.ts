@@ -70,12 +70,13 @@ const partModeSchema = z.enum(PART_MODES);
 
 const flatPointSchema = z.tuple([coordinate, coordinate]).readonly();
 
-/** A half profile: loops of lines and arcs in [z, r]; see the outline folder's HalfProfile. */
 const pathPieceSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('line'), from: flatPointSchema, to: flatPointSchema }),
   z.object({ kind: z.literal('arc'), from: flatPointSchema, to: flatPointSchema, centre: flatPointSchema, ccw: z.boolean() }),
 ]);
-export const halfProfileSchema = z.array(z.array(pathPieceSchema));
+const pathSchema = z.array(pathPieceSchema).readonly();
+/** A half profile: loops of lines and arcs in [z, r]; see the outline folder's HalfProfile. */
+export const halfProfileSchema = z.array(pathSchema).readonly();
 
 /** What was chosen for a target's geometry: how it is made, the tolerance, openings to close, and bodies that are made another way. */
 export const geometryChoiceSchema = z.object({
@@ -139,7 +140,7 @@ export const planSchema = z.object({
   parts: z.array(
     z.object({
       target: z.enum(['cutting', 'non-cutting']),
-      loops: z.array(z.object({ hole: z.boolean(), pieces: z.array(pathPieceSchema) })),
+      loops: z.array(z.object({ hole: z.boolean(), pieces: pathSchema })).readonly(),
       growth: growthSchema,
       /** mm. What the bodies take along the mount's Y. */
       low: z.number(),

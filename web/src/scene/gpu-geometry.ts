@@ -55,13 +55,11 @@ export function faceGeometry(body: BodyGeometry, faces: readonly number[]): Buff
   const geometry = new BufferGeometry();
   geometry.setAttribute('position', surface.getAttribute('position'));
   geometry.setAttribute('normal', surface.getAttribute('normal'));
-  const spans = faces.filter((f) => f + 1 < body.faceStart.length).map((f) => body.mesh.triangles.subarray(3 * body.faceStart[f], 3 * body.faceStart[f + 1]));
-  const index = new Uint32Array(spans.reduce((n, span) => n + span.length, 0));
-  let at = 0;
-  for (const span of spans) {
-    index.set(span, at);
-    at += span.length;
-  }
-  geometry.setIndex(new BufferAttribute(index, 1));
+  // Of a surface whose corners are not shared each triangle has its own three.
+  const corners = surface.getIndex()?.array;
+  const index: number[] = [];
+  for (const f of faces.filter((known) => known + 1 < body.faceStart.length))
+    for (let i = 3 * body.faceStart[f]; i < 3 * body.faceStart[f + 1]; i++) index.push(corners ? corners[i] : i);
+  geometry.setIndex(index);
   return geometry;
 }

@@ -1,5 +1,5 @@
 import { Button, Group } from '@mantine/core';
-import { type PointerEvent, useEffect, useState } from 'react';
+import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import { cornerOfProfile, type CornerRef, type HalfProfile, moveCorner, type PathPiece, removeCorner, straightenPiece, validateProfile } from '#core/outline';
 import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../common/number-field.tsx';
@@ -28,17 +28,37 @@ export interface ProfileEditing {
   readonly take: (profile: HalfProfile | undefined) => void;
 }
 
-/** The state of changing a profile by hand; `onChange` makes geometry from it and resolves when that ended. */
-export function useProfileEditing(profile: HalfProfile | undefined, onChange: (profile: HalfProfile) => Promise<unknown>): ProfileEditing | undefined {
+/**
+ * The state of changing a profile by hand; `make` makes geometry from it and resolves when that ended. Changes that come while one is being made
+ * are not queued: the last of them is made next.
+ */
+export function useProfileEditing(profile: HalfProfile | undefined, make: (profile: HalfProfile) => Promise<unknown>): ProfileEditing | undefined {
   const [draft, setDraft] = useState<HalfProfile | null>(null);
   const [isOn, setOn] = useState(false);
   const [chosen, choose] = useState<ProfilePart | null>(null);
   const [fault, setFault] = useState<string | null>(null);
+  // Always the one of the last render: it makes from the record as it is then.
+  const current = useRef(make);
   useEffect(() => {
-    setDraft(null);
-    setFault(null);
-  }, [profile]);
+    current.current = make;
+  }, [make]);
+  const wanted = useRef<HalfProfile | null>(null);
+  const isMaking = useRef(false);
   if (!profile) return undefined;
+  const makeWanted = async () => {
+    if (isMaking.current) return;
+    isMaking.current = true;
+    try {
+      while (wanted.current) {
+        const next = wanted.current;
+        wanted.current = null;
+        await current.current(next);
+      }
+    } finally {
+      isMaking.current = false;
+      setDraft(null);
+    }
+  };
   return {
     profile: draft ?? profile,
     isOn,
@@ -55,13 +75,14 @@ export function useProfileEditing(profile: HalfProfile | undefined, onChange: (p
       if (!next) return setFault('A profile needs at least three pieces.');
       const faults = validateProfile(next);
       if (faults.length > 0) {
-        setDraft(null);
-        setFault(`Not taken: ${faults.join('; ')}.`);
-        return;
+        // What was good before is still being made, or is what is shown.
+        setDraft(wanted.current);
+        return setFault(`Not taken: ${faults.join('; ')}.`);
       }
       setFault(null);
       setDraft(next);
-      void onChange(next).finally(() => setDraft(null));
+      wanted.current = next;
+      void makeWanted();
     },
   };
 }
@@ -140,7 +161,8 @@ function Corner({ editing, at, unit, corner }: { editing: ProfileEditing; at: St
         const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[e.key];
         if (by) {
           e.preventDefault();
-          take(moveCorner(profile, corner, [round(z + by[0]), round(r + by[1])]));
+          // What is on the axis only moves along it.
+          if (r > 0 || by[1] === 0) take(moveCorner(profile, corner, [round(z + by[0]), round(r + by[1])]));
         } else if (e.key === 'Delete' || e.key === 'Backspace') {
           e.preventDefault();
           choose(null);
@@ -189,6 +211,7 @@ export function ProfileTools({ editing, unit }: { editing: ProfileEditing; unit:
               aria-label="Corner diameter"
               leftSection="⌀"
               value={2 * r}
+              disabled={r === 0}
               min={0}
               w={122}
               onCommit={(v) => take(moveCorner(profile, corner, [z, v / 2]))}

@@ -231,7 +231,7 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
   const connectionSeen = (mount ?? offeredMount)?.connection.standard;
   const revolved = freshGeometry(record, 'non-cutting');
   const editing = useProfileEditing(mount ? revolved?.profile : undefined, async (drawn) => {
-    if (revolved) await makeComponentGeometry(record, 'non-cutting', { ...choiceOf(revolved), mode: 'revolved', drawn: drawn.map((loop) => [...loop]) });
+    if (revolved) await makeComponentGeometry(record, 'non-cutting', { ...choiceOf(revolved), mode: 'revolved', drawn });
   });
   // A profile is drawn as such, all else as its section.
   const madeForStrip = useMemo(() => simulation?.filter((i) => i.key !== 'non-cutting' || !revolved?.profile), [simulation, revolved]);

@@ -1,17 +1,14 @@
 import { type ComponentRecord, type GeometryChoice, type GeometryTarget, type MadeGeometry } from '#core/records';
 import { runShown } from '../../app/jobs.tsx';
-import { showProblem } from '../../app/notify.tsx';
 import { changeComponent } from '../../app/store.ts';
-import { getBlob, putBlob } from '../../store/blobs.ts';
+import { putBlob } from '../../store/blobs.ts';
+import { sourceBytes } from '../../store/source-bytes.ts';
 import { readLimitSeconds } from '../../workers/geometry-client.ts';
 
 /** Makes the light geometry of one target in the worker, with progress, and keeps it: one step of the history. False where it was stopped or refused. */
 export async function makeComponentGeometry(record: ComponentRecord, target: GeometryTarget, choice: GeometryChoice): Promise<boolean> {
-  const bytes = await getBlob(record.source.blob);
-  if (!bytes) {
-    showProblem(`The vendor file of ${record.name} is not in this browser's storage any more. Open ${record.source.fileName} again.`);
-    return false;
-  }
+  const bytes = await sourceBytes(record);
+  if (!bytes) return false;
   const result = await runShown<{ geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> }>(
     `Making ${choice.mode} geometry of ${record.name}`,
     { job: `making ${choice.mode} geometry`, limitSeconds: 120 + 2 * readLimitSeconds(bytes.length) },

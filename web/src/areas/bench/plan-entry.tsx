@@ -5,11 +5,10 @@ import { type DrawingLayer, writeDxf, writeSvg } from '#core/outline';
 import { type ComponentRecord, freshPlan, type PlanRecord, safeFileName, spinsInWork } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { runShown } from '../../app/jobs.tsx';
-import { showProblem } from '../../app/notify.tsx';
 import { changeComponent } from '../../app/store.ts';
 import { NumberField } from '../../common/number-field.tsx';
 import { saveFile } from '../../common/save-file.ts';
-import { getBlob } from '../../store/blobs.ts';
+import { sourceBytes } from '../../store/source-bytes.ts';
 import { readLimitSeconds } from '../../workers/geometry-client.ts';
 import { LedgerEntry } from './ledger-entry.tsx';
 
@@ -28,8 +27,8 @@ export function PlanEntry({ record, unit }: { record: ComponentRecord; unit: Len
   const make = async () => {
     setBusy(true);
     try {
-      const bytes = await getBlob(record.source.blob);
-      if (!bytes) return showProblem(`The vendor file of ${record.name} is not in this browser's storage any more. Open ${record.source.fileName} again.`);
+      const bytes = await sourceBytes(record);
+      if (!bytes) return;
       const made = await runShown<PlanRecord>(
         `Outlining ${record.name}`,
         { job: 'outlining', limitSeconds: 120 + readLimitSeconds(bytes.length) },

@@ -3,6 +3,7 @@ import type { GrowthMap } from '#core/handover';
 import { type ComponentRecord, freshGeometry, GEOMETRY_TARGETS } from '#core/records';
 import { runShown } from '../../app/jobs.tsx';
 import { getBlob } from '../../store/blobs.ts';
+import { sourceBytes } from '../../store/source-bytes.ts';
 import { readLimitSeconds } from '../../workers/geometry-client.ts';
 
 export interface GrowthMaps {
@@ -22,7 +23,7 @@ export function useGrowthMaps(record: ComponentRecord, wanted: boolean): GrowthM
     if (!wanted || made.length === 0 || last?.key === key) return;
     let live = true;
     void (async () => {
-      const bytes = await getBlob(record.source.blob);
+      const bytes = await sourceBytes(record);
       if (!bytes) return;
       const maps: GrowthMap[] = [];
       for (const g of made) {

@@ -1,0 +1,60 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { beforeAll, describe, expect, it } from '@jest/globals';
+import { type Kernel, loadKernel } from '#core/kernel';
+import { type ComponentRecord, freshPlan, type PlanRecord, readRecord } from '#core/records';
+import { componentFromFile, makeRecordPlan } from './index.ts';
+
+const file = 'hub-face-holder-25.step';
+const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/models', file)));
+let kernel: Kernel;
+let record: ComponentRecord;
+beforeAll(async () => {
+  kernel = await loadKernel();
+  const opened = await componentFromFile(kernel, { bytes, fileName: file, id: 'c1', now: '2026-01-01', modelBlobOf: () => 'a'.repeat(64) });
+  if (!opened.ok) throw new Error('not opened');
+  const { record: read } = opened.value;
+  record = { ...read, bodies: read.bodies.map((b, i) => ({ ...b, role: i === 1 ? 'cutting' : 'tool body' })) };
+});
+const planOf = async (of: ComponentRecord, tolerance = 0.05): Promise<PlanRecord> => {
+  const made = await makeRecordPlan(kernel, of, bytes, tolerance);
+  if (!made.ok) throw new Error(made.issues[0].code);
+  return made.value;
+};
+
+describe('the plan outline of a component', () => {
+  it('has its cutting part and its holder apart, is kept by the record, and never cuts in', async () => {
+    const steps: string[] = [];
+    const made = await makeRecordPlan(kernel, record, bytes, 0.05, (_, text) => steps.push(text));
+    if (!made.ok) throw new Error(made.issues[0].code);
+    expect(made.value.parts.map((p) => p.target)).toEqual(['cutting', 'non-cutting']);
+    expect(steps).toEqual(expect.arrayContaining(['Outlining the cutting part', 'Outlining the holder']));
+    for (const { growth, loops, low, high } of made.value.parts) {
+      expect(growth.min).toBeGreaterThanOrEqual(-1e-6);
+      expect(growth.max).toBeLessThanOrEqual(0.05);
+      expect(loops.length).toBeGreaterThan(0);
+      expect(high).toBeGreaterThan(low);
+    }
+    // What is stored comes back, and still fits.
+    const stored = readRecord(JSON.parse(JSON.stringify({ ...record, plan: made.value })), 'x');
+    expect(stored.ok && stored.value.kind === 'component' && freshPlan(stored.value)).toEqual(made.value);
+  });
+  it('is out of date when bodies, mount or source change, and not when a name does', async () => {
+    const plan = await planOf({ ...record, bodies: record.bodies.map((b) => ({ ...b, role: b.id === 'b2' ? 'cutting' : 'left out' })) });
+    expect(plan.parts.map((p) => p.target)).toEqual(['cutting']);
+    const small = {
+      ...record,
+      bodies: record.bodies.map((b): ComponentRecord['bodies'][number] => ({ ...b, role: b.id === 'b2' ? 'cutting' : 'left out' })),
+      plan,
+    };
+    expect(freshPlan({ ...small, name: 'Another' })).toBe(plan);
+    expect(freshPlan({ ...small, bodies: record.bodies })).toBeUndefined();
+    expect(freshPlan({ ...small, source: { ...small.source, unitScale: 25.4 } })).toBeUndefined();
+    const frame = { origin: [1, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } as const;
+    const mount = { id: 'mount', name: '', frame, connection: { standard: 'square', size: '25x25' }, origin: { from: 'typed', evidence: '' } } as const;
+    expect(freshPlan({ ...small, mount })).toBeUndefined();
+  });
+  it('is refused for a tolerance that cannot be meant', async () => {
+    expect(await makeRecordPlan(kernel, record, bytes, 9)).toMatchObject({ ok: false, issues: [{ code: 'envelope.bad-tolerance' }] });
+  });
+});
