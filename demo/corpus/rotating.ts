@@ -79,7 +79,7 @@ function machineSide(r: Random, standard: Standard['standard']): MachineSide {
     let shape: Shape3D = turned([
       [d * 0.36, -long],
       [d / 2 - long * slope - 0.6, -long],
-      [d / 2 - long * slope, -long + 0.8],
+      [d / 2 - (long - 0.8) * slope, -long + 0.8],
       [d / 2 - 2 * slope, -2],
       [d / 2 - 0.9, -1.2],
       [d / 2 - 0.9, 0],

@@ -16,12 +16,18 @@ export function zrOf(axis: Axis, p: Vec3): [z: number, r: number] {
 /** Packed [z, r, ...] of packed points. */
 export function zrOfPoints(axis: Axis, points: Float64Array): Float64Array {
   const out = new Float64Array((points.length / 3) * 2);
-  const { origin: o, direction: d } = axis;
+  const [ox, oy, oz] = axis.origin;
+  const [dx, dy, dz] = axis.direction;
   for (let i = 0, k = 0; i < points.length; i += 3, k += 2) {
-    const [x, y, z] = [points[i] - o[0], points[i + 1] - o[1], points[i + 2] - o[2]];
-    const along = x * d[0] + y * d[1] + z * d[2];
+    const x = points[i] - ox;
+    const y = points[i + 1] - oy;
+    const z = points[i + 2] - oz;
+    const along = x * dx + y * dy + z * dz;
+    const ax = x - along * dx;
+    const ay = y - along * dy;
+    const az = z - along * dz;
     out[k] = along;
-    out[k + 1] = Math.hypot(x - along * d[0], y - along * d[1], z - along * d[2]);
+    out[k + 1] = Math.sqrt(ax * ax + ay * ay + az * az);
   }
   return out;
 }

@@ -1,5 +1,6 @@
 // Levels of halved buckets: 4096 of them at the finest.
 const LEVELS = 12;
+const FINEST = 1 << LEVELS;
 
 /**
  * The greatest value that is surely reached over each stretch of z, from many values that hold over stretches of their own: a pyramid of buckets, in
@@ -20,7 +21,9 @@ export class Coverage {
   }
 
   private levelFor(span: number): number {
-    return Math.min(LEVELS, Math.max(0, Math.ceil(Math.log2((this.fineness * (this.high - this.low)) / span))));
+    const buckets = (this.fineness * (this.high - this.low)) / span;
+    // The logarithm to base 2, rounded up.
+    return buckets >= FINEST ? LEVELS : buckets <= 1 ? 0 : 32 - Math.clz32(Math.ceil(buckets) - 1);
   }
 
   /** Something holds from z0 to z1; `least` gives the least value of it between two places there. */
@@ -30,6 +33,27 @@ export class Coverage {
     const last = Math.min(buckets.length - 1, Math.floor((z1 - this.low) / width + 1e-9) - 1);
     for (let b = Math.max(0, Math.ceil((z0 - this.low) / width - 1e-9)); b <= last; b++) {
       const value = least(Math.max(z0, this.low + b * width), Math.min(z1, this.low + (b + 1) * width));
+      if (value > buckets[b]) buckets[b] = value;
+    }
+  }
+
+  /** As `add`, of the distance from the axis of a straight edge that runs from (ax, ay) at z0 to (bx, by) further at z1. */
+  addEdge(z0: number, z1: number, ax: number, ay: number, bx: number, by: number): void {
+    const buckets = this.levels[this.levelFor(z1 - z0)];
+    const width = (this.high - this.low) / buckets.length;
+    const first = Math.max(0, Math.ceil((z0 - this.low) / width - 1e-9));
+    const last = Math.min(buckets.length - 1, Math.floor((z1 - this.low) / width + 1e-9) - 1);
+    if (first > last) return;
+    const bb = bx * bx + by * by;
+    const nearest = bb > 0 ? -(ax * bx + ay * by) / bb : 0;
+    const perShare = 1 / (z1 - z0);
+    for (let b = first; b <= last; b++) {
+      const from = Math.max(0, (this.low + b * width - z0) * perShare);
+      const to = Math.min(1, (this.low + (b + 1) * width - z0) * perShare);
+      const t = nearest < from ? from : nearest > to ? to : nearest;
+      const x = ax + t * bx;
+      const y = ay + t * by;
+      const value = Math.sqrt(x * x + y * y);
       if (value > buckets[b]) buckets[b] = value;
     }
   }
@@ -54,6 +78,16 @@ export class Coverage {
     const last = Math.min(buckets.length - 1, Math.floor((z1 - this.low) / width));
     for (let b = Math.max(0, Math.min(buckets.length - 1, Math.floor((z0 - this.low) / width))); b <= last; b++)
       if (greatest(this.low + b * width, this.low + (b + 1) * width) >= buckets[b]) return false;
+    return true;
+  }
+
+  /** Whether what reaches up to `greatest` somewhere is passed over everywhere from z0 to z1. */
+  hidesAll(z0: number, z1: number, greatest: number): boolean {
+    if (z0 < this.low || z1 > this.high) return false;
+    const buckets = this.levels[this.levelFor(Math.max(z1 - z0, (this.high - this.low) * 1e-9))];
+    const width = (this.high - this.low) / buckets.length;
+    const last = Math.min(buckets.length - 1, Math.floor((z1 - this.low) / width));
+    for (let b = Math.min(buckets.length - 1, Math.floor((z0 - this.low) / width)); b <= last; b++) if (greatest >= buckets[b]) return false;
     return true;
   }
 }

@@ -18,6 +18,7 @@ import {
   SEGMENT_SIZE,
   zrOf,
 } from './index.ts';
+import { coverOf, placesAbout, sweptSegments } from './swept-segments.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -214,6 +215,21 @@ describe('upper envelope against a slow reference (seed 99)', () => {
     expect(kept.length).toBeLessThan(edges.length / 2);
     const [all, few] = [edges, kept].map((e) => upperEnvelope(chordsOfSegments(e, SEGMENT_SIZE, 1e-4).pieces));
     for (let z = -0.05; z < 48; z += 0.0393) expect(Math.abs(heightOf(all, z) - heightOf(few, z))).toBeLessThan(1e-4);
+  });
+  it('of bodies is the same without the triangles that are buried, about their own and a skew axis, and most of those inside are', () => {
+    const bodies = sampled([
+      { solid: { kind: 'cylinder', radius: 40, height: 60 }, fileFromSolid: IDENTITY },
+      { solid: { kind: 'cylinder', radius: 9, height: 12 }, fileFromSolid: translation([6, 0, 20]) },
+    ]);
+    for (const axis of [Z, { origin: [1, 0, 0] as const, direction: normalize([0.1, -0.2, 1]) }]) {
+      const places = bodies.map((b) => placesAbout(b, axis));
+      const cover = coverOf(bodies, places);
+      const [all, few] = [undefined, cover].map((c) => bodies.map((b, i) => sweptSegments(b, axis, { places: places[i], cover: c }).segments));
+      expect(few[1].length).toBe(0);
+      expect(all[1].length).toBeGreaterThan(100);
+      const [whole, light] = [all, few].map((s) => upperEnvelope(chordsOfSegments(Float64Array.from([...s[0], ...s[1]]), SEGMENT_SIZE, 1e-4).pieces));
+      for (let z = -7; z < 67; z += 0.0393) expect(Math.abs(heightOf(whole, z) - heightOf(light, z))).toBeLessThan(1e-4);
+    }
   });
   it('stays above the swept edges by at most what was asked for, with loss and end reach', () => {
     for (const exactness of [0.1, 0.001]) {

@@ -1,5 +1,5 @@
 import { Coverage } from './coverage.ts';
-import { FINENESS, greatestRadius, keep, leastRadius, type Pieces, pushReaching, rangeOf, SAME_HEIGHT } from './upper-envelope.ts';
+import { FINENESS, greatestRadius, keep, leastRadius, PieceList, type Pieces, pushReaching, rangeOf, SAME_HEIGHT } from './upper-envelope.ts';
 
 // mm. An edge must not hide itself by rounding.
 const SURELY_HIGHER = 1e-9;
@@ -11,13 +11,13 @@ const MOST_HALVINGS = 12;
  * meet. Losses and end allowances bring a piece nearer to the axis and beyond its ends. `gap` is the greatest such distance that was let stand.
  */
 export function tangentsOfSegments(segments: Float64Array, segmentSize: number, exactness: number): { pieces: Pieces; gap: number } {
-  const out: number[] = [];
+  const out = new PieceList(2 * segments.length);
   let gap = 0;
   for (let i = 0; i < segments.length; i += segmentSize) {
     const [z0, z1, ax, ay, bx, by] = [segments[i], segments[i + 1], segments[i + 2], segments[i + 3], segments[i + 4], segments[i + 5]];
     const [loss, end] = [segments[i + 6], segments[i + 7]];
     const bb = bx * bx + by * by;
-    const radiusAt = (t: number) => Math.hypot(ax + t * bx, ay + t * by);
+    const radiusAt = (t: number) => Math.sqrt((ax + t * bx) ** 2 + (ay + t * by) ** 2);
     const add = (t0: number, r0: number, t1: number, r1: number) => {
       const [from, to] = [z0 + t0 * (z1 - z0), z0 + t1 * (z1 - z0)];
       if (to > from) pushReaching(out, from, -Math.max(0, r0 - loss), to, -Math.max(0, r1 - loss), end);
@@ -52,7 +52,7 @@ export function tangentsOfSegments(segments: Float64Array, segmentSize: number, 
       halve(nearest, 1, 0);
     } else halve(0, 1, 0);
   }
-  return { pieces: Float64Array.from(out), gap };
+  return { pieces: out.packed(), gap };
 }
 
 // A height as a share of an edge's length; of a level edge its one or its other end.

@@ -2,11 +2,10 @@ import earcut from 'earcut';
 import { done, failed, type Result } from '#core/issues';
 import type { FlatBooleans, SampledBody } from '#core/kernel';
 import { dot, ENCLOSURE_SLACK, type Frame, frameFromWorld, worldFromFrame, yOf } from '#core/math';
-import { movePoints, TriangleTree, type TriMesh, weldWith } from '#core/mesh';
+import { movePoints, type TriMesh, weldWith } from '#core/mesh';
 import { areaOfPolygon, fitPath, type FlatPoint, flattenPath, PathDistance, pathOfPolygon, type PathPiece } from '#core/outline';
-import { computeExactGeometry } from './exact.ts';
 import { type Growth, isUsableTolerance } from './revolved.ts';
-import { sagOfTriangles } from './sag.ts';
+import { lossOfTriangles, sagOfTriangles } from './sag.ts';
 import { silhouetteOf } from './silhouette.ts';
 
 /** One closed line of a plan outline in (z, x) of its frame: counter-clockwise around material, clockwise around a hole. */
@@ -59,10 +58,11 @@ export function computePlanOutline(bodies: readonly SampledBody[], frame: Frame,
   // Cracks without width, where edges of two bodies all but coincide, are no border of anything.
   const covered = flat.closeSlits(seen, SLIT);
   if (covered.length === 0) return failed('envelope.no-bodies');
+  const sags = bodies.map(sagOfTriangles);
   let places: readonly Float64Array[] = bodies.flatMap((b) => [
     movePoints(frameFromWorld(frame), b.skin),
     movePoints(frameFromWorld(frame), b.mesh.positions),
-    movePoints(frameFromWorld(frame), leaningCorners(b, frame, tolerance)),
+    movePoints(frameFromWorld(frame), leaningCorners(b, frame)),
   ]);
   // What is lost by the chords of curved faces, and by taking corners for an arc: pushed out until nothing is outside.
   let push = 0;
@@ -74,7 +74,7 @@ export function computePlanOutline(bodies: readonly SampledBody[], frame: Frame,
     if (least >= -ENCLOSURE_SLACK) break;
     push += -least * 1.05 + 1e-6;
   }
-  const [low, high] = stretchAlongY(bodies, frame);
+  const [low, high] = stretchAlongY(bodies, sags, frame);
   const growth = growthOf(loops, covered, places);
   return done({ loops, growth, low, high, mesh: extrude(loops, low, high, frame, SOLID_SAG * tolerance) });
 }
@@ -128,21 +128,37 @@ function isInside(polygon: readonly FlatPoint[], [z, x]: FlatPoint): boolean {
   return inside;
 }
 
-// Of curved faces that do not stand square to the plane the outline runs somewhere between the places that were sampled: corners of the mesh that
-// was pushed out to enclose them stand for it.
-function leaningCorners(body: SampledBody, frame: Frame, tolerance: number): Float64Array {
+// Of curved faces that do not stand square to the plane the outline runs somewhere between the places that were sampled. A face stands out
+// of its triangles' planes by what they have lost at most, so that their corners, moved out by that, stand for it.
+function leaningCorners(body: SampledBody, frame: Frame): Float64Array {
+  const { surfaces, points, faceStart } = body;
+  const { positions: p, triangles: t } = body.mesh;
   const y = yOf(frame);
-  const leans = body.surfaces.map((s) =>
-    s.kind === 'plane' ? false : s.kind === 'cylinder' || s.kind === 'cone' ? Math.abs(dot(s.axis, y)) < 1 - 1e-9 : true,
-  );
-  if (body.points.length === 0 || !leans.includes(true)) return new Float64Array(0);
-  const { mesh, faceOf } = computeExactGeometry(body);
-  // A corner that was torn far out between nearly opposite faces says nothing of the outline.
-  const original = new TriangleTree(body.mesh);
   const out: number[] = [];
-  mesh.triangles.forEach((v, i) => {
-    const [x, y0, z] = mesh.positions.subarray(3 * v, 3 * v + 3);
-    if (leans[faceOf[Math.floor(i / 3)]] && original.isNear(x, y0, z, tolerance)) out.push(x, y0, z);
+  if (points.length === 0) return new Float64Array(0);
+  const lost = lossOfTriangles(body);
+  surfaces.forEach((s, face) => {
+    const stands = s.kind === 'plane' || ((s.kind === 'cylinder' || s.kind === 'cone') && Math.abs(dot(s.axis, y)) >= 1 - 1e-9);
+    if (stands) return;
+    for (let i = faceStart[face]; i < faceStart[face + 1]; i++) {
+      if (lost[i] === 0) continue;
+      const a = 3 * t[3 * i];
+      const b = 3 * t[3 * i + 1];
+      const c = 3 * t[3 * i + 2];
+      const ux = p[b] - p[a];
+      const uy = p[b + 1] - p[a + 1];
+      const uz = p[b + 2] - p[a + 2];
+      const vx = p[c] - p[a];
+      const vy = p[c + 1] - p[a + 1];
+      const vz = p[c + 2] - p[a + 2];
+      const nx = uy * vz - uz * vy;
+      const ny = uz * vx - ux * vz;
+      const nz = ux * vy - uy * vx;
+      const long = Math.sqrt(nx * nx + ny * ny + nz * nz);
+      if (long < 1e-14) continue;
+      const k = lost[i] / long;
+      for (let m = 3 * i; m < 3 * i + 3; m++) out.push(p[3 * t[m]] + k * nx, p[3 * t[m] + 1] + k * ny, p[3 * t[m] + 2] + k * nz);
+    }
   });
   return Float64Array.from(out);
 }
@@ -154,8 +170,14 @@ function leastDepth(loops: readonly PlanLoop[], flat: readonly Float64Array[], w
   const near: number[] = [];
   for (const p of flat)
     for (let i = 0; i < p.length; i += 3) {
+      // Most places are surely deep under it.
+      const sure = paths.leastDepth(p[i + 2], p[i]);
+      if (sure >= within) {
+        if (sure < least) least = sure;
+        continue;
+      }
       const depth = paths.depth(p[i + 2], p[i]);
-      least = Math.min(least, depth);
+      if (depth < least) least = depth;
       if (depth < within) near.push(p[i], p[i + 1], p[i + 2]);
     }
   return { least, near: [Float64Array.from(near)] };
@@ -184,17 +206,19 @@ function growthOf(loops: readonly PlanLoop[], covered: readonly FlatPoint[][], f
 }
 
 // From the lowest to the highest place: of flat faces their corners, of curved ones what their chords may have lost beyond as well.
-function stretchAlongY(bodies: readonly SampledBody[], frame: Frame): [number, number] {
+function stretchAlongY(bodies: readonly SampledBody[], sags: readonly Float64Array[], frame: Frame): [number, number] {
   let [low, high] = [Infinity, -Infinity];
-  for (const body of bodies) {
-    const p = movePoints(frameFromWorld(frame), body.mesh.positions);
-    const sag = sagOfTriangles(body);
-    body.mesh.triangles.forEach((v, i) => {
-      const lost = sag[Math.floor(i / 3)];
-      low = Math.min(low, p[3 * v + 1] - lost);
-      high = Math.max(high, p[3 * v + 1] + lost);
-    });
-  }
+  const [dx, dy, dz] = yOf(frame);
+  const off = dot(frame.origin, yOf(frame));
+  bodies.forEach(({ mesh: { positions: p, triangles } }, b) => {
+    for (let i = 0; i < triangles.length; i++) {
+      const v = 3 * triangles[i];
+      const y = p[v] * dx + p[v + 1] * dy + p[v + 2] * dz - off;
+      const lost = sags[b][(i - (i % 3)) / 3];
+      if (y - lost < low) low = y - lost;
+      if (y + lost > high) high = y + lost;
+    }
+  });
   return [low, high];
 }
 

@@ -3,7 +3,6 @@ import type { SampledBody } from '#core/kernel';
 import { boundsOfPoints, ENCLOSURE_SLACK, frameFromWorld, fromZAndX, joinBounds } from '#core/math';
 import { movePoints } from '#core/mesh';
 import {
-  flatDistance,
   type HalfProfile,
   lengthOfPiece,
   listPieces,
@@ -12,16 +11,17 @@ import {
   type PathPiece,
   placeOnPiece,
   profileDepthFinder,
+  profileDistance,
   type ProfilePoint,
   profileVolume,
   reversePiece,
 } from '#core/outline';
-import { type Axis, zrOfPoints } from './axis.ts';
+import type { Axis } from './axis.ts';
 import { type BoreOptions, emptyStretches, keptBores } from './bores.ts';
 import { fewestPieces, type Ring } from './fewest-pieces.ts';
 import { dropShadowed, tangentsOfSegments } from './inner-reach.ts';
 import { outlinesOfEnvelope } from './outlines.ts';
-import { SEGMENT_SIZE, type SweptBody, sweptSegments } from './swept-segments.ts';
+import { coverOf, placesAbout, SEGMENT_SIZE, type SweptBody, sweptSegments } from './swept-segments.ts';
 import { chordsOfSegments, dropHidden, type Pieces, upperEnvelope } from './upper-envelope.ts';
 
 /** Growth of an envelope over the original, mm; a negative least growth means that it cuts into the tool. */
@@ -63,7 +63,10 @@ export function computeRevolvedEnvelope(bodies: readonly SampledBody[], axis: Ax
 
 function revolve(bodies: readonly SampledBody[], axis: Axis, tolerance: number, bores: BoreOptions, isCareful: boolean): RevolvedEnvelope {
   const hasBores = bores.keep !== 'closed';
-  const swept = bodies.map((body) => sweptSegments(body, axis, { innermost: hasBores, withBorders: isCareful }));
+  const places = bodies.map((body) => placesAbout(body, axis));
+  // What lies below the outside may still be a bore's wall.
+  const cover = hasBores ? undefined : coverOf(bodies, places);
+  const swept = bodies.map((body, i) => sweptSegments(body, axis, { innermost: hasBores, withBorders: isCareful, places: places[i], cover }));
   const exactness = tolerance * EXACTNESS;
   const outer = outermost(swept, exactness, isCareful);
   const inner = hasBores ? innermost(swept, exactness, isCareful) : { outlines: [], gap: 0 };
@@ -232,16 +235,26 @@ interface Measured {
  * profile, the distance to the exact profile.
  */
 function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: HalfProfile, exact: HalfProfile): Measured {
-  const depth = profileDepthFinder(profile);
-  const within = surelyWithin(profile);
+  const distance = profileDistance(profile);
+  const [ox, oy, oz] = axis.origin;
+  const [dx, dy, dz] = axis.direction;
   let min = Infinity;
   let samples = 0;
   for (const body of bodies) {
     for (const points of [body.skin, body.mesh.positions]) {
-      const zr = zrOfPoints(axis, points);
-      // A point that is surely within cannot lower what is 0 already.
-      for (let i = 0; i < zr.length; i += 2) if (min > 0 || !within(zr[i], zr[i + 1])) min = Math.min(min, depth(zr[i], zr[i + 1]));
-      samples += zr.length / 2;
+      for (let i = 0; i < points.length; i += 3) {
+        const x = points[i] - ox;
+        const y = points[i + 1] - oy;
+        const w = points[i + 2] - oz;
+        const z = x * dx + y * dy + w * dz;
+        const ax = x - z * dx;
+        const ay = y - z * dy;
+        const az = w - z * dz;
+        const r = Math.sqrt(ax * ax + ay * ay + az * az);
+        // A point that is surely deeper than another was need not be looked at.
+        if (distance.leastDepth(z, r) < min) min = Math.min(min, distance.depth(z, r));
+      }
+      samples += points.length / 3;
     }
   }
   const exactDepth = profileDepthFinder(exact);
@@ -260,38 +273,4 @@ function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: Half
   }
   // Depths of a few 1e-12 are noise of the square roots.
   return { growth: { min: Math.abs(min) < ENCLOSURE_SLACK / 100 ? 0 : min, mean: weight > 0 ? sum / weight : 0, max }, samples };
-}
-
-const BINS = 4096;
-
-// A quick answer for most places: whether one lies below the outside and above every bore over a whole bin of z. False where it takes a closer look.
-function surelyWithin(profile: HalfProfile): (z: number, r: number) => boolean {
-  const pieces = listPieces(profile);
-  const ends = pieces.flatMap(({ from, to }) => [from[0], to[0]]);
-  const [low, high] = [Math.min(...ends), Math.max(...ends)];
-  const width = (high - low) / BINS || 1;
-  // The room that is surely material: between what bores reach up to, and what the outside comes down to. None where no outside is.
-  const floor = new Float64Array(BINS);
-  const ceiling = new Float64Array(BINS).fill(Infinity);
-  const hasOutside = new Uint8Array(BINS);
-  for (const piece of pieces) {
-    const { from, to } = piece;
-    const [z0, z1] = [Math.min(from[0], to[0]), Math.max(from[0], to[0])];
-    const isWall = z1 - z0 < 1e-12;
-    const radiusAt = (z: number) => from[1] + ((to[1] - from[1]) * (z - from[0])) / (to[0] - from[0]);
-    for (let b = Math.max(0, Math.floor((z0 - low) / width)); b < BINS && low + b * width <= z1; b++) {
-      // A wall divides its bin: there the closer look is taken.
-      const [p, q] = isWall ? [0, 0] : [radiusAt(Math.max(z0, low + b * width)), radiusAt(Math.min(z1, low + (b + 1) * width))];
-      if (isWall) ceiling[b] = -1;
-      else if (to[0] < from[0]) {
-        hasOutside[b] = 1;
-        // An arc that bulges out stays above its chord, a hollow one comes down further.
-        ceiling[b] = Math.min(ceiling[b], piece.kind === 'arc' && !piece.ccw ? piece.centre[1] - flatDistance(from, piece.centre) : Math.min(p, q));
-      } else floor[b] = Math.max(floor[b], piece.kind === 'arc' && !piece.ccw ? piece.centre[1] + flatDistance(from, piece.centre) : Math.max(p, q));
-    }
-  }
-  return (z, r) => {
-    const b = Math.floor((z - low) / width);
-    return b >= 0 && b < BINS && hasOutside[b] === 1 && r < ceiling[b] && (floor[b] === 0 || r > floor[b]);
-  };
 }

@@ -1,9 +1,10 @@
 import type { SampledBody } from '#core/kernel';
 import { dot } from '#core/math';
-import type { Surface } from '#core/mesh';
+import type { Surface, TriMesh } from '#core/mesh';
 import { type Axis, acrossAxes, flatCoordinates, isSameLine, zrOf, zrOfPoints } from './axis.ts';
+import { Coverage } from './coverage.ts';
 import { type Ring, RING_SAG } from './fewest-pieces.ts';
-import { distanceToTrianglePlane } from './sag.ts';
+import { SAME_HEIGHT } from './upper-envelope.ts';
 
 /**
  * A piece of what spins: at height z its largest radius is |a + t b| + loss, t from 0 at z0 to 1 at z1 - the distance
@@ -57,6 +58,79 @@ export interface SweptBody {
   readonly blur: number;
 }
 
+/** The corners of a body as seen from an axis: [z, r] and [x, y] across it, packed. */
+export interface PlacesAbout {
+  readonly zr: Float64Array;
+  readonly flat: Float64Array;
+}
+
+export function placesAbout({ mesh }: SampledBody, axis: Axis): PlacesAbout {
+  const [u, v] = acrossAxes(axis);
+  return { zr: zrOfPoints(axis, mesh.positions), flat: flatCoordinates(axis, u, v, mesh.positions) };
+}
+
+interface SweptOptions {
+  readonly innermost?: boolean;
+  readonly withBorders?: boolean;
+  readonly places?: PlacesAbout;
+  /** Triangles that lie below this are left out: see `coverOf`. */
+  readonly cover?: Coverage;
+}
+
+/**
+ * What bodies surely sweep: the edge of each triangle that is longest along the axis. Most triangles of screws and pockets lie far below what spins
+ * around them; they are told at once by their corners (a triangle is furthest from the axis at one of them).
+ */
+export function coverOf(bodies: readonly SampledBody[], places: readonly PlacesAbout[]): Coverage {
+  let [low, high] = [Infinity, -Infinity];
+  for (const { zr } of places)
+    for (let i = 0; i < zr.length; i += 2) {
+      if (zr[i] < low) low = zr[i];
+      if (zr[i] > high) high = zr[i];
+    }
+  const cover = new Coverage(low, Math.max(high, low + LEVEL), COVER_FINENESS);
+  bodies.forEach(({ mesh }, i) => addLongest(cover, mesh.triangles, places[i]));
+  cover.finish();
+  return cover;
+}
+
+function addLongest(cover: Coverage, t: Uint32Array, { zr, flat }: PlacesAbout): void {
+  for (let i = 0; i < t.length; i += 3) {
+    let first = 2 * t[i];
+    let last = first;
+    for (let k = i + 1; k < i + 3; k++) {
+      const v = 2 * t[k];
+      if (zr[v] < zr[first]) first = v;
+      if (zr[v] > zr[last]) last = v;
+    }
+    if (zr[last] - zr[first] < LEVEL) continue;
+    cover.addEdge(zr[first], zr[last], flat[first], flat[first + 1], flat[last] - flat[first], flat[last + 1] - flat[first + 1]);
+  }
+}
+
+// Buckets that an edge is told by.
+const COVER_FINENESS = 4;
+// mm. A triangle must not bury itself by rounding.
+const SURELY_BELOW = 1e-9;
+
+function isBuried(cover: Coverage, zr: Float64Array, t: Uint32Array, i: number, loss: number, end: number): boolean {
+  const a = 2 * t[i];
+  const b = 2 * t[i + 1];
+  const c = 2 * t[i + 2];
+  const low = Math.min(zr[a], zr[b], zr[c]);
+  const high = Math.max(zr[a], zr[b], zr[c]);
+  const r = Math.max(zr[a + 1], zr[b + 1], zr[c + 1]);
+  return cover.hidesAll(low - end, high + end, r + loss + SURELY_BELOW);
+}
+
+// mm. More than any tessellation that a tolerance was asked for has lost.
+const DEEP = 0.2;
+
+function isFaceBuried(cover: Coverage, zr: Float64Array, t: Uint32Array, first: number, last: number): boolean {
+  for (let i = 3 * first; i < 3 * last; i += 3) if (!isBuried(cover, zr, t, i, DEEP, DEEP)) return false;
+  return true;
+}
+
 /**
  * Everything of a body that can be outermost when it spins. Faces of revolution about the axis give their own
  * generatrix, exact; planes give their triangles' edges, exact; any other face gives its triangles' edges and what
@@ -64,41 +138,131 @@ export interface SweptBody {
  * chords do not: they are left out, unless `withBorders` (whoever leaves them out looks at the result). With `innermost` also everything that can
  * be nearest to the axis: the line in each triangle that is nearest to it at each height.
  */
-export function sweptSegments(body: SampledBody, axis: Axis, { innermost = false, withBorders = true } = {}): SweptBody {
+export function sweptSegments(
+  body: SampledBody,
+  axis: Axis,
+  { innermost = false, withBorders = true, places = placesAbout(body, axis), cover }: SweptOptions = {},
+): SweptBody {
   const { mesh, faceStart, surfaces } = body;
-  const out = new SegmentList(3 * (mesh.triangles.length / 3) + 64);
+  const out = new SegmentList(cover ? 1024 : 3 * (mesh.triangles.length / 3) + 64);
   const rings: Ring[] = [];
-  const [u, v] = acrossAxes(axis);
-  const zr = zrOfPoints(axis, mesh.positions);
-  const flat = flatCoordinates(axis, u, v, mesh.positions);
-  const { losses, gains } = measureLosses(body);
+  const { zr, flat } = places;
   let blur = 0;
   const round = surfaces.map((surface, face) => {
     const [first, last] = [faceStart[face], faceStart[face + 1]];
     return first < last && pushGeneratrix(out, rings, axis, surface, zr, mesh.triangles, first, last);
   });
   const exactLength = out.length;
+  // What lies deep below the outside is not even measured (whoever leaves out borders looks at the result).
+  const isDeep = surfaces.map(
+    (_, face) => cover !== undefined && !withBorders && !round[face] && isFaceBuried(cover, zr, mesh.triangles, faceStart[face], faceStart[face + 1]),
+  );
+  const { losses, gains } = measureLosses(body, (face) => round[face] || isDeep[face]);
+  const edges = new FaceEdges(mesh.positions.length / 3);
   const marks = withBorders ? undefined : roundMarks(body, axis, zr, round);
   surfaces.forEach((surface, face) => {
     const [first, last] = [faceStart[face], faceStart[face + 1]];
-    if (first === last || round[face]) return;
+    if (first === last || round[face] || isDeep[face]) return;
     // A cylinder along the axis ends where its edges end.
     const along = surface.kind === 'cylinder' && Math.abs(dot(surface.axis, axis.direction)) > 1 - 1e-12;
     const end = along ? 0 : losses[face];
     blur = Math.max(blur, Math.hypot(losses[face], end) + gains[face]);
     for (let i = 3 * first; i < 3 * last; i += 3) {
+      if (cover && isBuried(cover, zr, mesh.triangles, i, losses[face], end)) continue;
       for (let k = 0; k < 3; k++) {
         const a = mesh.triangles[i + k];
         const b = mesh.triangles[i + ((k + 1) % 3)];
-        if (marks && (marks[a] & marks[b] & ~marks[mesh.triangles[i + ((k + 2) % 3)]]) !== 0) continue;
-        const [lo, hi] = zr[2 * a] <= zr[2 * b] ? [a, b] : [b, a];
-        const [ax, ay] = [flat[2 * lo], flat[2 * lo + 1]];
-        out.push(zr[2 * lo], zr[2 * hi], ax, ay, flat[2 * hi] - ax, flat[2 * hi + 1] - ay, losses[face], end);
+        edges.add(a, b, marks === undefined || (marks[a] & marks[b] & ~marks[mesh.triangles[i + ((k + 2) % 3)]]) === 0);
       }
       if (innermost) pushNearest(out, zr, flat, mesh.triangles.subarray(i, i + 3), losses[face], end);
     }
+    // At each height a flat face is furthest out at its border, and nearest there or at a foot of the axis.
+    edges.take(
+      () => surface.kind === 'plane' && isFlat(mesh, first, last),
+      (a, b) => {
+        const [lo, hi] = zr[2 * a] <= zr[2 * b] ? [a, b] : [b, a];
+        // An edge across the axis has no height, and what has none bounds nothing that its neighbours do not.
+        if (end === 0 && zr[2 * hi] - zr[2 * lo] <= SAME_HEIGHT) return;
+        const [ax, ay] = [flat[2 * lo], flat[2 * lo + 1]];
+        out.push(zr[2 * lo], zr[2 * hi], ax, ay, flat[2 * hi] - ax, flat[2 * hi + 1] - ay, losses[face], end);
+      },
+    );
   });
   return { segments: out.packed(), exactLength, rings, blur };
+}
+
+// mm. A tenth of what counts as enclosed.
+const FLAT = 1e-7;
+
+// Whether some triangles lie in one plane: what is called a plane of a mesh file is whatever its triangles are.
+function isFlat({ positions: p, triangles: t }: TriMesh, first: number, last: number): boolean {
+  // The plane of the largest triangle.
+  let [nx, ny, nz, most, at] = [0, 0, 0, 0, 0];
+  for (let i = 3 * first; i < 3 * last; i += 3) {
+    const a = 3 * t[i];
+    const b = 3 * t[i + 1];
+    const c = 3 * t[i + 2];
+    const ux = p[b] - p[a];
+    const uy = p[b + 1] - p[a + 1];
+    const uz = p[b + 2] - p[a + 2];
+    const wx = p[c] - p[a];
+    const wy = p[c + 1] - p[a + 1];
+    const wz = p[c + 2] - p[a + 2];
+    const x = uy * wz - uz * wy;
+    const y = uz * wx - ux * wz;
+    const z = ux * wy - uy * wx;
+    const area = x * x + y * y + z * z;
+    if (area <= most) continue;
+    [nx, ny, nz, most, at] = [x, y, z, area, a];
+  }
+  const slack = FLAT * Math.sqrt(most);
+  for (let i = 3 * first; i < 3 * last; i++) {
+    const v = 3 * t[i];
+    if (Math.abs(nx * (p[v] - p[at]) + ny * (p[v + 1] - p[at + 1]) + nz * (p[v + 2] - p[at + 2])) > slack) return false;
+  }
+  return true;
+}
+
+// The edges of one face's triangles, each once.
+class FaceEdges {
+  // Chains of edges by their lower corner: head by corner, next by edge; -1 ends a chain.
+  private readonly head: Int32Array;
+  private readonly next: number[] = [];
+  private readonly low: number[] = [];
+  private readonly high: number[] = [];
+  private readonly uses: number[] = [];
+  private readonly counts: boolean[] = [];
+
+  constructor(corners: number) {
+    this.head = new Int32Array(corners).fill(-1);
+  }
+
+  /** One side of a triangle; an edge of two triangles counts where it does for one of them. */
+  add(a: number, b: number, counts: boolean): void {
+    const [low, high] = a < b ? [a, b] : [b, a];
+    let e = this.head[low];
+    while (e >= 0 && this.high[e] !== high) e = this.next[e];
+    if (e >= 0) {
+      this.uses[e]++;
+      if (counts) this.counts[e] = true;
+      return;
+    }
+    this.next.push(this.head[low]);
+    this.head[low] = this.low.push(low) - 1;
+    this.high.push(high);
+    this.uses.push(1);
+    this.counts.push(counts);
+  }
+
+  /** Gives the edges that count, of a flat face those on its border, and forgets them. */
+  take(isFlat: () => boolean, give: (a: number, b: number) => void): void {
+    const onlyBorder = this.low.length > 0 && isFlat();
+    for (let e = 0; e < this.low.length; e++) {
+      this.head[this.low[e]] = -1;
+      if (this.counts[e] && (!onlyBorder || this.uses[e] === 1)) give(this.low[e], this.high[e]);
+    }
+    for (const list of [this.next, this.low, this.high, this.uses, this.counts]) list.length = 0;
+  }
 }
 
 // mm. A corner this near to a face of revolution lies on it.
@@ -110,6 +274,7 @@ const ON_FACE = 1e-6;
  */
 function roundMarks({ mesh, surfaces, faceStart }: SampledBody, axis: Axis, zr: Float64Array, round: readonly boolean[]): Int32Array {
   const on = new Int32Array(zr.length / 2);
+  const others = cornersOfOthers(mesh, faceStart, round);
   let bit = 0;
   surfaces.forEach((s, face) => {
     if (!round[face]) return;
@@ -120,12 +285,27 @@ function roundMarks({ mesh, surfaces, faceStart }: SampledBody, axis: Axis, zr: 
     }
     const off = distanceInHalfPlane(s, axis);
     const mark = 1 << (bit++ % 31);
-    for (let v = 0; v < on.length; v++) {
+    for (const v of others) {
       const z = zr[2 * v];
       if (z > low - ON_FACE && z < high + ON_FACE && Math.abs(off(z, zr[2 * v + 1])) < ON_FACE) on[v] |= mark;
     }
   });
   return on;
+}
+
+// The corners of all faces that are not of revolution about the axis.
+function cornersOfOthers({ positions, triangles }: TriMesh, faceStart: Uint32Array, round: readonly boolean[]): number[] {
+  const seen = new Uint8Array(positions.length / 3);
+  const out: number[] = [];
+  round.forEach((isRound, face) => {
+    if (isRound) return;
+    for (let i = 3 * faceStart[face]; i < 3 * faceStart[face + 1]; i++) {
+      if (seen[triangles[i]]) continue;
+      seen[triangles[i]] = 1;
+      out.push(triangles[i]);
+    }
+  });
+  return out;
 }
 
 // How far a place of the half plane is from a face of revolution about the axis.
@@ -136,7 +316,10 @@ function distanceInHalfPlane(s: Surface, axis: Axis): (z: number, r: number) => 
     const from = zrOf(axis, s.origin)[0];
     return (z, r) => (r - s.radiusLarge + sense * (z - from) * Math.tan(s.halfAngleRad)) * Math.cos(s.halfAngleRad);
   }
-  if (s.kind === 'sphere') return (z, r) => Math.hypot(z - zrOf(axis, s.centre)[0], r) - s.radius;
+  if (s.kind === 'sphere') {
+    const from = zrOf(axis, s.centre)[0];
+    return (z, r) => Math.hypot(z - from, r) - s.radius;
+  }
   if (s.kind === 'torus') {
     const from = zrOf(axis, s.centre)[0];
     return (z, r) => Math.hypot(z - from, r - s.majorRadius) - s.minorRadius;
@@ -200,19 +383,62 @@ const between = (flat: Float64Array, a: number, b: number, s: number): [number, 
  * Measured at the middles and the centre of each triangle, where a chord loses most, and raised by a fifth for what lies
  * between the measured points. Gains are the other way: how far the triangles stand outside the face.
  */
-export function measureLosses({ surfaces, faceStart, mesh, points, pointTriangle }: SampledBody): { losses: Float64Array; gains: Float64Array } {
+function measureLosses(
+  { surfaces, faceStart, mesh, points, pointTriangle }: SampledBody,
+  isLeftOut: (face: number) => boolean,
+): { losses: Float64Array; gains: Float64Array } {
   const losses = new Float64Array(surfaces.length);
   const gains = new Float64Array(surfaces.length);
-  let face = 0;
-  for (let i = 0; i < pointTriangle.length; i++) {
-    const t = pointTriangle[i];
-    while (t >= faceStart[face + 1]) face++;
-    if (t < faceStart[face]) face = faceStart.findLastIndex((start) => start <= t);
-    const d = distanceToTrianglePlane(mesh.positions, mesh.triangles, t, points[3 * i], points[3 * i + 1], points[3 * i + 2]);
-    if (d > losses[face]) losses[face] = d;
-    if (-d > gains[face]) gains[face] = -d;
+  const { positions: p, triangles: v } = mesh;
+  let i = 0;
+  for (let face = 0; face < surfaces.length; face++) {
+    if (isLeftOut(face)) {
+      i = firstPointOf(pointTriangle, faceStart[face + 1], i);
+      continue;
+    }
+    let before = -1;
+    // The plane of the triangle that the points belong to, one after the other.
+    let [nx, ny, nz, offset] = [0, 0, 0, 0];
+    for (; i < pointTriangle.length && pointTriangle[i] < faceStart[face + 1]; i++) {
+      const t = pointTriangle[i];
+      if (t !== before) {
+        before = t;
+        const a = 3 * v[3 * t];
+        const b = 3 * v[3 * t + 1];
+        const c = 3 * v[3 * t + 2];
+        const ux = p[b] - p[a];
+        const uy = p[b + 1] - p[a + 1];
+        const uz = p[b + 2] - p[a + 2];
+        const wx = p[c] - p[a];
+        const wy = p[c + 1] - p[a + 1];
+        const wz = p[c + 2] - p[a + 2];
+        nx = uy * wz - uz * wy;
+        ny = uz * wx - ux * wz;
+        nz = ux * wy - uy * wx;
+        const long = Math.sqrt(nx * nx + ny * ny + nz * nz);
+        const unit = long < 1e-14 ? 0 : 1 / long;
+        nx *= unit;
+        ny *= unit;
+        nz *= unit;
+        offset = nx * p[a] + ny * p[a + 1] + nz * p[a + 2];
+      }
+      const d = nx * points[3 * i] + ny * points[3 * i + 1] + nz * points[3 * i + 2] - offset;
+      if (d > losses[face]) losses[face] = d;
+      if (-d > gains[face]) gains[face] = -d;
+    }
   }
   return { losses: losses.map((d) => (d > 1e-9 ? 1.2 * d + 1e-6 : 0)), gains };
+}
+
+// The first of the points, which come triangle after triangle, that belongs to a triangle or a later one.
+function firstPointOf(pointTriangle: Uint32Array, triangle: number, from: number): number {
+  let [low, high] = [from, pointTriangle.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (pointTriangle[middle] < triangle) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }
 
 // The generatrix of a face of revolution about the axis, over the range that the face has. False for any other face.

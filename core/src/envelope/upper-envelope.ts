@@ -1,3 +1,4 @@
+import { orderBySize } from '#core/mesh';
 import { Coverage } from './coverage.ts';
 
 /**
@@ -15,23 +16,30 @@ export function upperEnvelope(pieces: Pieces): Pieces {
   const count = pieces.length / PIECE;
   if (count < 2) return pieces.slice();
   // Neighbours along z are merged first, so that most of them are hidden early and the upper levels stay short.
-  const order = Uint32Array.from({ length: count }, (_, i) => i).sort((a, b) => pieces[PIECE * a] - pieces[PIECE * b]);
+  let high = -Infinity;
+  for (let i = 0; i < pieces.length; i += PIECE) if (pieces[i] > high) high = pieces[i];
+  const before = new Float64Array(count);
+  for (let i = 0; i < count; i++) before[i] = high - pieces[PIECE * i];
+  const order = orderBySize(before);
   let current = new Float64Array(pieces.length);
-  order.forEach((from, to) => current.set(pieces.subarray(PIECE * from, PIECE * from + PIECE), PIECE * to));
+  for (let to = 0; to < count; to++) {
+    const from = PIECE * order[to];
+    for (let k = 0; k < PIECE; k++) current[PIECE * to + k] = pieces[from + k];
+  }
   let starts = Uint32Array.from({ length: count + 1 }, (_, i) => i);
+  const out = new PieceWriter(current.length + PIECE * 64);
   while (starts.length > 2) {
     const runs = starts.length - 1;
-    const out = new PieceWriter(current.length + PIECE * 64);
     const next = new Uint32Array(Math.ceil(runs / 2) + 1);
     for (let k = 0; k < runs; k += 2) {
       const last = k + 2 < runs ? starts[k + 2] : starts[runs];
       mergeEnvelopes(current, starts[k], starts[k + 1], last, out);
       next[k / 2 + 1] = out.count;
     }
-    current = out.packed();
+    current = out.exchange(current);
     starts = next;
   }
-  return current;
+  return current.slice(0, PIECE * starts[1]);
 }
 
 // Pieces of a merge; a piece that goes on along the same source line is lengthened instead of added.
@@ -69,8 +77,13 @@ class PieceWriter {
     this.count++;
   }
 
-  packed(): Float64Array<ArrayBuffer> {
-    return this.#data.slice(0, PIECE * this.count);
+  /** Gives what was written, and writes over what is given from now on. */
+  exchange(data: Float64Array<ArrayBuffer>): Float64Array<ArrayBuffer> {
+    const written = this.#data;
+    this.#data = data;
+    this.count = 0;
+    this.#source = -1;
+    return written;
   }
 }
 
@@ -102,8 +115,12 @@ function mergeEnvelopes(p: Pieces, from: number, middle: number, end: number, ou
 }
 
 function addHigher(p: Pieces, a: number, b: number, z0: number, z1: number, out: PieceWriter): void {
-  const [a0, a1, b0, b1] = [heightAt(p, a, z0), heightAt(p, a, z1), heightAt(p, b, z0), heightAt(p, b, z1)];
-  const [d0, d1] = [a0 - b0, a1 - b1];
+  const a0 = heightAt(p, a, z0);
+  const a1 = heightAt(p, a, z1);
+  const b0 = heightAt(p, b, z0);
+  const b1 = heightAt(p, b, z1);
+  const d0 = a0 - b0;
+  const d1 = a1 - b1;
   if (d0 >= 0 && d1 >= 0) out.add(a, z0, a0, z1, a1);
   else if (d0 <= 0 && d1 <= 0) out.add(b, z0, b0, z1, b1);
   else {
@@ -117,9 +134,12 @@ function addHigher(p: Pieces, a: number, b: number, z0: number, z1: number, out:
 
 function heightAt(p: Pieces, piece: number, z: number): number {
   const i = PIECE * piece;
-  const [z0, r0, z1, r1] = [p[i], p[i + 1], p[i + 2], p[i + 3]];
-  if (z <= z0) return r0;
-  if (z >= z1) return r1;
+  const z0 = p[i];
+  if (z <= z0) return p[i + 1];
+  const z1 = p[i + 2];
+  if (z >= z1) return p[i + 3];
+  const r0 = p[i + 1];
+  const r1 = p[i + 3];
   return r0 + ((r1 - r0) * (z - z0)) / (z1 - z0);
 }
 
@@ -201,12 +221,12 @@ const MOST_HALVINGS = 12;
  * beyond both ends by its end allowance. `gap` is the largest height of a chord above its edge that was let stand. Edges across the axis have no extent in z and count only with that allowance.
  */
 export function chordsOfSegments(segments: Float64Array, segmentSize: number, exactness: number): { pieces: Pieces; gap: number } {
-  const out: number[] = [];
+  const out = new PieceList(2 * PIECE * (segments.length / segmentSize));
   let gap = 0;
   for (let i = 0; i < segments.length; i += segmentSize) {
     const [z0, z1, ax, ay, bx, by] = [segments[i], segments[i + 1], segments[i + 2], segments[i + 3], segments[i + 4], segments[i + 5]];
     const [loss, end] = [segments[i + 6], segments[i + 7]];
-    const radiusAt = (t: number) => Math.hypot(ax + t * bx, ay + t * by);
+    const radiusAt = (t: number) => Math.sqrt((ax + t * bx) ** 2 + (ay + t * by) ** 2);
     if (z1 - z0 <= SAME_HEIGHT) {
       const r = Math.max(radiusAt(0), radiusAt(1)) + loss;
       if (end > 0) out.push(z0 - end, r, z1 + end, r);
@@ -237,15 +257,48 @@ export function chordsOfSegments(segments: Float64Array, segmentSize: number, ex
       halve(nearest, r, 1, radiusAt(1), 0);
     } else halve(0, radiusAt(0), 1, radiusAt(1), 0);
   }
-  return { pieces: Float64Array.from(out), gap };
+  return { pieces: out.packed(), gap };
 }
 
 /** mm. Pieces that span less along z have none. */
 export const SAME_HEIGHT = 1e-7;
 
 /** The largest value within `end` of each z: a piece moved towards its lower side, and level beyond its higher end. */
-export function pushReaching(out: number[], z0: number, r0: number, z1: number, r1: number, end: number): void {
+export function pushReaching(out: PieceList, z0: number, r0: number, z1: number, r1: number, end: number): void {
   if (end <= 0) out.push(z0, r0, z1, r1);
-  else if (r1 >= r0) out.push(z0 - end, r0, z1 - end, r1, z1 - end, r1, z1 + end, r1);
-  else out.push(z0 - end, r0, z0 + end, r0, z0 + end, r0, z1 + end, r1);
+  else if (r1 >= r0) {
+    out.push(z0 - end, r0, z1 - end, r1);
+    out.push(z1 - end, r1, z1 + end, r1);
+  } else {
+    out.push(z0 - end, r0, z0 + end, r0);
+    out.push(z0 + end, r0, z1 + end, r1);
+  }
+}
+
+/** Straight pieces as they come, packed. */
+export class PieceList {
+  private data: Float64Array<ArrayBuffer>;
+  private length = 0;
+
+  constructor(capacity: number) {
+    this.data = new Float64Array(Math.max(64, capacity));
+  }
+
+  push(z0: number, r0: number, z1: number, r1: number): void {
+    if (this.length + PIECE > this.data.length) {
+      const larger = new Float64Array(2 * this.data.length);
+      larger.set(this.data);
+      this.data = larger;
+    }
+    const { data, length } = this;
+    data[length] = z0;
+    data[length + 1] = r0;
+    data[length + 2] = z1;
+    data[length + 3] = r1;
+    this.length += PIECE;
+  }
+
+  packed(): Pieces {
+    return this.data.slice(0, this.length);
+  }
 }

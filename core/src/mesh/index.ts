@@ -19,3 +19,4 @@ export * from './places.ts';
 export * from './self-crossings.ts';
 export * from './signed-distance.ts';
 export * from './triangle-tree.ts';
+export { orderBySize } from './order-by-size.ts';

@@ -67,8 +67,31 @@ describe('distances from paths', () => {
     fc.assert(
       fc.property(fc.double({ min: -20, max: 60, noNaN: true }), fc.double({ min: -20, max: 40, noNaN: true }), (x, y) => {
         expect(Math.abs(exact.depth(x, y) - fine.depth(x, y))).toBeLessThan(2e-4);
+        // What is quickly told is a lower bound, and not a useless one.
+        expect(exact.leastDepth(x, y)).toBeLessThanOrEqual(exact.depth(x, y));
+        if (x > 1 && x < 39 && y > 1 && y < 15) expect(exact.leastDepth(x, y)).toBeGreaterThan(exact.depth(x, y) - 0.6);
       }),
       { seed: 3, numRuns: 500 },
+    );
+  });
+  it('of hundreds of pieces are those of the nearest of all of them, in every cell (seed 4)', () => {
+    const polygon = Array.from({ length: 700 }, (_, i): FlatPoint => {
+      const a = (2 * Math.PI * i) / 700;
+      return [(30 + 4 * Math.cos(11 * a)) * Math.cos(a), (18 + 4 * Math.cos(11 * a)) * Math.sin(a)];
+    });
+    const paths = new PathDistance([pathOfPolygon(polygon)]);
+    fc.assert(
+      fc.property(fc.double({ min: -36, max: 36, noNaN: true }), fc.double({ min: -25, max: 25, noNaN: true }), (x, y) => {
+        const nearest = Math.min(
+          ...polygon.map((a, i) => {
+            const b = polygon[(i + 1) % polygon.length];
+            const s = Math.max(0, Math.min(1, ((x - a[0]) * (b[0] - a[0]) + (y - a[1]) * (b[1] - a[1])) / ((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2)));
+            return Math.hypot(x - a[0] - s * (b[0] - a[0]), y - a[1] - s * (b[1] - a[1]));
+          }),
+        );
+        expect(Math.abs(paths.depth(x, y))).toBeCloseTo(nearest, 9);
+      }),
+      { seed: 4, numRuns: 400 },
     );
   });
 });

@@ -96,7 +96,7 @@ export function profileVolume(profile: HalfProfile): number {
  * Signed distance of places from a profile's surfaces in the half plane, mm, exact: positive inside. The axis is no surface: loops that touch it
  * are measured with their mirror images.
  */
-export function profileDepthFinder(profile: HalfProfile): (z: number, r: number) => number {
+export function profileDistance(profile: HalfProfile): PathDistance {
   const closed = profile.flatMap((loop): PathPiece[][] => {
     const first = loop.findIndex((p, i) => isOnAxis(loop[(i + loop.length - 1) % loop.length]) && !isOnAxis(p));
     if (first < 0) return [[...loop]];
@@ -111,9 +111,14 @@ export function profileDepthFinder(profile: HalfProfile): (z: number, r: number)
     }
     return chains.map((chain) => [...chain, ...chain.map((p) => reversePiece(mirrorPiece(p))).reverse()]);
   });
-  const distances = new PathDistance(closed);
-  return (z, r) => distances.depth(z, r);
+  return new PathDistance(closed);
 }
 
-/** Signed distance of one point; see `profileDepthFinder`. */
-export const depthInProfile = (profile: HalfProfile, [z, r]: ProfilePoint): number => profileDepthFinder(profile)(z, r);
+/** The same as a function of z and r. */
+export function profileDepthFinder(profile: HalfProfile): (z: number, r: number) => number {
+  const distance = profileDistance(profile);
+  return (z, r) => distance.depth(z, r);
+}
+
+/** Signed distance of one point; see `profileDistance`. */
+export const depthInProfile = (profile: HalfProfile, [z, r]: ProfilePoint): number => profileDistance(profile).depth(z, r);

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { type Kernel, loadKernel, NO_WORK, readModelFile } from '#core/kernel';
-import { angleBetweenRad, degFromRad, distance, dot, move, normalize, rotationAbout, scale, subtract, turn, type Vec3 } from '#core/math';
+import { angleBetweenRad, cross, degFromRad, distance, dot, move, normalize, rotationAbout, scale, subtract, turn, type Vec3 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
 import { sampleComponent } from '#core/records';
 import { readDesignation } from '#core/standards';
@@ -14,7 +14,7 @@ interface Truth {
   readonly kind: string;
   readonly heldBack: boolean;
   readonly bodies: { role: string; volume: number; centroid: Vec3 }[];
-  readonly mount: { connection: { standard: string; size: number | string }; frame: { origin: Vec3; z: Vec3 } };
+  readonly mount: { connection: { standard: string; size: number | string }; frame: { origin: Vec3; z: Vec3; x: Vec3 } };
   readonly seats: { connection: { standard: string; size: number | string }; frame: { origin: Vec3; z: Vec3 } }[];
   readonly tips: { noseRadius: number; noseCentre: Vec3; enteringAngle?: number; includedAngle?: number; hand?: string }[];
 }
@@ -78,6 +78,24 @@ describe.each(FILES)('%s', (file) => {
   });
 });
 const apart = (b: BodyGeometry, t: Truth['bodies'][number]) => distance(b.centroid, t.centroid) + 20 * Math.abs(Math.log(Math.abs(b.volume / t.volume)));
+
+describe('X of a taper', () => {
+  it('goes through the drive slot: of a flange either of two alike, of a hollow taper the deeper one in its end', async () => {
+    for (const [file, slot] of [
+      ['holder-5.stl', 'x'],
+      ['adapter-2.stl', 'x'],
+      ['holder-3.step', 'y'],
+      ['holder-11.stl', 'y'],
+    ] as const) {
+      const truth = truths.find((t) => t.file === file) as Truth;
+      const { z, x } = truth.mount.frame;
+      const found = proposeReading(models.get(file) ?? (await open(file))).mount;
+      const along = dot(found?.frame.x ?? [0, 0, 0], slot === 'x' ? x : cross(z, x));
+      expect([file, slot === 'x' ? Math.abs(along) : along]).toEqual([file, expect.closeTo(1, 6)]);
+      expect(found?.evidence).toContain(slot === 'x' ? 'one of 2 alike' : 'the deeper one');
+    }
+  });
+});
 
 describe('honesty', () => {
   it('the faces that a proposal names exist, and the mount lies by them', () => {

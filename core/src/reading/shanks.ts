@@ -12,6 +12,7 @@ import {
   STEEP_FLANGES,
   USUAL_SIZES,
 } from '#core/standards';
+import { type DriveSlot, findDriveSlot } from './drive-slots.ts';
 import { across, type FaceLook, type FaceRef, lookAtFaces, type PlaneLook, planesOf, reachAlong, refOf, sayFace } from './face-table.ts';
 import { findPolygonTapers } from './polygon-taper.ts';
 import { extentOfFace, groupRound, type RoundGroup } from './round-groups.ts';
@@ -44,7 +45,7 @@ export interface Shank {
   readonly plane?: number;
   /** Planes of a square shank, by their outward normals. */
   readonly sides?: readonly PlaneLook[];
-  /** The side of a serrated shank that has the teeth: the index direction. */
+  /** The index direction, where it shows: towards the teeth of a serrated shank, a lobe, a drive slot. */
   readonly index?: Vec3;
 }
 
@@ -54,7 +55,7 @@ export function findShanks(bodies: readonly BodyGeometry[]): Shank[] {
   const groups = groupRound(faces);
   const found = [
     ...findPolygonTapers(bodies, groups),
-    ...groups.flatMap((g) => tapersOf(g)),
+    ...groups.flatMap((g) => tapersOf(g, faces)),
     ...groups.flatMap((g) => cylindersOf(g, bodies, faces)),
     ...bodies.flatMap(squareShanks),
   ];
@@ -67,7 +68,7 @@ const TAPERS = [
   { standard: '7/24', diameters: STEEP_DIAMETERS, within: 1.5, sure: 0.97, say: 'taper 7:24' },
 ] as const;
 
-function tapersOf(group: RoundGroup): Shank[] {
+function tapersOf(group: RoundGroup, faces: readonly FaceLook[]): Shank[] {
   return group.cones.flatMap((face): Shank[] => {
     const s = face.surface;
     if (s.kind !== 'cone' || s.concave) return [];
@@ -83,6 +84,7 @@ function tapersOf(group: RoundGroup): Shank[] {
     const sense = dot(s.axis, group.direction) > 0 ? -1 : 1;
     const large = dot(subtract(s.origin, group.origin), group.direction);
     const gauge = large + (sense * (table / 2 - s.radiusLarge)) / Math.tan(s.halfAngleRad);
+    const slot = taper.standard === '7/24' ? slotInFlange(faces, group, gauge, sense, table / 2) : slotInEnd(faces, group, from, to, sense, s.radiusLarge);
     return [
       {
         connection: taper.standard === '7/24' ? { standard: steepKind(group, size, gauge, sense), size } : { standard: taper.standard, size },
@@ -93,11 +95,25 @@ function tapersOf(group: RoundGroup): Shank[] {
         work: scale(s.axis, -1),
         ...(taper.standard === '7/24' ? { plane: gauge } : {}),
         confidence: off < 0.5 ? taper.sure : 0.8,
-        evidence: `${sayFace(face)}: ${taper.say}, large end ${d.toFixed(2)}`,
-        faces: [refOf(face)],
+        ...(slot ? { index: slot.direction } : {}),
+        evidence: [`${sayFace(face)}: ${taper.say}, large end ${d.toFixed(2)}`, slot?.evidence].filter(Boolean).join('; '),
+        faces: [refOf(face), ...(slot?.faces ?? [])],
       },
     ];
   });
+}
+
+// The key of a hollow taper drives the half of it that is away from the work.
+function slotInEnd(faces: readonly FaceLook[], group: RoundGroup, from: number, to: number, sense: number, radius: number): DriveSlot | undefined {
+  const long = to - from;
+  const stretch = sense > 0 ? { from: from - 0.2 * long, to: from + 0.5 * long } : { from: to - 0.5 * long, to: to + 0.2 * long };
+  return findDriveSlot(faces, group, { ...stretch, reach: 0.75 * radius });
+}
+
+// That of a steep taper drives its flange, up to the size of which it lies behind the gauge plane.
+function slotInFlange(faces: readonly FaceLook[], group: RoundGroup, gauge: number, sense: number, radius: number): DriveSlot | undefined {
+  const stretch = sense > 0 ? { from: gauge - 1, to: gauge + radius } : { from: gauge - radius, to: gauge + 1 };
+  return findDriveSlot(faces, group, { ...stretch, reach: 1.02 * radius });
 }
 
 // ISO 7388-1 and 7388-2 differ in their flange's diameter.
