@@ -141,12 +141,18 @@ export class TriangleTree {
     const { stack, first, count, order } = this;
     const limit = within * within;
     let top = 0;
+    // Places that are asked for one after the other are often near the same triangle.
+    if (this.triangle >= 0 && nearestOnTriangle(this.mesh, this.triangle, x, y, z) < limit) return true;
     if (order.length > 0) stack[top++] = 0;
     while (top > 0) {
       const node = stack[--top];
       if (this.boxDistanceSq(node, x, y, z) >= limit) continue;
       if (count[node] > 0) {
-        for (let i = first[node]; i < first[node] + count[node]; i++) if (nearestOnTriangle(this.mesh, order[i], x, y, z) < limit) return true;
+        for (let i = first[node]; i < first[node] + count[node]; i++) {
+          if (nearestOnTriangle(this.mesh, order[i], x, y, z) >= limit) continue;
+          this.triangle = order[i];
+          return true;
+        }
         continue;
       }
       const [a, b] = [first[node], first[node] + 1];
@@ -243,10 +249,6 @@ function nearestOnTriangle({ positions: p, triangles: t }: TriMesh, f: number, x
     }
   }
   // Over none of it: on one of its sides.
-  const along = (wX: number, wY: number, wZ: number, dx: number, dy: number, dz: number): number => {
-    const dd = dx * dx + dy * dy + dz * dz;
-    return dd > 0 ? Math.min(1, Math.max(0, (wX * dx + wY * dy + wZ * dz) / dd)) : 0;
-  };
   const s0 = along(wx, wy, wz, ux, uy, uz);
   const s1 = along(wx, wy, wz, vx, vy, vz);
   const s2 = along(wx - ux, wy - uy, wz - uz, vx - ux, vy - uy, vz - uz);
@@ -263,6 +265,12 @@ function nearestOnTriangle({ positions: p, triangles: t }: TriMesh, f: number, x
   }
   place(ax + ux + s2 * (vx - ux), ay + uy + s2 * (vy - uy), az + uz + s2 * (vz - uz), 0, 1 - s2, s2);
   return d2;
+}
+
+// Where along a side the nearest point lies, 0 to 1. (No function within another one here: with names kept, each call would name it anew.)
+function along(wX: number, wY: number, wZ: number, dx: number, dy: number, dz: number): number {
+  const dd = dx * dx + dy * dy + dz * dz;
+  return dd > 0 ? Math.min(1, Math.max(0, (wX * dx + wY * dy + wZ * dz) / dd)) : 0;
 }
 
 const squared = (x: number, y: number, z: number): number => x * x + y * y + z * z;
