@@ -67,3 +67,44 @@ test('a tolerance that cannot be used is refused where it is typed, and a stoppe
   await made.getByRole('button', { name: 'Make' }).click();
   await expect(made).toContainText('never inside', { timeout: 90_000 });
 });
+
+test('a tolerance is dragged and seen at once, a number of triangles finds its tolerance, and both stand beside the source', async ({ page }) => {
+  await openRead(page, 'adapter-6.step');
+  const made = entry(page, 'Holder geometry');
+  await made.getByRole('button', { name: 'Make' }).click();
+  await expect(made).toContainText('never inside', { timeout: 90_000 });
+  const before = await shownTriangles(page);
+  const slider = made.getByRole('slider', { name: 'Tolerance of holder geometry, dragged' });
+  await slider.scrollIntoViewIfNeeded();
+  const thumb = await slider.boundingBox();
+  if (!thumb) throw new Error('no slider');
+  const [x, y] = [thumb.x + thumb.width / 2, thumb.y + thumb.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 45, y, { steps: 4 });
+  await expect(made).toContainText('trying');
+  // Numbers and picture follow while the button is down, and nothing is kept yet.
+  await expect.poll(() => shownTriangles(page), { timeout: 60_000 }).toBeLessThan(before);
+  const seen = await shownTriangles(page);
+  await expect(page.getByText(`Simulation · ${seen.toLocaleString('en')} tri`)).toBeVisible();
+  await expect(page.getByRole('radio', { name: /^Simulation/ })).toBeChecked();
+  await page.mouse.up();
+  await expect(page.getByRole('radio', { name: /^Source/ })).toBeChecked({ timeout: 60_000 });
+  await expect(made).not.toContainText('trying');
+  expect(await shownTriangles(page)).toBe(seen);
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => shownTriangles(page)).toBe(before);
+  await page.keyboard.press('Control+y');
+  await expect.poll(() => shownTriangles(page)).toBe(seen);
+  const budget = made.getByLabel('Most triangles of holder geometry');
+  await budget.fill(String(Math.round(seen * 0.7)));
+  await made.getByRole('button', { name: 'Find the tolerance' }).click();
+  await expect.poll(() => shownTriangles(page), { timeout: 110_000 }).toBeLessThanOrEqual(Math.round(seen * 0.7));
+  await expect(made).toContainText('never inside');
+  await page.getByText('Side by side').click();
+  await expect(page.locator('.half-caption.right')).toHaveText('simulation, by its growth', { timeout: 60_000 });
+  // The tool at the left, its growth at the right.
+  await expect.poll(() => pixelsOfHue(page, '#8cc4b4')).toBeGreaterThan(30);
+  await page.getByText('Overlaid').click();
+  await expect(page.locator('.half-caption.right')).toHaveCount(0);
+});

@@ -3,7 +3,7 @@ import { done, type Result } from '#core/issues';
 import { type Kernel, type SampledBody, sampleModelFile } from '#core/kernel';
 import { decodeModel, faceOfTriangle, meshArea, type TriMesh, weldWith } from '#core/mesh';
 import { type ComponentRecord, type MadeGeometry, mountFrameOf } from '#core/records';
-import { workOf } from './pack.ts';
+import { workOf } from './source-file.ts';
 
 /** Made geometry as fine triangles with the growth at each corner, for a picture of it: corners packed [x, y, z] in the file's coordinates, mm. */
 export interface GrowthMap {

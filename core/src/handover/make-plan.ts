@@ -3,7 +3,7 @@ import { done, type Result } from '#core/issues';
 import { type Kernel, loadFlatBooleans, type SampledBody, sampleModelFile } from '#core/kernel';
 import type { Frame } from '#core/math';
 import { bodiesFor, type ComponentRecord, GEOMETRY_TARGETS, mountFrameOf, type PlanRecord, planInputs } from '#core/records';
-import { workOf } from './pack.ts';
+import { workOf } from './source-file.ts';
 
 /** Share of a plan outline's tolerance that the kernel's chords may take. */
 export const PLAN_CHORDS = 0.2;

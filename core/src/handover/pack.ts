@@ -1,8 +1,8 @@
 import { checkAssembly, gaugeLengthOf, placeFrame, placePieces, placeTips } from '#core/assembly';
 import type { Growth } from '#core/envelope';
 import { failed, issue, type Result, done } from '#core/issues';
-import { hasBrep, type Kernel, type ModelWork, NO_WORK, readModelFile, writeRevolvedStep, writeStepPart } from '#core/kernel';
-import { DISPLAY_CHORD, type Motion } from '#core/math';
+import { hasBrep, type Kernel, readModelFile, writeRevolvedStep, writeStepPart } from '#core/kernel';
+import type { Motion } from '#core/math';
 import { decodeModel, joinMeshes, meshVolume, type Model, moveMesh, writeGlb, writeStl } from '#core/mesh';
 import {
   type AssemblyRecord,
@@ -10,25 +10,24 @@ import {
   chosenGeometry,
   freshGeometry,
   type ComponentRecord,
+  type GeometryPartRecord,
   type GeometryTarget,
   type Manifest,
   mountFrameOf,
-  newComponent,
-  summarizeModel,
   PACKAGE_VERSION,
   type PackedPart,
   readPackage,
   readRecord,
   safeFileName,
   spinsInWork,
-  stepMotion,
   writePackage,
   hashBytes,
 } from '#core/records';
 import type { HalfProfile } from '#core/outline';
-import { nominalInsertOf } from '#core/standards';
 import { makeGeometry } from './make-geometry.ts';
 import { type PaintedPart, paintPart } from './paint.ts';
+import { partRecord } from './record-geometry.ts';
+import { workOf } from './source-file.ts';
 
 /** What packing needs: the records, and the vendor files by component id. */
 export interface PackInput {
@@ -121,15 +120,15 @@ interface PartInput {
 async function targetGeometry(
   kernel: Kernel,
   { record, bytes, target, blobs }: PartInput,
-): Promise<Result<{ parts: readonly PaintedPart[]; profile?: HalfProfile; growth: Growth; closed: boolean }>> {
+): Promise<Result<{ parts: readonly PaintedPart[]; profile?: HalfProfile; growth: Growth; closed: boolean; proof: GeometryPartRecord[] }>> {
   const fresh = freshGeometry(record, target);
   const blob = fresh && blobs[fresh.blob];
   const decoded = blob && hashBytes(blob) === fresh.blob ? decodeModel(blob) : undefined;
   if (fresh && decoded?.ok) {
     const parts = fresh.parts.map(({ bodies, mode }, i) => ({ bodies, mode, ...decoded.value.bodies[i] }));
-    return done({ parts, profile: fresh.profile, growth: fresh.growth, closed: fresh.closed });
+    return done({ parts, profile: fresh.profile, growth: fresh.growth, closed: fresh.closed, proof: fresh.parts });
   }
-  return makeGeometry(kernel, {
+  const made = await makeGeometry(kernel, {
     bytes,
     file: record.source.fileName,
     bodies: bodiesFor(record, target),
@@ -138,6 +137,7 @@ async function targetGeometry(
     frame: mountFrameOf(record),
     spins: target === 'non-cutting' && spinsInWork(record),
   });
+  return made.ok ? done({ ...made.value, proof: made.value.parts.map(partRecord) }) : made;
 }
 
 async function packPart(kernel: Kernel, input: PartInput, files: Record<string, Uint8Array>): Promise<Result<PackedPart>> {
@@ -148,7 +148,7 @@ async function packPart(kernel: Kernel, input: PartInput, files: Record<string, 
   const ids = bodiesFor(record, target);
   const made = await targetGeometry(kernel, input);
   if (!made.ok) return made;
-  const { profile, growth, closed } = made.value;
+  const { profile, growth, closed, proof } = made.value;
   const parts = made.value.parts.map((p) => ({ ...p, mesh: moveMesh(gaugeFromFile, p.mesh) }));
   const mesh = joinMeshes(parts.map((p) => p.mesh));
   const name = `${record.name}, ${target}`;
@@ -174,6 +174,7 @@ async function packPart(kernel: Kernel, input: PartInput, files: Record<string, 
     volume: meshVolume(mesh),
     growth,
     closed,
+    proof,
     ...(profile ? { profile } : {}),
   });
 }
@@ -214,57 +215,4 @@ export function openPackage(bytes: Uint8Array, file: string): Result<OpenedPacka
       issues: [issue('package.bad-manifest', { file, field: `assembly.pieces.${absent.id}`, text: `component ${absent.componentId} is not in the package` })],
     };
   return done({ manifest, files, assembly: assembly.value, components, sources });
-}
-
-/** What is done to a component's vendor bodies when its file is opened. */
-export function workOf({ source, cuts, inserts, moves }: Pick<ComponentRecord, 'source' | 'cuts' | 'inserts' | 'moves'>): ModelWork {
-  return {
-    scale: source.unitScale / source.foundScale,
-    cuts,
-    inserts: inserts.map(({ designation, frame }) => {
-      const insert = nominalInsertOf(designation);
-      if (!insert.ok) throw new Error(`pack.workOf: a designation that was read before; got ${designation}`);
-      return { insert: insert.value, frame };
-    }),
-    moves: moves.map(({ body, step }) => ({ body, motion: stepMotion(step) })),
-  };
-}
-
-/** Reads a vendor file into a new component record and its model; the caller stores the bytes and the model's blob. */
-export async function componentFromFile(
-  kernel: Kernel,
-  given: {
-    bytes: Uint8Array;
-    fileName: string;
-    id: string;
-    now: string;
-    modelBlobOf: (model: Model) => string;
-    chordTolerance?: number;
-    work?: ModelWork;
-    onProgress?: PackInput['onProgress'];
-  },
-) {
-  const { bytes, fileName, work = NO_WORK } = given;
-  const read = await readModelFile(kernel, bytes, fileName, { chordTolerance: given.chordTolerance ?? DISPLAY_CHORD, work, onProgress: given.onProgress });
-  if (!read.ok) return read;
-  const { model, warnings } = read.value;
-  const record = newComponent(
-    {
-      id: given.id,
-      name: fileName.replace(/\.(step|stp|stl|obj|3mf|glb)$/i, '') || 'Component',
-      source: {
-        blob: hashBytes(bytes),
-        fileName,
-        format: model.format,
-        unit: model.unit,
-        unitScale: model.unitScale,
-        foundScale: model.unitScale / work.scale,
-        bytes: bytes.length,
-      },
-      modelBlob: given.modelBlobOf(model),
-      now: given.now,
-    },
-    summarizeModel(model),
-  );
-  return done({ record, model, warnings });
 }

@@ -1,30 +1,24 @@
 import { z } from 'zod';
 import { failed, type Issue, issue, type Result, done } from '#core/issues';
 import type { Kernel } from '#core/kernel';
-import { encodeModel, meshBounds, meshCentroid, type Model } from '#core/mesh';
+import { encodeModel, type Model } from '#core/mesh';
 import {
   ASSEMBLY_VERSION,
   type AssemblyRecord,
-  bodiesFor,
   COMPONENT_KINDS,
   type ComponentRecord,
   connectionSizeSchema,
   DEFAULT_CHOICE,
   frameSchema,
-  type GeometryChoice,
   geometryChoiceSchema,
-  geometryInputs,
-  type GeometryPartRecord,
   hashBytes,
   type MadeGeometry,
-  mountFrameOf,
   readRecord,
   roleSchema,
-  spinsInWork,
   tipSchema,
 } from '#core/records';
-import { type GeometryPart, makeGeometry } from './make-geometry.ts';
-import { componentFromFile, workOf } from './pack.ts';
+import { makeRecordGeometry } from './record-geometry.ts';
+import { componentFromFile } from './source-file.ts';
 
 const markedSchema = z.object({ name: z.string().default(''), connection: connectionSizeSchema, frame: frameSchema });
 
@@ -178,88 +172,4 @@ export async function cookRecipe(
     changedAt: options.now,
   };
   return done({ assembly, components, sources, models, blobs, warnings });
-}
-
-/** Makes geometry for a component and gives what its record keeps of it, with the meshes as a blob: a model with a body for each part. */
-export async function makeRecordGeometry(
-  kernel: Kernel,
-  record: ComponentRecord,
-  bytes: Uint8Array,
-  target: MadeGeometry['target'],
-  choice: GeometryChoice,
-  onProgress?: (share: number, text: string) => void,
-): Promise<Result<{ geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> }>> {
-  const bodies = bodiesFor(record, target);
-  const made = await makeGeometry(kernel, {
-    bytes,
-    file: record.source.fileName,
-    bodies,
-    work: workOf(record),
-    ...choice,
-    frame: mountFrameOf(record),
-    spins: target === 'non-cutting' && spinsInWork(record),
-    onProgress,
-  });
-  if (!made.ok) return made;
-  const { mesh: _, parts, profile, ...report } = made.value;
-  const blob = encodeModel({
-    format: 'step',
-    unit: 'mm',
-    unitScale: 1,
-    chordTolerance: choice.tolerance,
-    bodies: parts.map((part, i) => partAsBody(part, `p${i + 1}`)),
-  });
-  return done({
-    geometry: {
-      target,
-      ...choice,
-      parts: parts.map(partRecord),
-      inputs: geometryInputs(record, target, choice),
-      blob: hashBytes(blob),
-      bodies,
-      ...report,
-      milliseconds: Math.round(report.milliseconds),
-      ...(profile ? { profile } : {}),
-    },
-    blob,
-  });
-}
-
-const partRecord = ({ bodies, mode, mesh, growth, proof, why }: GeometryPart): GeometryPartRecord => ({
-  bodies: [...bodies],
-  mode,
-  triangles: mesh.triangles.length / 3,
-  growth,
-  closed: proof.closed,
-  crossings: proof.crossings,
-  samples: proof.samples,
-  leastAt: proof.leastAt,
-  greatestAt: proof.greatestAt,
-  area: proof.area,
-  histogram: [...proof.histogram],
-  histogramTo: proof.greatest,
-  why,
-});
-
-// A part as a body of a model: its mesh, by the faces of the vendor's body where it has them.
-function partAsBody({ bodies, mesh, faceStart, proof }: GeometryPart, id: string): Model['bodies'][number] {
-  const none = new Float64Array(0);
-  const starts = faceStart ?? Uint32Array.of(0, mesh.triangles.length / 3);
-  return {
-    id,
-    name: bodies.join(', '),
-    volume: proof.volumeAfter,
-    area: proof.area,
-    bbox: meshBounds(mesh) ?? { min: [0, 0, 0], max: [0, 0, 0] },
-    centroid: meshCentroid(mesh),
-    closed: proof.closed,
-    valid: true,
-    faces: Array.from({ length: starts.length - 1 }, () => ({ surface: { kind: 'free' as const }, edges: [] })),
-    edges: [],
-    corners: none,
-    mesh,
-    faceStart: starts,
-    edgePoints: none,
-    edgeStart: Uint32Array.of(0),
-  };
 }

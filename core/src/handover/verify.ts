@@ -5,7 +5,8 @@ import { compose, ENCLOSURE_SLACK, frameFromWorld, move, SAME_POINT, type Vec3, 
 import { isClosedMesh, joinMeshes, meshBounds, meshVolume, type Model, outsideFinder, readGlb, readStl, type TriMesh, validateMesh, weld } from '#core/mesh';
 import { profileDepthFinder } from '#core/outline';
 import { bodiesFor, type Check, mountFrameOf, type PackedPart } from '#core/records';
-import { type OpenedPackage, openPackage, workOf } from './pack.ts';
+import { type OpenedPackage, openPackage } from './pack.ts';
+import { workOf } from './source-file.ts';
 
 /**
  * The checks of a package, recomputed from its own files: hashes and schema (or it does not open), numbers against the

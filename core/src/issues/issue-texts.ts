@@ -39,6 +39,10 @@ export const issueTexts = {
   ],
   'envelope.bad-opening': ['Openings of {width} mm cannot be closed.', 'Choose a width between 0 (none) and 200 mm.'],
   'envelope.bad-budget': ['{triangles} triangles are no budget for a closed mesh.', 'Choose a number between 12 and 10,000,000.'],
+  'envelope.budget-too-small': [
+    'It takes {least} triangles even within {tolerance} mm, which is more than {triangles}.',
+    'Allow more triangles, or another kind of geometry.',
+  ],
   'envelope.axis-off': ['The axis passes {distance} mm away from the bodies.', 'Mark the mount on the axis of rotation first.'],
   'envelope.bad-profile': [
     'The profile that was changed by hand cannot be turned: {text}.',

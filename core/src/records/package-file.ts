@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { failed, issue, type Result, done } from '#core/issues';
 import { hashBytes } from './hash.ts';
 import { loopThrough } from '#core/outline';
-import { checkSchema, frameSchema, growthSchema, halfProfileSchema, vec3Schema, PART_MODES } from './schemas.ts';
+import { checkSchema, frameSchema, geometryPartSchema, growthSchema, halfProfileSchema, vec3Schema, PART_MODES } from './schemas.ts';
 
 export const PACKAGE_VERSION = 1;
 
@@ -35,6 +35,8 @@ export const packedPartSchema = z.object({
   volume: z.number(),
   growth: growthSchema,
   closed: z.boolean(),
+  /** How each of its meshes was proven; packages of before did not say. */
+  proof: z.array(geometryPartSchema).optional(),
   /** Half profile along the piece's mount axis; for revolved geometry. */
   profile: z.preprocess(fromRuns, halfProfileSchema.optional()),
 });

@@ -64,6 +64,28 @@ export function ItemBodies({ item, edgeColour }: { item: StageItem; edgeColour: 
   );
 }
 
+/** A model to be seen through, with its edges: laid over what it was made of. */
+export function ItemOver({ item, colour }: { item: StageItem; colour: string }) {
+  const matrix = useMemo(() => matrixOfMotion(item.stageFromModel), [item.stageFromModel]);
+  return (
+    <group matrix={matrix} matrixAutoUpdate={false}>
+      {item.model.bodies.map((b) => {
+        const { surface, edges } = gpuBodyOf(b);
+        return (
+          <group key={b.id}>
+            <mesh geometry={surface} renderOrder={2}>
+              <meshBasicMaterial color={colour} transparent opacity={0.22} depthWrite={false} side={FrontSide} />
+            </mesh>
+            <lineSegments geometry={edges} renderOrder={3}>
+              <lineBasicMaterial color={colour} />
+            </lineSegments>
+          </group>
+        );
+      })}
+    </group>
+  );
+}
+
 /** A face, an edge or a corner, lit up. */
 export function Highlight({ items, pick, colour, size }: { items: readonly StageItem[]; pick: PickRef; colour: string; size: number }) {
   const found = bodyOf(items, pick);

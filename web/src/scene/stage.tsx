@@ -5,12 +5,13 @@ import { IconFocusCentered } from '@tabler/icons-react';
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { NoToneMapping, Object3D, type OrthographicCamera as ThreeOrthographicCamera, Vector3 } from 'three';
 import { addScaled, boundsCentre, boundsCorners, boundsDiagonal, type Frame, joinBounds, type Motion, move, type Vec3, yOf } from '#core/math';
-import { Evidence, Highlight, ItemBodies } from './bodies.tsx';
+import { Evidence, Highlight, ItemBodies, ItemOver } from './bodies.tsx';
 import { FrameGlyph, labelsOf, MarkGlyph, type StageFrame, type StageMark, type StageTip, TipGlyph } from './glyphs.tsx';
 import { GrowthMesh, type GrowthShown } from './growth-mesh.tsx';
 import { LabelLayer, LabelPlacer } from './labels.tsx';
 import { pickAt } from './picking.ts';
 import { type Candidate, type PickRef, samePick, type StageItem } from './picks.ts';
+import { LEFT, RIGHT, SideBySide } from './side-by-side.tsx';
 
 export interface StageProps {
   readonly items: readonly StageItem[];
@@ -31,9 +32,13 @@ export interface StageProps {
   readonly onHover?: (pick: Candidate | null) => void;
   /** Points, with a direction or without, and what is wrong there. */
   readonly marks?: readonly StageMark[];
-  /** Faces of the first item that what is being looked at rests on. */
+  /** Items at the right half of the stage, seen as those at its left are; nothing is picked then. */
+  readonly beside?: readonly StageItem[];
+  /** Items that are laid over the others, to be seen through. */
+  readonly over?: readonly StageItem[];
   /** Made geometry coloured by its growth, in place of items. */
   readonly growth?: { readonly maps: readonly GrowthShown[]; readonly scale: number; readonly stageFromModel: Motion };
+  /** Faces of the first item that what is being looked at rests on. */
   readonly evidence?: readonly { readonly body: string; readonly face: number }[];
   readonly children?: ReactNode;
 }
@@ -48,6 +53,8 @@ interface Hover {
 const NO_FRAMES: readonly StageFrame[] = [];
 const NO_TIPS: readonly StageTip[] = [];
 const NO_MARKS: readonly StageMark[] = [];
+// Of the width, what one of two pictures is fitted to: a half with room for the scale.
+const BESIDE = 0.44;
 const NO_HOVER: Hover = { candidates: [], at: 0, x: 0, y: 0 };
 const HOVER_COLOUR = '#e0a32e';
 const PICK_COLOUR = '#1c9a8c';
@@ -65,6 +72,8 @@ export function Stage(props: StageProps) {
     onHover,
     evidence,
     growth,
+    beside,
+    over,
     view,
     fitKey,
     insetLeft = 0,
@@ -79,6 +88,8 @@ export function Stage(props: StageProps) {
   const bounds = useMemo(() => boundsOfItems(items), [items]);
   const size = bounds ? boundsDiagonal(bounds) * 0.16 : 10;
   const labels = useMemo(() => labelsOf(frames, tips, marks, size), [frames, tips, marks, size]);
+  const growthMeshes = growth?.maps.map((m, i) => <GrowthMesh key={i} map={m} scale={growth.scale} stageFromModel={growth.stageFromModel} />);
+  const edgeColour = dark ? '#0b0f12' : '#22303a';
   const labelLayer = useRef<HTMLDivElement | null>(null);
 
   const hoverAt = useCallback(
@@ -149,14 +160,34 @@ export function Stage(props: StageProps) {
         }}
         resize={{ debounce: 30 }}
       >
-        <StageView view={view} bounds={bounds} fitKey={`${fitKey} ${refit}`} insetLeft={insetLeft} />
+        <StageView
+          view={view}
+          bounds={bounds}
+          fitKey={`${fitKey} ${refit} ${beside ? 'beside' : ''}`}
+          insetLeft={beside ? 0 : insetLeft}
+          share={beside ? BESIDE : 1}
+        />
         <hemisphereLight args={['#ffffff', dark ? '#3a444c' : '#b9b2a4', 1.5]} />
-        {items.map((item) => (
-          <ItemBodies key={item.key} item={item} edgeColour={dark ? '#0b0f12' : '#22303a'} />
+        <group name={LEFT}>
+          {items.map((item) => (
+            <ItemBodies key={item.key} item={item} edgeColour={edgeColour} />
+          ))}
+        </group>
+        {beside && (
+          <>
+            <group name={RIGHT}>
+              {beside.map((item) => (
+                <ItemBodies key={item.key} item={item} edgeColour={edgeColour} />
+              ))}
+              {growthMeshes}
+            </group>
+            <SideBySide />
+          </>
+        )}
+        {over?.map((item) => (
+          <ItemOver key={item.key} item={item} colour={dark ? '#57c4b4' : PICK_COLOUR} />
         ))}
-        {growth?.maps.map((m, i) => (
-          <GrowthMesh key={i} map={m} scale={growth.scale} stageFromModel={growth.stageFromModel} />
-        ))}
+        {!beside && growthMeshes}
         {picks.map((p) => (
           <Highlight key={`${p.item} ${p.body} ${p.kind} ${p.index}`} items={items} pick={p} colour={PICK_COLOUR} size={size} />
         ))}
@@ -216,7 +247,20 @@ function boundsOfItems(items: readonly StageItem[]) {
 }
 
 // Camera and controls: stands by the view frame, fits the bounds when asked, then leaves the camera to the person.
-function StageView({ view, bounds, fitKey, insetLeft }: { view: Frame; bounds: ReturnType<typeof boundsOfItems>; fitKey: string; insetLeft: number }) {
+function StageView({
+  view,
+  bounds,
+  fitKey,
+  insetLeft,
+  share,
+}: {
+  view: Frame;
+  bounds: ReturnType<typeof boundsOfItems>;
+  fitKey: string;
+  insetLeft: number;
+  /** Of the width, that one picture has. */
+  share: number;
+}) {
   const { size, invalidate, get } = useThree();
   const controls = useThree((s) => s.controls) as unknown as { target: Vector3; update(): void } | null;
   const fitted = useRef<{ key: string; controls: unknown }>({ key: '', controls: null });
@@ -239,7 +283,7 @@ function StageView({ view, bounds, fitKey, insetLeft }: { view: Frame; bounds: R
     camera.far = away * 6;
     camera.lookAt(...target);
     camera.updateMatrixWorld();
-    camera.zoom = zoomToFit(camera, bounds, size.width - insetLeft, size.height);
+    camera.zoom = zoomToFit(camera, bounds, share * size.width - insetLeft, size.height);
     camera.updateProjectionMatrix();
     const aside = new Vector3().setFromMatrixColumn(camera.matrixWorld, 0).multiplyScalar(-insetLeft / 2 / camera.zoom);
     camera.position.add(aside);
@@ -254,7 +298,7 @@ function StageView({ view, bounds, fitKey, insetLeft }: { view: Frame; bounds: R
         <primitive object={lightTarget} position={[0, 0, -1]} />
         <directionalLight position={[0.5, 0.8, 1]} target={lightTarget} intensity={2.2} />
       </OrthographicCamera>
-      <OrbitControls key={upKey} makeDefault enableDamping={false} zoomToCursor />
+      <OrbitControls key={upKey} makeDefault enableDamping={false} zoomToCursor={share === 1} />
     </>
   );
 }

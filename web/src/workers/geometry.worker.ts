@@ -1,7 +1,17 @@
 import * as Comlink from 'comlink';
 import booleansUrl from 'manifold-3d/manifold.wasm?url';
 import wasmUrl from 'replicad-opencascadejs/wasm?url';
-import { componentFromFile, makeRecordGeometry, makeRecordPlan, mapGrowth, openPackage, type PackInput, packAssembly, workOf } from '#core/handover';
+import {
+  componentFromFile,
+  makeRecordGeometry,
+  makeRecordGeometryWithin,
+  makeRecordPlan,
+  mapGrowth,
+  openPackage,
+  type PackInput,
+  packAssembly,
+  workOf,
+} from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { type Kernel, kernelErrorText, loadKernel, readModelFile } from '#core/kernel';
 import { decodeModel, encodeModel, type Model } from '#core/mesh';
@@ -106,6 +116,19 @@ const api = {
 
   async makeGeometry(record: ComponentRecord, bytes: Uint8Array, target: MadeGeometry['target'], choice: GeometryChoice, progress: Progress) {
     const answer = await guarded(`making ${choice.mode} geometry`, (k) => makeRecordGeometry(k, record, bytes, target, choice, progress));
+    return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
+  },
+
+  /** As `makeGeometry`, with the least tolerance that takes no more than `budget` triangles. */
+  async makeGeometryWithin(
+    record: ComponentRecord,
+    bytes: Uint8Array,
+    target: MadeGeometry['target'],
+    choice: GeometryChoice,
+    budget: number,
+    progress: Progress,
+  ) {
+    const answer = await guarded(`making ${choice.mode} geometry`, (k) => makeRecordGeometryWithin(k, record, bytes, target, choice, budget, progress));
     return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
   },
 

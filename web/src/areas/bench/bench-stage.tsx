@@ -35,6 +35,7 @@ import { makeComponentGeometry } from './make-component-geometry.ts';
 import { PickedPanel, type Preview } from './picked-panel.tsx';
 import { GrowthScale } from './growth-scale.tsx';
 import { asMark, type Offer, openOffers, useReading } from './proposals.ts';
+import { useTried, withTried } from './tried-geometry.ts';
 import { useGrowthMaps } from './use-growth-maps.ts';
 
 interface BenchStageProps {
@@ -49,8 +50,8 @@ interface BenchStageProps {
   readonly setShown: (shown: Shown) => void;
 }
 
-/** What the stage shows: the vendor's bodies, what was made of them, or how far that stands outside. */
-export type Shown = 'source' | 'simulation' | 'growth';
+/** What the stage shows: the vendor's bodies, what was made of them, both side by side or one over the other, or how far the made stands outside. */
+export type Shown = 'source' | 'simulation' | 'beside' | 'over' | 'growth';
 
 const ITEM = 'component';
 // Pixels; half of what the list of bodies covers: it hides only the corner of a slanting model.
@@ -73,14 +74,22 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
     (): StageItem[] => [{ key: ITEM, model, stageFromModel: posed, roles, hidden, colours, faceColours: record.faceColours }],
     [model, posed, roles, hidden, colours, record.faceColours],
   );
-  const simulation = useSimulationItems(record, source);
+  const tried = useTried(id);
+  const simulation = useSimulationItems(
+    useMemo(() => withTried(record, tried), [record, tried]),
+    source,
+  );
   const canCompare = simulation !== undefined;
   // Where nothing is made (any more) there is only the source to see.
-  const shown = canCompare ? wished : 'source';
+  // Who drags a tolerance wants to see what becomes of it.
+  const shown = !canCompare ? 'source' : tried && wished === 'source' ? 'simulation' : wished;
   // The map stands for the bodies, which still give the view its size.
   const behind = useMemo(() => source.map((i) => ({ ...i, hidden: new Set(i.model.bodies.map((b) => b.id)) })), [source]);
-  const growth = useGrowthMaps(record, shown === 'growth');
+  // Not of what is only tried.
+  const growth = useGrowthMaps(record, (shown === 'growth' || shown === 'beside') && !tried);
   const items = shown === 'simulation' && simulation ? simulation : shown === 'growth' && growth ? behind : source;
+  // Marks belong to the picture of one thing.
+  const isPlain = shown === 'source' || shown === 'simulation';
 
   // Until a mount is marked the one that was read serves to look at the tool.
   const offeredMount = offers.some((o) => o.key === 'mount') ? reading?.mount : undefined;
@@ -241,9 +250,8 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
       stage={
         <Stage
           items={items}
-          // A picture of growth is read by its colours alone.
-          frames={shown === 'growth' ? [] : frames}
-          tips={shown === 'growth' ? [] : stageTips}
+          frames={isPlain ? frames : []}
+          tips={isPlain ? stageTips : []}
           picks={shown === 'source' ? picks : []}
           view={view}
           // Another pose may take the tool out of the view.
@@ -254,11 +262,21 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
           onHover={arm ? setHovered : undefined}
           marks={shown === 'source' ? marks : []}
           evidence={shown === 'source' ? evidence : []}
-          growth={shown === 'growth' && growth ? { maps: growth.maps, scale: growth.greatest, stageFromModel: posed } : undefined}
+          beside={shown !== 'beside' ? undefined : growth && !tried ? [] : simulation}
+          over={shown === 'over' ? simulation : undefined}
+          growth={
+            (shown === 'growth' || shown === 'beside') && growth && !tried ? { maps: growth.maps, scale: growth.greatest, stageFromModel: posed } : undefined
+          }
         >
-          <BodiesPanel record={record} />
+          {shown !== 'beside' && <BodiesPanel record={record} />}
           <PickedPanel {...{ record, model, picks, setPicks, posed, axes: mountFrame, unit, arm, setArm }} onPreview={setPreview} />
-          {shown === 'growth' && growth && <GrowthScale greatest={growth.greatest} unit={unit} />}
+          {(shown === 'growth' || shown === 'beside') && growth && !tried && <GrowthScale greatest={growth.greatest} unit={unit} />}
+          {shown === 'beside' && (
+            <>
+              <p className="half-caption left">source</p>
+              <p className="half-caption right">{growth && !tried ? 'simulation, by its growth' : 'simulation'}</p>
+            </>
+          )}
           {canCompare && (
             <SegmentedControl
               className="stage-switch"
@@ -266,7 +284,14 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
               aria-label="Shown on the stage"
               data={[
                 { value: 'source', label: `Source · ${record.model.triangles.toLocaleString('en')} tri` },
-                { value: 'simulation', label: `Simulation · ${record.geometry.reduce((n, g) => n + g.trianglesOut, 0).toLocaleString('en')} tri` },
+                {
+                  value: 'simulation',
+                  label: `Simulation · ${withTried(record, tried)
+                    .geometry.reduce((n, g) => n + g.trianglesOut, 0)
+                    .toLocaleString('en')} tri`,
+                },
+                { value: 'beside', label: 'Side by side' },
+                { value: 'over', label: 'Overlaid' },
                 { value: 'growth', label: 'Growth' },
               ]}
               value={shown}

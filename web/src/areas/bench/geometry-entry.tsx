@@ -17,7 +17,9 @@ import {
 import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../common/number-field.tsx';
 import { LedgerEntry } from './ledger-entry.tsx';
-import { makeComponentGeometry } from './make-component-geometry.ts';
+import { makeComponentGeometry, makeComponentGeometryWithin } from './make-component-geometry.ts';
+import { forgetTried, tryGeometry, useTried } from './tried-geometry.ts';
+import { WeightControls } from './weight-controls.tsx';
 
 // The chart library comes when there is something to draw.
 const GrowthChart = lazy(() => import('./growth-chart.tsx'));
@@ -26,31 +28,36 @@ const TITLES: Record<GeometryTarget, string> = { cutting: 'Cutting geometry', 'n
 
 /** Makes the light geometry of one target, and shows what it cost: triangles, size and growth, before and after. */
 export function GeometryEntry({ record, target, unit }: { record: ComponentRecord; target: GeometryTarget; unit: LengthUnit }) {
-  const made = freshGeometry(record, target);
+  const kept = freshGeometry(record, target);
+  // What is looked at while the tolerance is dragged stands in its place.
+  const tried = useTried(record.id);
+  const trying = tried?.target === target ? tried : undefined;
+  const made = trying?.geometry ?? kept;
   const stale = !made && record.geometry.some((g) => g.target === target);
   const last = record.geometry.find((g) => g.target === target);
-  const kept = last ? choiceOf(last) : firstChoice(target);
+  const chosen = last ? choiceOf(last) : firstChoice(target);
   // What was changed here since it was made.
   const [edits, setEdits] = useState<Partial<GeometryChoice>>({});
-  const choice: GeometryChoice = { ...kept, ...edits };
+  const choice: GeometryChoice = { ...chosen, ...edits };
   const { mode, tolerance, closeBelow, overrides, bores } = choice;
   const [busy, setBusy] = useState(false);
   if (bodiesFor(record, target).length === 0) return null;
   const edit = (change: Partial<GeometryChoice>) => setEdits({ ...edits, ...change });
 
-  const make = async () => {
+  // A profile that was changed by hand belongs to the revolved envelope of these bodies alone.
+  const asked = mode === 'revolved' ? choice : { ...choice, drawn: null };
+  const make = async (making: Promise<boolean>) => {
     setBusy(true);
     try {
-      // A profile that was changed by hand belongs to the revolved envelope of these bodies alone.
-      const asked = mode === 'revolved' ? choice : { ...choice, drawn: null };
-      if (await makeComponentGeometry(record, target, asked)) setEdits({});
+      if (await making) setEdits({});
     } finally {
       setBusy(false);
+      forgetTried();
     }
   };
 
   // What is chosen now and not made yet.
-  const changed = made !== undefined && JSON.stringify(choiceOf(choice)) !== JSON.stringify(choiceOf(made));
+  const changed = kept !== undefined && JSON.stringify(choiceOf(choice)) !== JSON.stringify(choiceOf(kept));
   const turns = mode === 'revolved' || (mode === 'auto' && spinsInWork(record)) || Object.values(overrides).includes('revolved');
   const inside = made !== undefined && made.growth.min < -ENCLOSURE_SLACK;
   const isOver = made !== undefined && made.growth.max > made.tolerance;
@@ -62,11 +69,13 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
       state={state}
       value={made ? `${made.trianglesOut.toLocaleString('en')} tri` : undefined}
       note={
-        made
-          ? `growth ${mm(made.growth.min)} to ${mm(made.growth.max)} · ${made.closed ? 'closed' : 'NOT closed'} · ${inside ? 'cuts into the tool' : 'never inside'}${isOver ? ' · over the tolerance' : ''}`
-          : stale
-            ? 'out of date: bodies, mount or source changed since'
-            : 'not made yet'
+        trying?.making !== undefined
+          ? `trying ${mm(trying.making)}${trying.geometry ? `; within ${mm(trying.geometry.tolerance)} growth is up to ${mm(trying.geometry.growth.max)}` : ' …'}`
+          : made
+            ? `growth ${mm(made.growth.min)} to ${mm(made.growth.max)} · ${made.closed ? 'closed' : 'NOT closed'} · ${inside ? 'cuts into the tool' : 'never inside'}${isOver ? ' · over the tolerance' : ''}`
+            : stale
+              ? 'out of date: bodies, mount or source changed since'
+              : 'not made yet'
       }
     >
       <SegmentedControl
@@ -102,10 +111,29 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
             w={116}
           />
         )}
-        <Button size="xs" variant={made && !changed ? 'default' : 'filled'} loading={busy} onClick={() => void make()}>
+        <Button
+          size="xs"
+          variant={kept && !changed ? 'default' : 'filled'}
+          loading={busy}
+          onClick={() => void make(makeComponentGeometry(record, target, asked))}
+        >
           Make
         </Button>
       </Group>
+      <WeightControls
+        name={TITLES[target].toLowerCase()}
+        unit={unit}
+        tolerance={tolerance}
+        triangles={made?.trianglesOut}
+        busy={busy}
+        onDrag={(v) => {
+          edit({ tolerance: v });
+          // A profile that was drawn does not follow a tolerance.
+          if (!asked.drawn) tryGeometry(record, target, { ...asked, tolerance: v });
+        }}
+        onLetGo={(v) => void make(makeComponentGeometry(record, target, { ...asked, tolerance: v }))}
+        onBudget={(triangles) => void make(makeComponentGeometryWithin(record, target, asked, triangles))}
+      />
       {turns && (
         <Select
           size="xs"
@@ -117,7 +145,7 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
           onChange={(b) => b && edit({ bores: b, drawn: null })}
         />
       )}
-      {kept.drawn && mode === 'revolved' && (
+      {chosen.drawn && mode === 'revolved' && (
         <Group justify="space-between" wrap="nowrap" gap={6}>
           <p className="ledger-hint">{choice.drawn ? 'Its profile was changed by hand.' : 'The computed profile comes back when it is made.'}</p>
           {choice.drawn && (

@@ -1,0 +1,93 @@
+// Geometry that is looked at while a tolerance is dragged: made like any other, but kept by no record until the pointer is let go.
+import { useSyncExternalStore } from 'react';
+import { choiceOf, type ComponentRecord, geometryInputs, type GeometryChoice, type GeometryTarget, type MadeGeometry } from '#core/records';
+import { putBlob } from '../../store/blobs.ts';
+import { sourceBytes } from '../../store/source-bytes.ts';
+import { geometryClient, readLimitSeconds } from '../../workers/geometry-client.ts';
+
+export interface Tried {
+  readonly recordId: string;
+  readonly target: GeometryTarget;
+  /** The tolerance that is being made; undefined when nothing is. */
+  readonly making?: number;
+  /** What was made last. */
+  readonly geometry?: MadeGeometry;
+}
+
+interface Wish {
+  readonly record: ComponentRecord;
+  readonly target: GeometryTarget;
+  readonly choice: GeometryChoice;
+}
+
+let tried: Tried | undefined;
+let running = false;
+let wish: Wish | undefined;
+const newest = (): Wish | undefined => wish;
+const listeners = new Set<() => void>();
+const set = (next: Tried | undefined) => {
+  tried = next;
+  for (const listener of listeners) listener();
+};
+const subscribe = (listener: () => void) => {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+};
+
+/** Makes geometry to look at. While one is being made only the newest wish is remembered. */
+export function tryGeometry(record: ComponentRecord, target: GeometryTarget, choice: GeometryChoice): void {
+  wish = { record, target, choice };
+  const before = tried?.recordId === record.id && tried.target === target ? tried.geometry : undefined;
+  set({ recordId: record.id, target, making: choice.tolerance, ...(before ? { geometry: before } : {}) });
+  if (!running) void makeWishes();
+}
+
+async function makeWishes(): Promise<void> {
+  running = true;
+  try {
+    while (wish) {
+      const { record, target, choice } = wish;
+      wish = undefined;
+      const bytes = await sourceBytes(record);
+      if (!bytes) return forgetTried();
+      const result = await geometryClient.run<{ geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> }>(
+        { job: `trying ${choice.mode} geometry`, limitSeconds: 120 + 2 * readLimitSeconds(bytes.length) },
+        (remote, progress) => remote.makeGeometry(record, bytes, target, choice, progress),
+      );
+      // It may have been let go, or another component's turn may have come meanwhile.
+      const isWanted = tried?.recordId === record.id && tried.target === target;
+      if (!isWanted) continue;
+      // What cannot be made is said when it is asked for in earnest.
+      if (result.state === 'done') {
+        await putBlob(result.value.blob, result.value.geometry.blob);
+        const next = newest();
+        set({ recordId: record.id, target, ...(next ? { making: next.choice.tolerance } : {}), geometry: result.value.geometry });
+      } else if (!newest()) forgetTried();
+    }
+  } finally {
+    running = false;
+  }
+}
+
+/** Ends the looking: what was tried is gone unless a record has taken it. */
+export function forgetTried(): void {
+  wish = undefined;
+  set(undefined);
+}
+
+/** What was tried last for just this, so that it need not be made again. */
+export function triedFor(record: ComponentRecord, target: GeometryTarget, choice: GeometryChoice): MadeGeometry | undefined {
+  const made = tried?.recordId === record.id && tried.target === target ? tried.geometry : undefined;
+  const isSame = made && made.inputs === geometryInputs(record, target, choice) && JSON.stringify(choiceOf(made)) === JSON.stringify(choiceOf(choice));
+  return isSame ? made : undefined;
+}
+
+/** What is being tried for a component. */
+export function useTried(recordId: string): Tried | undefined {
+  const now = useSyncExternalStore(subscribe, () => tried);
+  return now?.recordId === recordId ? now : undefined;
+}
+
+/** A record with what is being tried in place of what was made. */
+export const withTried = (record: ComponentRecord, now: Tried | undefined): ComponentRecord =>
+  now?.geometry ? { ...record, geometry: [...record.geometry.filter((g) => g.target !== now.target), now.geometry] } : record;
