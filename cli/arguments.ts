@@ -11,9 +11,10 @@ export const USAGE = `ruota COMMAND ... [--json]
                                    kind, roles, mount, seats and tips as read from the model
   designation CODE                 what an ISO 1832, 5608 or 6261 designation says
   envelope FILE --mode revolved|plan|wrap|exact|auto --tolerance T [--axis ox,oy,oz,dx,dy,dz] [--bodies ID,ID]
-           [--triangles N] [--close W] [--bores closed|open|work|machine] --out OUT.(stl|glb|3mf|step)
+           [--triangles N] [--close W] [--bores closed|open|work|machine] [--bridge W] --out OUT.(stl|glb|3mf|step)
                                    light geometry that is never too small; a wrap closes openings up to W mm and stops at N triangles;
-                                   a revolved envelope keeps bores over W mm that open to the work, to the machine or to both;
+                                   a revolved envelope keeps bores over W mm that open to the work, to the machine or to both,
+                                   and fills gaps of its outside up to the width of --bridge;
                                    a plan is seen along Y of the mount that is read, or of the axis given
   assemble RECIPE.json --out DIR   joins components and writes the package
   verify PACKAGE.zip               the checks of a package, recomputed from its own files`;
@@ -39,6 +40,7 @@ export function readArguments(argv: string[]): { request: CommandRequest; json: 
       triangles: { type: 'string' },
       close: { type: 'string' },
       bores: { type: 'string' },
+      bridge: { type: 'string' },
       out: { type: 'string' },
     },
   });
@@ -78,11 +80,14 @@ export function readArguments(argv: string[]): { request: CommandRequest; json: 
   const bores = BORE_CHOICES.find((b) => b === (values.bores ?? 'closed'));
   if (!bores || (values.bores !== undefined && mode !== 'revolved' && mode !== 'auto'))
     throw new UsageError(`--bores must be ${BORE_CHOICES.join(', ')}, and goes with mode revolved`);
+  const bridge = values.bridge === undefined ? undefined : Number(values.bridge);
+  if (bridge !== undefined && (!(bridge >= 0 && bridge <= 200) || (mode !== 'revolved' && mode !== 'auto')))
+    throw new UsageError('--bridge must be 0 to 200 (mm), and goes with mode revolved');
   const tolerance = Number(values.tolerance);
   if (!values.tolerance || !(tolerance >= 0.001 && tolerance <= 5)) throw new UsageError('--tolerance must be 0.001 to 5 (mm)');
   const axis = values.axis?.split(',').map(Number);
   if (axis && (axis.length !== 6 || !axis.every(Number.isFinite) || Math.hypot(axis[3], axis[4], axis[5]) < 1e-9))
     throw new UsageError('--axis must be six numbers, a point and a direction');
   if (!['.stl', '.glb', '.3mf', '.step'].includes(extname(out).toLowerCase())) throw new UsageError('--out must end in .stl, .glb, .3mf or .step');
-  return { json, request: { command: 'envelope', file, mode, tolerance, axis, bodies: values.bodies?.split(','), triangles, closeBelow, bores, out } };
+  return { json, request: { command: 'envelope', file, mode, tolerance, axis, bodies: values.bodies?.split(','), triangles, closeBelow, bores, bridge, out } };
 }

@@ -27,6 +27,7 @@ export type CommandRequest =
       triangles?: number;
       closeBelow?: number;
       bores?: BoreChoice;
+      bridge?: number;
       out: string;
     }
   | { command: 'assemble'; file: string; out: string }
@@ -199,6 +200,7 @@ async function envelope(kernel: Kernel, bytes: Uint8Array, request: CommandReque
       ...(request.closeBelow === undefined ? {} : { closeBelow: request.closeBelow }),
       ...(request.triangles === undefined ? {} : { triangles: request.triangles }),
       ...(request.bores ? { bores: request.bores } : {}),
+      ...(request.bridge === undefined ? {} : { bridge: request.bridge }),
       frame,
       // An axis that is given is one that the tool spins about.
       spins: request.axis !== undefined,

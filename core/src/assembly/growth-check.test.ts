@@ -13,7 +13,7 @@ const plain = sampleComponent('block', {
   },
 });
 const checkCost = { before: 1, after: 1 };
-const choice = { mode: 'wrap' as const, tolerance: 0.05, closeBelow: 14, overrides: {}, bores: 'closed' as const, drawn: null };
+const choice = { mode: 'wrap' as const, tolerance: 0.05, closeBelow: 14, overrides: {}, bores: 'closed' as const, bridge: 0, drawn: null };
 const assembly: AssemblyRecord = {
   kind: 'assembly',
   version: ASSEMBLY_VERSION,

@@ -18,6 +18,7 @@ import {
 } from '#core/outline';
 import type { Axis } from './axis.ts';
 import { type BoreOptions, emptyStretches, keptBores } from './bores.ts';
+import { bridgeGaps, closeCracks } from './bridge-gaps.ts';
 import { fewestPieces, type Ring } from './fewest-pieces.ts';
 import { dropShadowed, tangentsOfSegments } from './inner-reach.ts';
 import { outlinesOfEnvelope } from './outlines.ts';
@@ -45,24 +46,31 @@ export interface RevolvedEnvelope {
 
 export const isUsableTolerance = (mm: number): boolean => Number.isFinite(mm) && mm >= 0.001 && mm <= 5;
 
-const ALL_CLOSED: BoreOptions = { keep: 'closed', closeBelow: 0 };
+/** What of the outside and of bores is left open. */
+export interface OpenOptions extends BoreOptions {
+  /** mm. Gaps of the outside up to this width are filled. */
+  readonly bridge?: number;
+}
+
+const ALL_CLOSED: OpenOptions = { keep: 'closed', closeBelow: 0 };
 
 /**
  * The revolved envelope of bodies that spin about `axis`, in the fewest lines and arcs: never inside, and at most `tolerance` outside of the exact
- * profile in r. Bores are closed, or stay open as asked for and get narrower by no more than the tolerance.
+ * profile in r. Bores are closed, or stay open as asked for and get narrower by no more than the tolerance; narrow gaps of the outside are bridged where
+ * that is asked for, and growth counts from the bridged shape.
  */
-export function computeRevolvedEnvelope(bodies: readonly SampledBody[], axis: Axis, tolerance: number, bores = ALL_CLOSED): Result<RevolvedEnvelope> {
+export function computeRevolvedEnvelope(bodies: readonly SampledBody[], axis: Axis, tolerance: number, open = ALL_CLOSED): Result<RevolvedEnvelope> {
   if (!isUsableTolerance(tolerance)) return failed('envelope.bad-tolerance', { tolerance });
   if (bodies.length === 0) return failed('envelope.no-bodies');
   const off = axisDistance(bodies, axis);
   if (off.beside > off.across / 2) return failed('envelope.axis-off', { distance: off.beside.toFixed(1) });
   // At first with all that is known of faces of revolution; where that left something outside, with every allowance.
-  const made = revolve(bodies, axis, tolerance, bores, false);
-  return done(made.growth.min >= -ENCLOSURE_SLACK ? made : revolve(bodies, axis, tolerance, bores, true));
+  const made = revolve(bodies, axis, tolerance, open, false);
+  return done(made.growth.min >= -ENCLOSURE_SLACK ? made : revolve(bodies, axis, tolerance, open, true));
 }
 
-function revolve(bodies: readonly SampledBody[], axis: Axis, tolerance: number, bores: BoreOptions, isCareful: boolean): RevolvedEnvelope {
-  const hasBores = bores.keep !== 'closed';
+function revolve(bodies: readonly SampledBody[], axis: Axis, tolerance: number, open: OpenOptions, isCareful: boolean): RevolvedEnvelope {
+  const hasBores = open.keep !== 'closed';
   const places = bodies.map((body) => placesAbout(body, axis));
   // What lies below the outside may still be a bore's wall.
   const cover = hasBores ? undefined : coverOf(bodies, places);
@@ -71,9 +79,9 @@ function revolve(bodies: readonly SampledBody[], axis: Axis, tolerance: number, 
   const outer = outermost(swept, exactness, isCareful);
   const inner = hasBores ? innermost(swept, exactness, isCareful) : { outlines: [], gap: 0 };
   const empty = hasBores ? emptyStretches(bodies, axis) : [];
-  const runs = outer.outlines.map((outline): Run => {
+  const runs = bridgeGaps(outer.outlines, open.bridge ?? 0).map((outline): Run => {
     const stretch = [outline[0][0], outline[outline.length - 1][0]] as const;
-    return { outline, bores: keptBores(inner.outlines, empty, stretch, bores) };
+    return { outline, bores: keptBores(inner.outlines, empty, stretch, open) };
   });
   const exact = runs.map((run) => loopThrough(cornersOf(run)));
   const rings = swept.flatMap((s) => s.rings);
@@ -117,12 +125,12 @@ interface Reach {
 
 function outermost(swept: readonly SweptBody[], exactness: number, isCareful: boolean): Reach {
   const { pieces, gap } = chordsOfSegments(dropHidden(joinPacked(swept.map((s) => s.segments)), SEGMENT_SIZE), SEGMENT_SIZE, exactness);
-  return { outlines: outlinesOfEnvelope(upperEnvelope(pieces), isCareful ? NO_LINES : exactLines(swept, 1)), gap };
+  return { outlines: closeCracks(outlinesOfEnvelope(upperEnvelope(pieces), isCareful ? NO_LINES : exactLines(swept, 1))), gap };
 }
 
 function innermost(swept: readonly SweptBody[], exactness: number, isCareful: boolean): Reach {
   const { pieces, gap } = tangentsOfSegments(dropShadowed(joinPacked(swept.map((s) => s.segments)), SEGMENT_SIZE), SEGMENT_SIZE, exactness);
-  return { outlines: outlinesOfEnvelope(upperEnvelope(pieces), isCareful ? NO_LINES : exactLines(swept, -1)), gap };
+  return { outlines: closeCracks(outlinesOfEnvelope(upperEnvelope(pieces), isCareful ? NO_LINES : exactLines(swept, -1))), gap };
 }
 
 const NO_LINES: Pieces = new Float64Array(0);

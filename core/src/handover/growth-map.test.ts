@@ -19,7 +19,7 @@ describe('the map of growth', () => {
     const opened = await componentFromFile(kernel, { bytes, fileName: 'x.step', id: 'c', now: '', modelBlobOf: (m) => hashBytes(encodeModel(m)) });
     if (!opened.ok) throw new Error('not opened');
     const { record } = opened.value;
-    const choice = { mode, tolerance: 0.05, closeBelow: 14, overrides: {}, bores: 'closed' as const, drawn: null };
+    const choice = { mode, tolerance: 0.05, closeBelow: 14, overrides: {}, bores: 'closed' as const, bridge: 0, drawn: null };
     const made = await makeRecordGeometry(kernel, record, bytes, 'non-cutting', choice);
     if (!made.ok) throw new Error(made.issues[0].code);
     const { geometry, blob } = made.value;

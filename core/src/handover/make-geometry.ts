@@ -37,6 +37,8 @@ export interface GeometryRequest {
   readonly closeBelow?: number;
   /** Which bores of a revolved envelope stay open; those narrower than `closeBelow` do not. */
   readonly bores?: BoreChoice;
+  /** mm. Gaps of a revolved envelope's outside up to this width are filled. */
+  readonly bridge?: number;
   /** A half profile of all revolved bodies that stands in place of the computed one; it is proven like any other. */
   readonly drawn?: HalfProfile | null;
   /** A wrap stops at this many triangles. */
@@ -91,10 +93,11 @@ type Report = (share: number, text: string) => void;
  */
 export async function makeGeometry(kernel: Kernel, request: GeometryRequest): Promise<Result<GeometryResult>> {
   const start = performance.now();
-  const { bytes, bodies, tolerance, closeBelow = DEFAULT_CLOSE_BELOW, triangles } = request;
+  const { bytes, bodies, tolerance, closeBelow = DEFAULT_CLOSE_BELOW, bridge = 0, triangles } = request;
   const report: Report = request.onProgress ?? (() => undefined);
   if (!Number.isFinite(tolerance) || tolerance < 0.001 || tolerance > 5) return failed('envelope.bad-tolerance', { tolerance });
   if (!(closeBelow >= 0 && closeBelow <= 200)) return failed('envelope.bad-opening', { width: closeBelow });
+  if (!(bridge >= 0 && bridge <= 200)) return failed('envelope.bad-gap', { width: bridge });
   if (triangles !== undefined && !(triangles >= 12 && triangles <= 1e7)) return failed('envelope.bad-budget', { triangles });
   if (bodies.length === 0) return failed('envelope.no-bodies');
   report(0.02, 'Reading the file');
@@ -298,9 +301,9 @@ function makeWrap(body: SampledBody, { tolerance, closeBelow = DEFAULT_CLOSE_BEL
 function makeRevolved(
   sampled: readonly SampledBody[],
   axis: Axis,
-  { tolerance, closeBelow = DEFAULT_CLOSE_BELOW, bores = 'closed', drawn }: GeometryRequest,
+  { tolerance, closeBelow = DEFAULT_CLOSE_BELOW, bores = 'closed', bridge = 0, drawn }: GeometryRequest,
 ): Result<Made> {
-  const envelope = computeRevolvedEnvelope(sampled, axis, tolerance * 0.3, { keep: bores, closeBelow });
+  const envelope = computeRevolvedEnvelope(sampled, axis, tolerance * 0.3, { keep: bores, closeBelow, bridge });
   if (!envelope.ok) return envelope;
   const profile = drawn ?? envelope.value.profile;
   const faults = validateProfile(profile);
@@ -315,6 +318,6 @@ function makeRevolved(
   const mesh = weld(revolveToMesh(profile, axis, flats, sag), 1e-7);
   const pieces = listPieces(profile);
   const arcs = pieces.filter((p) => p.kind === 'arc').length;
-  const say = `; ${pieces.length} pieces${arcs > 0 ? ` with ${arcs} ${arcs === 1 ? 'arc' : 'arcs'}` : ''}${drawn ? ', changed by hand' : ''}`;
+  const say = `; ${pieces.length} pieces${arcs > 0 ? ` with ${arcs} ${arcs === 1 ? 'arc' : 'arcs'}` : ''}${bridge > 0 && !drawn ? `, gaps up to ${bridge.toFixed(1)} bridged` : ''}${drawn ? ', changed by hand' : ''}`;
   return done({ mesh, profile, built: { ...growth, max: growth.max + flatsGrowth(largest, flats) + (arcs > 0 ? sag : 0) }, say });
 }

@@ -39,7 +39,7 @@ export const recipeSchema = z.object({
         geometry: z
           .array(
             geometryChoiceSchema
-              .partial({ closeBelow: true, overrides: true, bores: true, drawn: true })
+              .partial({ closeBelow: true, overrides: true, bores: true, bridge: true, drawn: true })
               .extend({ target: z.enum(['cutting', 'non-cutting']) }),
           )
           .default([]),

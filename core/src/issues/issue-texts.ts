@@ -38,6 +38,7 @@ export const issueTexts = {
     'Ask the vendor for a closed model, or leave that body out.',
   ],
   'envelope.bad-opening': ['Openings of {width} mm cannot be closed.', 'Choose a width between 0 (none) and 200 mm.'],
+  'envelope.bad-gap': ['Gaps of {width} mm cannot be bridged.', 'Choose a width between 0 (none) and 200 mm.'],
   'envelope.bad-budget': ['{triangles} triangles are no budget for a closed mesh.', 'Choose a number between 12 and 10,000,000.'],
   'envelope.budget-too-small': [
     'It takes {least} triangles even within {tolerance} mm, which is more than {triangles}.',

@@ -153,7 +153,10 @@ export function geometryInputs(
   const { origin, z } = mountFrameOf(record);
   const { mode, overrides } = choice;
   const turns = mode === 'revolved' || Object.values(overrides).includes('revolved') || (mode === 'auto' && spinsInWork(record));
-  return hashPlain({ ...workInputs(record), bodies: bodiesFor(record, target), ...choiceOf(choice), axis: turns ? { origin, z } : null });
+  // What was made before gaps could be bridged stays what it is.
+  const { bridge, ...rest } = choiceOf(choice);
+  const chosen = bridge > 0 ? { ...rest, bridge } : rest;
+  return hashPlain({ ...workInputs(record), bodies: bodiesFor(record, target), ...chosen, axis: turns ? { origin, z } : null });
 }
 
 /** The geometry that was made for a target, if it still fits what the component is now. */
@@ -174,14 +177,21 @@ export function chosenGeometry(record: ComponentRecord, target: GeometryTarget):
 }
 
 /** What nobody chose. */
-export const DEFAULT_CHOICE = { closeBelow: DEFAULT_CLOSE_BELOW, overrides: {}, bores: 'closed', drawn: null } as const satisfies Partial<GeometryChoice>;
+export const DEFAULT_CHOICE = {
+  closeBelow: DEFAULT_CLOSE_BELOW,
+  overrides: {},
+  bores: 'closed',
+  bridge: 0,
+  drawn: null,
+} as const satisfies Partial<GeometryChoice>;
 
 /** Only what was chosen, of something that has more. */
-export const choiceOf = ({ mode, tolerance, closeBelow, overrides, bores, drawn }: GeometryChoice): GeometryChoice => ({
+export const choiceOf = ({ mode, tolerance, closeBelow, overrides, bores, bridge, drawn }: GeometryChoice): GeometryChoice => ({
   mode,
   tolerance,
   closeBelow,
   overrides,
   bores,
+  bridge,
   drawn,
 });

@@ -88,9 +88,18 @@ describe('records', () => {
       closeBelow: 14,
       overrides: { b1: 'wrap' },
       bores: 'closed',
+      bridge: 0,
       drawn: null,
     });
     expect(freshGeometry(record, 'non-cutting')).toBeUndefined();
+    // What was made before gaps could be bridged is still what would be made now; with gaps bridged it is not.
+    const { bridge: _bridge, ...chosen } = chosenGeometry(record, 'non-cutting');
+    const ways = [0, 2].map((bridge) => geometryInputs(plain, 'non-cutting', { ...chosen, bridge }));
+    const { profile: _profile, ...rest } = geometry;
+    const made = { ...rest, ...chosen, parts: [{ ...rest.parts[0], area: 5, histogramTo: 0.01 }], inputs: ways[0], checkCost: { before: 1, after: 1 } };
+    const kept = readRecord({ ...plain, geometry: [made] }, 'x');
+    expect(kept.ok && freshGeometry(kept.value as ComponentRecord, 'non-cutting')?.bridge).toBe(0);
+    expect(ways[1]).not.toBe(ways[0]);
   });
   it('of packages of before, with outsides as runs of points, are read as loops', () => {
     const part = { target: 'non-cutting', files: { glb: 'a.glb', stl: 'a.stl' }, mode: 'revolved', tolerance: 0.05, triangles: 12, volume: 9, closed: true };
@@ -125,7 +134,7 @@ describe('records', () => {
   ])('%s are refused with the place', (_, raw, code) => expect(codeOf(readRecord(raw, 'x'))).toBe(code));
 
   it('change the hash of their geometry with what it is made from, and with nothing else', () => {
-    const choice = { mode: 'exact' as const, tolerance: 0.05, closeBelow: 14, overrides: {}, bores: 'closed' as const, drawn: null };
+    const choice = { mode: 'exact' as const, tolerance: 0.05, closeBelow: 14, overrides: {}, bores: 'closed' as const, bridge: 0, drawn: null };
     const base = geometryInputs(plain, 'non-cutting', choice);
     expect(geometryInputs({ ...plain, ...{ name: 'other', tips: [] } }, 'non-cutting', choice)).toBe(base);
     expect(geometryInputs({ ...plain, bodies: [{ ...plain.bodies[0], role: 'left out' }] }, 'non-cutting', choice)).not.toBe(base);

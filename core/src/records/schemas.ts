@@ -86,6 +86,8 @@ export const geometryChoiceSchema = z.object({
   overrides: z.record(z.string(), partModeSchema),
   /** Which bores of a revolved envelope stay open. */
   bores: z.enum(BORE_CHOICES),
+  /** mm. Gaps of a revolved envelope's outside up to this width are filled. */
+  bridge: z.number().min(0).max(200).default(0),
   /** A half profile changed by hand, in the mount frame, that stands in place of the computed one. */
   drawn: halfProfileSchema.nullable(),
 });

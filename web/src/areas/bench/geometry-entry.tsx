@@ -39,7 +39,7 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
   // What was changed here since it was made.
   const [edits, setEdits] = useState<Partial<GeometryChoice>>({});
   const choice: GeometryChoice = { ...chosen, ...edits };
-  const { mode, tolerance, closeBelow, overrides, bores } = choice;
+  const { mode, tolerance, closeBelow, overrides, bores, bridge } = choice;
   const [busy, setBusy] = useState(false);
   if (bodiesFor(record, target).length === 0) return null;
   const edit = (change: Partial<GeometryChoice>) => setEdits({ ...edits, ...change });
@@ -135,15 +135,29 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
         onBudget={(triangles) => void make(makeComponentGeometryWithin(record, target, asked, triangles))}
       />
       {turns && (
-        <Select
-          size="xs"
-          label="bores"
-          aria-label={`Bores of ${TITLES[target].toLowerCase()}`}
-          data={BORE_WORDS}
-          value={bores}
-          allowDeselect={false}
-          onChange={(b) => b && edit({ bores: b, drawn: null })}
-        />
+        <Group gap={6} wrap="nowrap" align="end">
+          <Select
+            size="xs"
+            flex={1}
+            label="bores"
+            aria-label={`Bores of ${TITLES[target].toLowerCase()}`}
+            data={BORE_WORDS}
+            value={bores}
+            allowDeselect={false}
+            onChange={(b) => b && edit({ bores: b, drawn: null })}
+          />
+          <NumberField
+            kind="length"
+            unit={unit}
+            label="bridge gaps up to"
+            aria-label={`Gaps bridged in ${TITLES[target].toLowerCase()}`}
+            value={bridge}
+            min={0}
+            max={200}
+            onCommit={(v) => edit({ bridge: v, drawn: null })}
+            w={116}
+          />
+        </Group>
       )}
       {chosen.drawn && mode === 'revolved' && (
         <Group justify="space-between" wrap="nowrap" gap={6}>
