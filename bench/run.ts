@@ -1,19 +1,21 @@
-// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [mesh] [picking] [web]. Ratios compare two ways in the same run; prints a table and JSON.
+// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [memory] [mesh] [picking] [web]. Ratios compare two ways in the same run; prints a table and JSON.
 import { writeFileSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { benchEnvelope } from './envelope.bench.ts';
 import { benchImport } from './import.bench.ts';
 import type { BenchRow } from './measure.ts';
+import { benchMemory } from './memory.bench.ts';
 import { benchMesh } from './mesh.bench.ts';
 import { benchPicking } from './picking.bench.ts';
 import { benchWrap } from './wrap.bench.ts';
 import { benchWeb } from './web.bench.ts';
 
 const wanted = process.argv.slice(2);
-const all: Record<string, () => Promise<BenchRow[]>> = {
+const all: Record<string, () => Promise<BenchRow[]> | BenchRow[]> = {
   import: benchImport,
   envelope: benchEnvelope,
   wrap: benchWrap,
+  memory: benchMemory,
   mesh: benchMesh,
   picking: benchPicking,
   web: benchWeb,

@@ -21,13 +21,17 @@ export function upperEnvelope(pieces: Pieces): Pieces {
   const before = new Float64Array(count);
   for (let i = 0; i < count; i++) before[i] = high - pieces[PIECE * i];
   const order = orderBySize(before);
+  // What is turned has each piece of its outside many times.
   let current = new Float64Array(pieces.length);
+  let kept = 0;
   for (let to = 0; to < count; to++) {
     const from = PIECE * order[to];
-    for (let k = 0; k < PIECE; k++) current[PIECE * to + k] = pieces[from + k];
+    if (isKnown(current, kept, pieces, from)) continue;
+    for (let k = 0; k < PIECE; k++) current[PIECE * kept + k] = pieces[from + k];
+    kept++;
   }
-  let starts = Uint32Array.from({ length: count + 1 }, (_, i) => i);
-  const out = new PieceWriter(current.length + PIECE * 64);
+  let starts = Uint32Array.from({ length: kept + 1 }, (_, i) => i);
+  const out = new PieceWriter(PIECE * (kept + 64));
   while (starts.length > 2) {
     const runs = starts.length - 1;
     const next = new Uint32Array(Math.ceil(runs / 2) + 1);
@@ -40,6 +44,20 @@ export function upperEnvelope(pieces: Pieces): Pieces {
     starts = next;
   }
   return current.slice(0, PIECE * starts[1]);
+}
+
+// mm. A piece that differs by less from another is that one.
+const SAME_PIECE = 1e-10;
+const LOOKED_BACK = 4;
+
+// Whether one of the last pieces that were kept is the one at `from`.
+function isKnown(kept: Pieces, count: number, pieces: Pieces, from: number): boolean {
+  for (let i = PIECE * (count - 1); i >= Math.max(0, PIECE * (count - LOOKED_BACK)); i -= PIECE) {
+    let k = 0;
+    while (k < PIECE && Math.abs(kept[i + k] - pieces[from + k]) < SAME_PIECE) k++;
+    if (k === PIECE) return true;
+  }
+  return false;
 }
 
 // Pieces of a merge; a piece that goes on along the same source line is lengthened instead of added.
@@ -158,7 +176,7 @@ export function dropHidden(segments: Float64Array, size: number): Float64Array {
     const covered = new Coverage(low, high, fineness);
     for (let i = 0; i < all.length; i += size) {
       const [z0, z1] = [all[i], all[i + 1]];
-      if (z1 - z0 > SAME_HEIGHT) covered.add(z0, z1, (from, to) => leastRadius(all, i, (from - z0) / (z1 - z0), (to - z0) / (z1 - z0)));
+      if (z1 - z0 > SAME_HEIGHT) covered.addEdge(z0, z1, all[i + 2], all[i + 3], all[i + 4], all[i + 5]);
     }
     covered.finish();
     return keep(all, size, (i) => {
@@ -221,43 +239,67 @@ const MOST_HALVINGS = 12;
  * beyond both ends by its end allowance. `gap` is the largest height of a chord above its edge that was let stand. Edges across the axis have no extent in z and count only with that allowance.
  */
 export function chordsOfSegments(segments: Float64Array, segmentSize: number, exactness: number): { pieces: Pieces; gap: number } {
-  const out = new PieceList(2 * PIECE * (segments.length / segmentSize));
-  let gap = 0;
-  for (let i = 0; i < segments.length; i += segmentSize) {
-    const [z0, z1, ax, ay, bx, by] = [segments[i], segments[i + 1], segments[i + 2], segments[i + 3], segments[i + 4], segments[i + 5]];
-    const [loss, end] = [segments[i + 6], segments[i + 7]];
-    const radiusAt = (t: number) => Math.sqrt((ax + t * bx) ** 2 + (ay + t * by) ** 2);
-    if (z1 - z0 <= SAME_HEIGHT) {
-      const r = Math.max(radiusAt(0), radiusAt(1)) + loss;
-      if (end > 0) out.push(z0 - end, r, z1 + end, r);
-      continue;
+  const chords = new Chords(segments, exactness, 2 * PIECE * (segments.length / segmentSize));
+  for (let i = 0; i < segments.length; i += segmentSize) chords.add(i);
+  return { pieces: chords.out.packed(), gap: chords.gap };
+}
+
+// The chords of one edge after the other. (Methods, not functions within the loop: with names kept, each of those would be named anew for each edge.)
+class Chords {
+  readonly out: PieceList;
+  gap = 0;
+  private readonly segments: Float64Array;
+  private readonly exactness: number;
+  private at = 0;
+
+  constructor(segments: Float64Array, exactness: number, capacity: number) {
+    this.segments = segments;
+    this.exactness = exactness;
+    this.out = new PieceList(capacity);
+  }
+
+  private radiusAt(t: number): number {
+    const { segments: s, at } = this;
+    const x = s[at + 2] + t * s[at + 4];
+    const y = s[at + 3] + t * s[at + 5];
+    return Math.sqrt(x * x + y * y);
+  }
+
+  add(at: number): void {
+    this.at = at;
+    const { segments: s } = this;
+    const end = s[at + 7];
+    if (s[at + 1] - s[at] <= SAME_HEIGHT) {
+      const r = Math.max(this.radiusAt(0), this.radiusAt(1)) + s[at + 6];
+      if (end > 0) this.out.push(s[at] - end, r, s[at + 1] + end, r);
+      return;
     }
-    const add = (t0: number, r0: number, t1: number, r1: number) => {
-      const [from, to] = [z0 + t0 * (z1 - z0), z0 + t1 * (z1 - z0)];
-      if (to > from) pushReaching(out, from, r0 + loss, to, r1 + loss, end);
-    };
-    const halve = (t0: number, r0: number, t1: number, r1: number, depth: number) => {
-      const t = (t0 + t1) / 2;
-      const r = radiusAt(t);
-      // The gap under a chord of a convex function is concave: in the middle it is at least half of its largest value.
-      const above = (r0 + r1) / 2 - r;
-      if (depth >= MOST_HALVINGS || above <= exactness / 2) {
-        if (2 * above > gap) gap = 2 * above;
-        add(t0, r0, t1, r1);
-      } else {
-        halve(t0, r0, t, r, depth + 1);
-        halve(t, r, t1, r1, depth + 1);
-      }
-    };
+    const [ax, ay, bx, by] = [s[at + 2], s[at + 3], s[at + 4], s[at + 5]];
     const bb = bx * bx + by * by;
     const nearest = bb > 0 ? -(ax * bx + ay * by) / bb : -1;
     if (nearest > 0 && nearest < 1) {
-      const r = radiusAt(nearest);
-      halve(0, radiusAt(0), nearest, r, 0);
-      halve(nearest, r, 1, radiusAt(1), 0);
-    } else halve(0, radiusAt(0), 1, radiusAt(1), 0);
+      const r = this.radiusAt(nearest);
+      this.halve(0, this.radiusAt(0), nearest, r, 0);
+      this.halve(nearest, r, 1, this.radiusAt(1), 0);
+    } else this.halve(0, this.radiusAt(0), 1, this.radiusAt(1), 0);
   }
-  return { pieces: out.packed(), gap };
+
+  private halve(t0: number, r0: number, t1: number, r1: number, depth: number): void {
+    const t = (t0 + t1) / 2;
+    const r = this.radiusAt(t);
+    // The gap under a chord of a convex function is concave: in the middle it is at least half of its largest value.
+    const above = (r0 + r1) / 2 - r;
+    if (depth < MOST_HALVINGS && above > this.exactness / 2) {
+      this.halve(t0, r0, t, r, depth + 1);
+      this.halve(t, r, t1, r1, depth + 1);
+      return;
+    }
+    if (2 * above > this.gap) this.gap = 2 * above;
+    const { segments: s, at } = this;
+    const from = s[at] + t0 * (s[at + 1] - s[at]);
+    const to = s[at] + t1 * (s[at + 1] - s[at]);
+    if (to > from) pushReaching(this.out, from, r0 + s[at + 6], to, r1 + s[at + 6], s[at + 7]);
+  }
 }
 
 /** mm. Pieces that span less along z have none. */

@@ -188,7 +188,11 @@ class Maker {
     for (const [i, body] of bodies.entries()) {
       const wrap = await this.part([body], 'wrap', (share, text) => rest(0.3 + (0.7 * (i + share)) / bodies.length, text));
       // A body that cannot be wrapped (it is open) stays what it is.
-      const isBetter = wrap.ok && wrap.value.growth.min >= -ENCLOSURE_SLACK && countOf([wrap.value]) < countOf([exact[i]]);
+      const isBetter =
+        wrap.ok &&
+        wrap.value.growth.min >= -ENCLOSURE_SLACK &&
+        wrap.value.proof.crossings <= exact[i].proof.crossings &&
+        countOf([wrap.value]) < countOf([exact[i]]);
       each.push(isBetter ? chosen(wrap.value, exact[i]) : exact[i]);
     }
     const others = countOf(each);
@@ -203,7 +207,8 @@ class Maker {
     let best = await this.attempt(bodies, mode, chord, report);
     // The kernel's chords may miss their tolerance on cones (0.062 for 0.022 was seen), and where corners cannot move a coarse one may stay inside:
     // once more, finer. What was drawn is taken as it is.
-    const isGood = ({ growth }: GeometryPart) => growth.max <= tolerance && growth.min >= -ENCLOSURE_SLACK;
+    // Nor may a wrap go through itself, where a body's walls come near each other.
+    const isGood = ({ growth, proof }: GeometryPart) => growth.max <= tolerance && growth.min >= -ENCLOSURE_SLACK && !(mode === 'wrap' && proof.crossings > 0);
     for (let retry = 0; retry < 3 && best.ok && !isGood(best.value) && !(mode === 'revolved' && drawn); retry++) {
       chord /= 2;
       const next = await this.attempt(bodies, mode, chord, report);

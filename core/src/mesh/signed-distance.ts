@@ -50,16 +50,22 @@ export class SignedDistance {
     const dx = x - tree.point[0];
     const dy = y - tree.point[1];
     const dz = z - tree.point[2];
-    const side = (n: Float64Array, i: number) => dx * n[i] + dy * n[i + 1] + dz * n[i + 2];
     const { triangles: t } = tree.mesh;
-    let s: number;
-    if (zero === 0) s = side(this.normal, f);
+    let n = this.edgeNormal;
+    let i: number;
+    if (zero === 0) {
+      n = this.normal;
+      i = f;
+    }
     // One corner has no weight: the point is on the edge across from it; two have none: on the third.
-    else if (zero === 1) s = side(this.edgeNormal, 3 * nextHalf(f));
-    else if (zero === 2) s = side(this.edgeNormal, 3 * (f + 2));
-    else if (zero === 4) s = side(this.edgeNormal, 3 * f);
-    else s = side(this.cornerNormal, 3 * t[zero === 6 ? f : zero === 5 ? f + 1 : f + 2]);
-    return s < 0 ? -tree.distance : tree.distance;
+    else if (zero === 1) i = 3 * nextHalf(f);
+    else if (zero === 2) i = 3 * (f + 2);
+    else if (zero === 4) i = 3 * f;
+    else {
+      n = this.cornerNormal;
+      i = 3 * t[zero === 6 ? f : zero === 5 ? f + 1 : f + 2];
+    }
+    return dx * n[i] + dy * n[i + 1] + dz * n[i + 2] < 0 ? -tree.distance : tree.distance;
   }
 }
 
