@@ -3,7 +3,7 @@ export { computeExactGeometry, type ExactGeometry } from './exact.ts';
 export { type CheckCost, checkCost } from './check-cost.ts';
 export { type BoreOptions, windingNumber } from './bores.ts';
 export { fewestPieces, type Ring } from './fewest-pieces.ts';
-export { computeRevolvedEnvelope, type Growth, growthOfProfile, isUsableTolerance, type RevolvedEnvelope } from './revolved.ts';
+export { computeRevolvedEnvelope, type Growth, growthOfProfile, isUsableTolerance, type OpenOptions, type RevolvedEnvelope } from './revolved.ts';
 export { flatsAround, flatsGrowth, revolveToMesh } from './revolve-mesh.ts';
 export { SEGMENT_SIZE, sweptSegments } from './swept-segments.ts';
 export { chordsOfSegments, dropHidden, type Pieces, upperEnvelope } from './upper-envelope.ts';

@@ -14,7 +14,7 @@ import {
   type ProfilePoint,
   validateProfile,
 } from '#core/outline';
-import { type BoreOptions, computeRevolvedEnvelope, fewestPieces, proveEnclosure, revolveToMesh, windingNumber } from './index.ts';
+import { type BoreOptions, computeRevolvedEnvelope, fewestPieces, type OpenOptions, proveEnclosure, revolveToMesh, windingNumber } from './index.ts';
 import { Coverage } from './coverage.ts';
 import { outlinesOfEnvelope } from './outlines.ts';
 
@@ -34,7 +34,7 @@ function turned(profile: HalfProfile, chordTolerance = 0.02): SampledBody[] {
   return r.value;
 }
 
-const envelopeOf = (bodies: SampledBody[], tolerance: number, bores?: BoreOptions) => {
+const envelopeOf = (bodies: SampledBody[], tolerance: number, bores?: OpenOptions) => {
   const r = computeRevolvedEnvelope(bodies, axis, tolerance, bores);
   if (!r.ok) throw new Error(r.issues.map(say).join());
   expect(validateProfile(r.value.profile)).toEqual([]);
@@ -248,6 +248,47 @@ describe('fewest pieces', () => {
       }),
       { seed: 3, numRuns: 120 },
     );
+  });
+});
+
+describe('gaps of an outside', () => {
+  // A shank of 50, a fillet up to a shoulder of 63 whose face has a recess down to a bore, a groove of 4 before a nut of 48.
+  const chuck: HalfProfile = [
+    [
+      line([0, 9], [26, 9]),
+      line([26, 9], [80, 9]),
+      line([80, 9], [80, 24]),
+      line([80, 24], [64, 24]),
+      line([64, 24], [64, 20]),
+      line([64, 20], [60, 20]),
+      line([60, 20], [60, 25]),
+      line([60, 25], [27.5, 25]),
+      arc([27.5, 25], [26, 26.5], [27.5, 26.5], false),
+      line([26, 26.5], [26, 31.5]),
+      line([26, 31.5], [0, 31.5]),
+      line([0, 31.5], [0, 9]),
+    ],
+  ];
+  it('are no cracks where faces meet, whatever the last digits of the axis', () => {
+    const bodies = turned(chuck);
+    for (const off of [0, 1e-13, -3e-12, 2e-11, 1e-9]) {
+      const direction: Vec3 = [axis.direction[0] + off, axis.direction[1] - 0.7 * off, axis.direction[2] + 0.4 * off];
+      const made = computeRevolvedEnvelope(bodies, { origin: axis.origin, direction }, 0.02, { keep: off > 0 ? 'open' : 'closed', closeBelow: 0 });
+      if (!made.ok) throw new Error('not made');
+      expect(made.value.growth.min).toBeGreaterThanOrEqual(-1e-6);
+      for (const { from, to } of listPieces(made.value.profile)) expect(Math.hypot(to[0] - from[0], to[1] - from[1])).toBeGreaterThan(1e-3);
+    }
+  });
+  it('are bridged up to a width, and growth counts from the bridged shape', () => {
+    const bodies = turned(chuck);
+    const volumes = [0, 3.9, 4].map((bridge) => {
+      const { profile, growth } = envelopeOf(bodies, 0.02, { keep: 'closed', closeBelow: 0, bridge });
+      expect(growth.max).toBeLessThanOrEqual(0.02);
+      return profileVolume(profile);
+    });
+    expect(volumes[1]).toBeCloseTo(volumes[0], 6);
+    // Up to the lower of its rims.
+    expect(volumes[2] - volumes[0]).toBeCloseTo(Math.PI * (24 ** 2 - 20 ** 2) * 4, 1);
   });
 });
 

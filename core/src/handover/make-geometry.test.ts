@@ -63,38 +63,3 @@ describe.each([
     expect(most).toBeLessThan(3e-5);
   });
 });
-
-describe('a collet chuck about its axis', () => {
-  const about = (z: Frame['z'], bridge = 0) => {
-    const file = 'collet-chuck-63-32.step';
-    const bytes = new Uint8Array(readFileSync(join(demo, file)));
-    const frame: Frame = { origin: [15, 240, -60], z, x: [0, 1, 0] };
-    return makeGeometry(kernel, { bytes, file, bodies: ['b1', 'b2'], mode: 'revolved', tolerance: 0.1, bridge, frame });
-  };
-  it('has no cracks where faces meet, whatever the last digits of the axis', async () => {
-    for (const z of [
-      [-0.5, 0, -Math.sqrt(0.75)],
-      [-0.5, 0, -0.866025403784],
-      [-0.50000000001, 0, -0.8660254037],
-    ] as const) {
-      const made = await about(z);
-      if (!made.ok) throw new Error(made.issues[0].code);
-      expect(made.value.growth.min).toBeGreaterThanOrEqual(-1e-6);
-      expect(made.value.growth.max).toBeLessThanOrEqual(0.1);
-      const heights = made.value.profile?.flat().map((p) => Math.abs(p.to[0] - p.from[0]) + Math.abs(p.to[1] - p.from[1]));
-      expect(Math.min(...(heights ?? [0]))).toBeGreaterThan(1e-3);
-    }
-  });
-  it('has the gap before its nut bridged where that is asked for, and stays within the tolerance of that', async () => {
-    const [open, bridged] = [await about([-0.5, 0, -Math.sqrt(0.75)]), await about([-0.5, 0, -Math.sqrt(0.75)], 4.5)];
-    if (!open.ok || !bridged.ok) throw new Error('not made');
-    const pieces = (made: typeof open) => made.value.profile?.flat().length ?? 0;
-    expect(pieces(bridged)).toBeLessThan(pieces(open));
-    // From the neck's chamfer to the nut's, between 25 and 20 on the radius.
-    expect(bridged.value.volumeOut - open.value.volumeOut).toBeGreaterThan(Math.PI * (24 ** 2 - 20 ** 2) * 2);
-    expect(bridged.value.growth.min).toBeGreaterThanOrEqual(-1e-6);
-    expect(bridged.value.growth.max).toBeLessThanOrEqual(0.1);
-    expect(bridged.value.parts[0].why).toContain('gaps up to 4.5 bridged');
-    expect((await about([0, 0, 1], -1)).ok).toBe(false);
-  });
-});
