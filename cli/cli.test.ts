@@ -135,6 +135,7 @@ describe('envelope --mode revolved --bores', () => {
     expect(written.bodies).toMatchObject([{ closed: true }]);
     expect(Math.abs(written.bodies[0].volume / volumeOut - 1)).toBeLessThan(0.005);
     expect((await make('--bores', 'wide')).stderr).toMatch(/--bores must be closed, open, work, machine/);
+    expect(await make('--bridge', '300')).toMatchObject({ status: 2, stderr: expect.stringMatching(/--bridge must be 0 to 200/) });
   });
 });
 

@@ -89,6 +89,9 @@ try {
   await page.locator('.growth-scale').waitFor({ timeout: 120_000 });
   await page.evaluate(() => document.querySelector('[aria-label="Holder geometry"]')?.scrollIntoView({ block: 'start' }));
   await take('bench-growth');
+  // And beside the vendor's model.
+  await page.getByText('Side by side').click();
+  await take('bench-side-by-side');
   // The facts of the boring bar, with its designation and the bore it can work in; and what picks make.
   await page.getByRole('link', { name: 'Shelf' }).click();
   await page.getByRole('link', { name: 'Hub-bore bar 16', exact: true }).click();

@@ -18,7 +18,8 @@ import {
   SEGMENT_SIZE,
   zrOf,
 } from './index.ts';
-import { coverOf, placesAbout, sweptSegments } from './swept-segments.ts';
+import { coverOf, placesAbout } from './buried.ts';
+import { sweptSegments } from './swept-segments.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {

@@ -2,7 +2,7 @@ import earcut from 'earcut';
 import { done, failed, type Result } from '#core/issues';
 import type { FlatBooleans, SampledBody } from '#core/kernel';
 import { dot, ENCLOSURE_SLACK, type Frame, frameFromWorld, worldFromFrame, yOf } from '#core/math';
-import { movePoints, type TriMesh, weldWith } from '#core/mesh';
+import { movePoints, PLANE_SIZE, planeOfTriangle, type TriMesh, weldWith } from '#core/mesh';
 import { areaOfPolygon, fitPath, type FlatPoint, flattenPath, PathDistance, pathOfPolygon, type PathPiece } from '#core/outline';
 import { type Growth, isUsableTolerance } from './revolved.ts';
 import { lossOfTriangles, sagOfTriangles } from './sag.ts';
@@ -137,27 +137,14 @@ function leaningCorners(body: SampledBody, frame: Frame): Float64Array {
   const out: number[] = [];
   if (points.length === 0) return new Float64Array(0);
   const lost = lossOfTriangles(body);
+  const plane = new Float64Array(PLANE_SIZE);
   surfaces.forEach((s, face) => {
     const stands = s.kind === 'plane' || ((s.kind === 'cylinder' || s.kind === 'cone') && Math.abs(dot(s.axis, y)) >= 1 - 1e-9);
     if (stands) return;
     for (let i = faceStart[face]; i < faceStart[face + 1]; i++) {
       if (lost[i] === 0) continue;
-      const a = 3 * t[3 * i];
-      const b = 3 * t[3 * i + 1];
-      const c = 3 * t[3 * i + 2];
-      const ux = p[b] - p[a];
-      const uy = p[b + 1] - p[a + 1];
-      const uz = p[b + 2] - p[a + 2];
-      const vx = p[c] - p[a];
-      const vy = p[c + 1] - p[a + 1];
-      const vz = p[c + 2] - p[a + 2];
-      const nx = uy * vz - uz * vy;
-      const ny = uz * vx - ux * vz;
-      const nz = ux * vy - uy * vx;
-      const long = Math.sqrt(nx * nx + ny * ny + nz * nz);
-      if (long < 1e-14) continue;
-      const k = lost[i] / long;
-      for (let m = 3 * i; m < 3 * i + 3; m++) out.push(p[3 * t[m]] + k * nx, p[3 * t[m] + 1] + k * ny, p[3 * t[m] + 2] + k * nz);
+      planeOfTriangle(p, t, i, plane);
+      for (let m = 3 * i; m < 3 * i + 3; m++) for (let k = 0; k < 3; k++) out.push(p[3 * t[m] + k] + lost[i] * plane[k]);
     }
   });
   return Float64Array.from(out);

@@ -1,4 +1,6 @@
-import { eachPlace, type TriMesh, TriangleTree } from '#core/mesh';
+import { eachPlace, PLANE_SIZE, planeOfTriangle, type TriMesh, TriangleTree } from '#core/mesh';
+import { Heap } from './collapse-heap.ts';
+import { greatestOver } from './overlap-height.ts';
 
 export interface HullOptions {
   /** mm. How far the result may stand outside `mesh`. */
@@ -52,65 +54,13 @@ export function progressiveHull(mesh: TriMesh, options: HullOptions): TriMesh {
 
 // Share of the tolerance that is used up by what surely keeps it.
 const SURE = 0.9;
-// Numbers a plane; planes around an edge at most.
-const PLANE = 5;
+// Planes around an edge at most.
+const PLANE = PLANE_SIZE;
 const MOST_AROUND = 512;
 
 // How often a hull is made anew with a smaller tolerance, and at how many places it is looked over.
 const MOST_ROUNDS = 4;
 const CHECKED = 30_000;
-
-// The corners of a triangle that is clipped: place across the direction that is looked along, and height. And what is left of it after each side.
-const CLIP = new Float64Array(3 * 16);
-const CLIPPED = new Float64Array(3 * 16);
-
-/**
- * The greatest height of a triangle over a counter-clockwise other one, 0 where it lies lower or beside it: its corners' places are in `q` from `b`, the
- * other's in `p` from `a`. It is clipped by the other's sides (Sutherland, Hodgman, Reentrant polygon clipping, 1974).
- */
-function greatestOver(p: Float64Array, a: number, q: Float64Array, b: number, h0: number, h1: number, h2: number): number {
-  let from = CLIP;
-  let to = CLIPPED;
-  let count = 3;
-  for (let k = 0; k < 3; k++) {
-    from[3 * k] = q[b + 2 * k];
-    from[3 * k + 1] = q[b + 2 * k + 1];
-  }
-  from[2] = h0;
-  from[5] = h1;
-  from[8] = h2;
-  for (let k = 0; k < 6 && count > 0; k += 2) {
-    const x = p[a + k];
-    const y = p[a + k + 1];
-    const next = a + ((k + 2) % 6);
-    const dx = p[next] - x;
-    const dy = p[next + 1] - y;
-    const slack = 1e-9 * (dx * dx + dy * dy);
-    let kept = 0;
-    for (let i = 0; i < count; i++) {
-      const u = 3 * i;
-      const w = 3 * ((i + 1) % count);
-      const s = dx * (from[u + 1] - y) - dy * (from[u] - x);
-      const r = dx * (from[w + 1] - y) - dy * (from[w] - x);
-      if (s > slack) {
-        to[3 * kept] = from[u];
-        to[3 * kept + 1] = from[u + 1];
-        to[3 * kept + 2] = from[u + 2];
-        kept++;
-      }
-      if (s > slack !== r > slack) {
-        const share = s / (s - r);
-        for (let m = 0; m < 3; m++) to[3 * kept + m] = from[u + m] + share * (from[w + m] - from[u + m]);
-        kept++;
-      }
-    }
-    count = kept;
-    [from, to] = [to, from];
-  }
-  let most = 0;
-  for (let i = 0; i < count; i++) if (from[3 * i + 2] > most) most = from[3 * i + 2];
-  return most;
-}
 
 interface HullMeans {
   readonly tolerance: number;
@@ -146,7 +96,7 @@ class Hull {
     this.alive = new Uint8Array(this.left).fill(1);
     this.outside = outside ? outside.slice() : new Float64Array(this.left);
     this.planeOf = new Float64Array(PLANE * this.left);
-    for (let f = 0; f < this.left; f++) this.measurePlane(f);
+    for (let f = 0; f < this.left; f++) planeOfTriangle(this.p, this.t, f, this.planeOf, PLANE * f);
     this.around = Array.from({ length: mesh.positions.length / 3 }, () => []);
     for (let i = 0; i < this.t.length; i++) this.around[this.t[i]].push((i - (i % 3)) / 3);
     this.stamp = new Uint32Array(mesh.positions.length / 3);
@@ -209,30 +159,6 @@ class Hull {
   private readonly near = new Int32Array(MOST_AROUND);
   private readonly planes = new Float64Array(PLANE * MOST_AROUND);
   private planeCount = 0;
-
-  private measurePlane(f: number): void {
-    const { p, t, planeOf } = this;
-    const i = 3 * t[3 * f];
-    const j = 3 * t[3 * f + 1];
-    const k = 3 * t[3 * f + 2];
-    const ux = p[j] - p[i];
-    const uy = p[j + 1] - p[i + 1];
-    const uz = p[j + 2] - p[i + 2];
-    const vx = p[k] - p[i];
-    const vy = p[k + 1] - p[i + 1];
-    const vz = p[k + 2] - p[i + 2];
-    const nx = uy * vz - uz * vy;
-    const ny = uz * vx - ux * vz;
-    const nz = ux * vy - uy * vx;
-    const l = Math.sqrt(nx * nx + ny * ny + nz * nz);
-    const unit = l < 1e-14 ? 0 : 1 / l;
-    const at = PLANE * f;
-    planeOf[at] = nx * unit;
-    planeOf[at + 1] = ny * unit;
-    planeOf[at + 2] = nz * unit;
-    planeOf[at + 3] = (nx * p[i] + ny * p[i + 1] + nz * p[i + 2]) * unit;
-    planeOf[at + 4] = l < 1e-14 ? 0 : l;
-  }
 
   private gatherPlanes(a: number, b: number): void {
     const { t, planes, planeOf, near } = this;
@@ -529,7 +455,7 @@ class Hull {
     }
     around[a] = kept;
     around[b] = [];
-    for (const f of kept) this.measurePlane(f);
+    for (const f of kept) planeOfTriangle(this.p, this.t, f, this.planeOf, PLANE * f);
     this.stamp[b]++;
     // What the edges around would cost has changed: those of `a` are looked at now, those of its neighbours when they come up.
     const ring = new Set<number>();
@@ -558,50 +484,5 @@ class Hull {
       mesh: { positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles) },
       outside: this.outside.filter((_, f) => this.alive[f] === 1),
     };
-  }
-}
-
-interface Edge {
-  readonly cost: number;
-  readonly a: number;
-  readonly b: number;
-  readonly stampA: number;
-  readonly stampB: number;
-  readonly touchA: number;
-  readonly touchB: number;
-  readonly place: Float64Array;
-}
-
-class Heap {
-  private readonly items: Edge[] = [];
-
-  push(edge: Edge): void {
-    const { items } = this;
-    let i = items.push(edge) - 1;
-    while (i > 0) {
-      const up = (i - 1) >> 1;
-      if (items[up].cost <= edge.cost) break;
-      items[i] = items[up];
-      i = up;
-    }
-    items[i] = edge;
-  }
-
-  pop(): Edge | undefined {
-    const { items } = this;
-    const top = items[0];
-    const last = items.pop();
-    if (!last || items.length === 0) return top;
-    let i = 0;
-    for (;;) {
-      let down = 2 * i + 1;
-      if (down >= items.length) break;
-      if (down + 1 < items.length && items[down + 1].cost < items[down].cost) down++;
-      if (items[down].cost >= last.cost) break;
-      items[i] = items[down];
-      i = down;
-    }
-    items[i] = last;
-    return top;
   }
 }

@@ -22,7 +22,9 @@ import { bridgeGaps, closeCracks } from './bridge-gaps.ts';
 import { fewestPieces, type Ring } from './fewest-pieces.ts';
 import { dropShadowed, tangentsOfSegments } from './inner-reach.ts';
 import { outlinesOfEnvelope } from './outlines.ts';
-import { coverOf, placesAbout, SEGMENT_SIZE, type SweptBody, sweptSegments } from './swept-segments.ts';
+import { coverOf, placesAbout } from './buried.ts';
+import { SEGMENT_SIZE } from './segment-list.ts';
+import { type SweptBody, sweptSegments } from './swept-segments.ts';
 import { chordsOfSegments, dropHidden, type Pieces, upperEnvelope } from './upper-envelope.ts';
 
 /** Growth of an envelope over the original, mm; a negative least growth means that it cuts into the tool. */

@@ -1,6 +1,8 @@
 import type { SampledBody } from '#core/kernel';
-import { weldWith } from '#core/mesh';
+import { PLANE_SIZE, planeOfTriangle, weldWith } from '#core/mesh';
 
+// The plane of the triangle that was looked at last.
+const PLANE = new Float64Array(PLANE_SIZE);
 // mm. Rounding.
 const NOTHING = 1e-9;
 
@@ -48,18 +50,6 @@ export function gainsOfTriangles(body: SampledBody): Float64Array {
 
 /** Signed distance of a point from the plane of a triangle, positive outside; 0 for a degenerate triangle. */
 export function distanceToTrianglePlane(p: Float64Array, triangles: Uint32Array, t: number, x: number, y: number, z: number): number {
-  const a = 3 * triangles[3 * t];
-  const b = 3 * triangles[3 * t + 1];
-  const c = 3 * triangles[3 * t + 2];
-  const ux = p[b] - p[a];
-  const uy = p[b + 1] - p[a + 1];
-  const uz = p[b + 2] - p[a + 2];
-  const vx = p[c] - p[a];
-  const vy = p[c + 1] - p[a + 1];
-  const vz = p[c + 2] - p[a + 2];
-  const nx = uy * vz - uz * vy;
-  const ny = uz * vx - ux * vz;
-  const nz = ux * vy - uy * vx;
-  const l = Math.sqrt(nx * nx + ny * ny + nz * nz);
-  return l < 1e-14 ? 0 : ((x - p[a]) * nx + (y - p[a + 1]) * ny + (z - p[a + 2]) * nz) / l;
+  planeOfTriangle(p, triangles, t, PLANE);
+  return PLANE[0] * x + PLANE[1] * y + PLANE[2] * z - PLANE[3];
 }

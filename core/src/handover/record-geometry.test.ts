@@ -1,7 +1,9 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { type Kernel, loadKernel, writePlainStep } from '#core/kernel';
 import { normalize, rotationAbout } from '#core/math';
-import { type ComponentRecord, DEFAULT_CHOICE, freshGeometry, type MadeGeometry } from '#core/records';
+import { type ComponentRecord, DEFAULT_CHOICE, freshGeometry } from '#core/records';
+import { failed, done } from '#core/issues';
+import { findTolerance } from './find-tolerance.ts';
 import { componentFromFile, makeRecordGeometry, makeRecordGeometryWithin } from './index.ts';
 
 let kernel: Kernel;
@@ -11,22 +13,18 @@ beforeAll(async () => {
   kernel = await loadKernel();
   // A leaning pin, so that a revolved envelope has curves to approximate.
   bytes = writePlainStep(kernel, [
-    { solid: { kind: 'cylinder', radius: 12, height: 30 }, name: 'pin', fileFromSolid: rotationAbout([0, 0, 15], normalize([1, 0.3, 0]), 0.3) },
+    { solid: { kind: 'cylinder', radius: 4, height: 10 }, name: 'pin', fileFromSolid: rotationAbout([0, 0, 5], normalize([1, 0.3, 0]), 0.3) },
   ]);
   const opened = await componentFromFile(kernel, { bytes, fileName: 'pin.step', id: 'c', now: '', modelBlobOf: () => 'a'.repeat(64) });
   if (!opened.ok) throw new Error('not opened');
   record = opened.value.record;
 });
-const choice = (mode: 'revolved' | 'wrap' | 'exact', tolerance = 0.05) => ({ ...DEFAULT_CHOICE, mode, tolerance, overrides: {}, drawn: null });
-const within = (mode: 'revolved' | 'wrap', budget: number, onProgress?: (share: number, text: string) => void, from = 0.2) =>
-  makeRecordGeometryWithin(kernel, record, bytes, 'non-cutting', choice(mode, from), budget, onProgress);
+const choice = (mode: 'wrap', tolerance: number) => ({ ...DEFAULT_CHOICE, mode, tolerance, overrides: {}, drawn: null });
+const within = (mode: 'wrap', budget: number, onProgress?: (share: number, text: string) => void) =>
+  makeRecordGeometryWithin(kernel, record, bytes, 'non-cutting', choice(mode, 0.2), budget, onProgress);
 
 describe('geometry within a budget of triangles', () => {
-  it.each([
-    ['revolved', [700]],
-    ['wrap', [150, 60]],
-  ] as const)('%s: keeps it, at nearly the least tolerance, with its proof; a smaller budget needs a larger tolerance', async (mode, budgets) => {
-    const made: MadeGeometry[] = [];
+  it.each([['wrap', [50]]] as const)('%s: keeps it, at nearly the least tolerance, with its proof', async (mode, budgets) => {
     for (const budget of budgets) {
       const shares: number[] = [];
       const r = await within(mode, budget, (share) => shares.push(share));
@@ -39,16 +37,41 @@ describe('geometry within a budget of triangles', () => {
       expect(freshGeometry({ ...record, geometry: [geometry] }, 'non-cutting')).toBeDefined();
       const finer = await makeRecordGeometry(kernel, record, bytes, 'non-cutting', choice(mode, 0.75 * geometry.tolerance));
       expect(finer.ok && finer.value.geometry.trianglesOut).toBeGreaterThan(budget);
-      made.push(geometry);
       // Progress never goes backwards.
       expect(shares.length).toBeGreaterThan(5);
       shares.forEach((share, i) => expect(share).toBeGreaterThanOrEqual((shares[i - 1] ?? 0) - 1e-9));
       expect(shares.at(-1)).toBeLessThanOrEqual(1);
     }
-    made.slice(1).forEach((m, i) => expect(m.tolerance).toBeGreaterThan(made[i].tolerance));
   });
-  it('says how many it takes at least where there are too few, and refuses what no closed mesh has', async () => {
-    expect(await within('revolved', 20, undefined, 5)).toMatchObject({ ok: false, issues: [{ code: 'envelope.budget-too-small', values: { triangles: 20 } }] });
+  it('refuses what no closed mesh has', async () => {
     expect(await within('wrap', 3)).toMatchObject({ ok: false, issues: [{ code: 'envelope.bad-budget' }] });
+  });
+});
+
+describe('the search for a tolerance', () => {
+  // As chords go: their number falls with the root of the tolerance.
+  const count = (tolerance: number) => Math.ceil(100 / Math.sqrt(tolerance));
+  const search = async (first: number, budget: number, tried: number[] = []) =>
+    findTolerance(first, budget, (tolerance) => {
+      tried.push(tolerance);
+      return Promise.resolve(done({ triangles: count(tolerance), value: tolerance }));
+    });
+  it('ends near the least one, from whatever it begins with, in few steps', async () => {
+    for (const budget of [60, 150, 400, 1500])
+      for (const first of [0.002, 0.05, 1]) {
+        const tried: number[] = [];
+        const found = await search(first, budget, tried);
+        if (!found.ok) throw new Error('not found');
+        expect(count(found.value)).toBeLessThanOrEqual(budget);
+        expect(found.value / (100 / budget) ** 2).toBeLessThan(1.2);
+        expect(tried.length).toBeLessThan(14);
+      }
+  });
+  it('takes the finest there is where that is light enough', async () => {
+    expect(await search(0.05, 1e6)).toEqual(done(0.001));
+  });
+  it('says how many it takes at least where the budget is too small, and passes on what went wrong', async () => {
+    expect(await search(0.05, 20)).toMatchObject({ ok: false, issues: [{ code: 'envelope.budget-too-small', values: { triangles: 20, least: 45 } }] });
+    expect(await findTolerance(0.05, 100, () => Promise.resolve(failed('envelope.no-bodies')))).toEqual(failed('envelope.no-bodies'));
   });
 });

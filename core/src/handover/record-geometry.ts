@@ -12,8 +12,8 @@ import {
   mountFrameOf,
   spinsInWork,
 } from '#core/records';
-import { roundTo } from '#core/math';
 import { type GeometryPart, makeGeometry } from './make-geometry.ts';
+import { findTolerance } from './find-tolerance.ts';
 import { workOf } from './source-file.ts';
 
 /** Geometry as a record keeps it, and its meshes as a blob: a model with a body for each part. */
@@ -69,12 +69,6 @@ export async function makeRecordGeometry(
   });
 }
 
-// mm. Between these a tolerance is looked for.
-const FINEST = 0.001;
-const COARSEST = 5;
-// Where two tolerances differ by less than this factor, the finer one that keeps the budget is taken.
-const NEAR_ENOUGH = 1.15;
-
 /**
  * Geometry of at most `budget` triangles with the least tolerance that gives so few, found by halving between tolerances; it is asked for with that
  * tolerance, so that it can be made again. Refused where even the greatest tolerance takes more.
@@ -90,30 +84,13 @@ export async function makeRecordGeometryWithin(
 ): Promise<Result<RecordGeometry>> {
   if (!(budget >= 12 && budget <= 1e7)) return failed('envelope.bad-budget', { triangles: budget });
   let round = 0;
-  const attempt = (tolerance: number) => {
+  return findTolerance(choice.tolerance, budget, async (tolerance) => {
     const before = 1 - 0.75 ** round++;
-    return makeRecordGeometry(kernel, record, bytes, target, { ...choice, tolerance }, (share) =>
+    const made = await makeRecordGeometry(kernel, record, bytes, target, { ...choice, tolerance }, (share) =>
       onProgress?.(before + share * 0.25 * (1 - before), `Within ${tolerance.toFixed(3)} mm, for ${budget.toLocaleString('en')} triangles`),
     );
-  };
-  let tolerance = Math.min(COARSEST, Math.max(FINEST, choice.tolerance));
-  let made = await attempt(tolerance);
-  if (!made.ok) return made;
-  let best: Result<RecordGeometry> | undefined;
-  // The finest tolerance that was seen to keep the budget, and the coarsest that was seen not to.
-  let [keeps, breaks] = [Infinity, 0];
-  for (;;) {
-    if (made.value.geometry.trianglesOut <= budget) {
-      keeps = tolerance;
-      best = made;
-    } else breaks = tolerance;
-    if (breaks >= COARSEST) return failed('envelope.budget-too-small', { triangles: budget, least: made.value.geometry.trianglesOut, tolerance: COARSEST });
-    if (best && (keeps <= FINEST || keeps < NEAR_ENOUGH * breaks)) return best;
-    tolerance = breaks === 0 ? Math.max(FINEST, keeps / 3) : keeps === Infinity ? Math.min(COARSEST, breaks * 3) : Math.sqrt(keeps * breaks);
-    made = await attempt(roundTo(tolerance, 4));
-    tolerance = roundTo(tolerance, 4);
-    if (!made.ok) return made;
-  }
+    return made.ok ? done({ triangles: made.value.geometry.trianglesOut, value: made.value }) : made;
+  });
 }
 
 /** What a record keeps of a part: how it was proven, without its mesh. */

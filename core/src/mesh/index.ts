@@ -18,5 +18,6 @@ export * from './tri-mesh.ts';
 export * from './places.ts';
 export * from './self-crossings.ts';
 export * from './signed-distance.ts';
+export * from './triangle-plane.ts';
 export * from './triangle-tree.ts';
 export { orderBySize } from './order-by-size.ts';

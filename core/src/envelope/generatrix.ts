@@ -1,0 +1,147 @@
+import type { SampledBody } from '#core/kernel';
+import { dot } from '#core/math';
+import type { Surface, TriMesh } from '#core/mesh';
+import { type Axis, isSameLine, zrOf } from './axis.ts';
+import { type Ring, RING_SAG } from './fewest-pieces.ts';
+import type { SegmentList } from './segment-list.ts';
+
+const COAXIAL_MM = 1e-5;
+
+const COAXIAL_RAD = 1e-7;
+
+// The generatrix of a face of revolution about the axis, over the range that the face has. False for any other face.
+export function pushGeneratrix(
+  out: SegmentList,
+  rings: Ring[],
+  axis: Axis,
+  s: Surface,
+  zr: Float64Array,
+  triangles: Uint32Array,
+  first: number,
+  last: number,
+): boolean {
+  const line = (z0: number, r0: number, z1: number, r1: number) =>
+    z0 <= z1 ? out.push(z0, z1, r0, 0, r1 - r0, 0, 0, 0) : out.push(z1, z0, r1, 0, r0 - r1, 0, 0, 0);
+  const rangeOf = (value: (z: number, r: number) => number): [number, number] => {
+    let [low, high] = [Infinity, -Infinity];
+    for (let i = 3 * first; i < 3 * last; i++) {
+      const q = value(zr[2 * triangles[i]], zr[2 * triangles[i] + 1]);
+      low = Math.min(low, q);
+      high = Math.max(high, q);
+    }
+    return [low, high];
+  };
+  if (s.kind === 'cylinder' && isSameLine(axis, s.origin, s.axis, COAXIAL_MM, COAXIAL_RAD)) {
+    const [z0, z1] = rangeOf((z) => z);
+    line(z0, s.radius, z1, s.radius);
+    return true;
+  }
+  if (s.kind === 'cone' && isSameLine(axis, s.origin, s.axis, COAXIAL_MM, COAXIAL_RAD)) {
+    const [z0, z1] = rangeOf((z) => z);
+    const sense = dot(s.axis, axis.direction) > 0 ? 1 : -1;
+    const zLarge = zrOf(axis, s.origin)[0];
+    const radiusAt = (z: number) => Math.max(0, s.radiusLarge - sense * (z - zLarge) * Math.tan(s.halfAngleRad));
+    line(z0, radiusAt(z0), z1, radiusAt(z1));
+    return true;
+  }
+  const ring =
+    s.kind === 'sphere' && zrOf(axis, s.centre)[1] <= COAXIAL_MM
+      ? { z: zrOf(axis, s.centre)[0], r: 0, radius: s.radius, concave: s.concave }
+      : s.kind === 'torus' && isSameLine(axis, s.centre, s.axis, COAXIAL_MM, COAXIAL_RAD)
+        ? { z: zrOf(axis, s.centre)[0], r: s.majorRadius, radius: s.minorRadius, concave: s.concave }
+        : undefined;
+  if (!ring) return false;
+  // Angles are measured from the middle of the face's own directions, so that no range runs over the cut of atan2.
+  let [mz, mr] = [0, 0];
+  for (let i = 3 * first; i < 3 * last; i++) {
+    mz += zr[2 * triangles[i]] - ring.z;
+    mr += zr[2 * triangles[i] + 1] - ring.r;
+  }
+  const middle = Math.atan2(mz, mr);
+  const [a0, a1] = rangeOf((z, r) => {
+    const a = Math.atan2(z - ring.z, r - ring.r) - middle;
+    return a > Math.PI ? a - 2 * Math.PI : a < -Math.PI ? a + 2 * Math.PI : a;
+  });
+  if (a1 - a0 > 1.9 * Math.PI) return false; // a whole ring: its tessellation serves as well
+  rings.push(pushArc(line, ring, middle + a0, middle + a1));
+  return true;
+}
+
+// A convex arc as its tangents, a concave one as its chords: both lie on the outside. Gives the circle that they follow.
+function pushArc(
+  line: (z0: number, r0: number, z1: number, r1: number) => void,
+  { z, r, radius, concave }: { z: number; r: number; radius: number; concave: boolean },
+  from: number,
+  to: number,
+): Ring {
+  const n = Math.max(1, Math.ceil((to - from) / (2 * Math.acos(radius / (radius + RING_SAG)))));
+  const step = (to - from) / n;
+  const at = (angle: number, reach: number): [number, number] => [z + reach * Math.sin(angle), Math.max(0, r + reach * Math.cos(angle))];
+  const corners = [at(from, radius)];
+  for (let i = 0; i < n; i++) corners.push(concave ? at(from + (i + 1) * step, radius) : at(from + (i + 0.5) * step, radius / Math.cos(step / 2)));
+  if (!concave) corners.push(at(to, radius));
+  for (let i = 1; i < corners.length; i++) line(...corners[i - 1], ...corners[i]);
+  return { centre: [z, r], radius, reach: concave ? radius * Math.cos(step / 2) : radius, convex: !concave };
+}
+
+// mm. A corner this near to a face of revolution lies on it.
+const ON_FACE = 1e-6;
+
+/**
+ * The faces of revolution that each corner lies on, as bits (more than 31 faces share some): an edge with both ends on one of them is its border
+ * where the triangle's third corner is not on it.
+ */
+export function roundMarks({ mesh, surfaces, faceStart }: SampledBody, axis: Axis, zr: Float64Array, round: readonly boolean[]): Int32Array {
+  const on = new Int32Array(zr.length / 2);
+  const others = cornersOfOthers(mesh, faceStart, round);
+  let bit = 0;
+  surfaces.forEach((s, face) => {
+    if (!round[face]) return;
+    let [low, high] = [Infinity, -Infinity];
+    for (let i = 3 * faceStart[face]; i < 3 * faceStart[face + 1]; i++) {
+      low = Math.min(low, zr[2 * mesh.triangles[i]]);
+      high = Math.max(high, zr[2 * mesh.triangles[i]]);
+    }
+    const off = distanceInHalfPlane(s, axis);
+    const mark = 1 << (bit++ % 31);
+    for (const v of others) {
+      const z = zr[2 * v];
+      if (z > low - ON_FACE && z < high + ON_FACE && Math.abs(off(z, zr[2 * v + 1])) < ON_FACE) on[v] |= mark;
+    }
+  });
+  return on;
+}
+
+// The corners of all faces that are not of revolution about the axis.
+function cornersOfOthers({ positions, triangles }: TriMesh, faceStart: Uint32Array, round: readonly boolean[]): number[] {
+  const seen = new Uint8Array(positions.length / 3);
+  const out: number[] = [];
+  round.forEach((isRound, face) => {
+    if (isRound) return;
+    for (let i = 3 * faceStart[face]; i < 3 * faceStart[face + 1]; i++) {
+      if (seen[triangles[i]]) continue;
+      seen[triangles[i]] = 1;
+      out.push(triangles[i]);
+    }
+  });
+  return out;
+}
+
+// How far a place of the half plane is from a face of revolution about the axis.
+function distanceInHalfPlane(s: Surface, axis: Axis): (z: number, r: number) => number {
+  if (s.kind === 'cylinder') return (_, r) => r - s.radius;
+  if (s.kind === 'cone') {
+    const sense = dot(s.axis, axis.direction) > 0 ? 1 : -1;
+    const from = zrOf(axis, s.origin)[0];
+    return (z, r) => (r - s.radiusLarge + sense * (z - from) * Math.tan(s.halfAngleRad)) * Math.cos(s.halfAngleRad);
+  }
+  if (s.kind === 'sphere') {
+    const from = zrOf(axis, s.centre)[0];
+    return (z, r) => Math.hypot(z - from, r) - s.radius;
+  }
+  if (s.kind === 'torus') {
+    const from = zrOf(axis, s.centre)[0];
+    return (z, r) => Math.hypot(z - from, r - s.majorRadius) - s.minorRadius;
+  }
+  return () => Infinity;
+}
