@@ -13,22 +13,29 @@ export function zrOf(axis: Axis, p: Vec3): [z: number, r: number] {
   return [z, length(addScaled(d, axis.direction, -z))];
 }
 
+/** Calls `visit` with the position along the axis and the distance from it, mm, of each of packed points. */
+export function eachAbout({ origin, direction }: Axis, points: Float64Array, visit: (z: number, r: number, index: number) => void): void {
+  const [ox, oy, oz] = origin;
+  const [dx, dy, dz] = direction;
+  for (let i = 0; i < points.length; i += 3) {
+    const x = points[i] - ox;
+    const y = points[i + 1] - oy;
+    const w = points[i + 2] - oz;
+    const z = x * dx + y * dy + w * dz;
+    const ax = x - z * dx;
+    const ay = y - z * dy;
+    const az = w - z * dz;
+    visit(z, Math.sqrt(ax * ax + ay * ay + az * az), i / 3);
+  }
+}
+
 /** Packed [z, r, ...] of packed points. */
 export function zrOfPoints(axis: Axis, points: Float64Array): Float64Array {
   const out = new Float64Array((points.length / 3) * 2);
-  const [ox, oy, oz] = axis.origin;
-  const [dx, dy, dz] = axis.direction;
-  for (let i = 0, k = 0; i < points.length; i += 3, k += 2) {
-    const x = points[i] - ox;
-    const y = points[i + 1] - oy;
-    const z = points[i + 2] - oz;
-    const along = x * dx + y * dy + z * dz;
-    const ax = x - along * dx;
-    const ay = y - along * dy;
-    const az = z - along * dz;
-    out[k] = along;
-    out[k + 1] = Math.sqrt(ax * ax + ay * ay + az * az);
-  }
+  eachAbout(axis, points, (z, r, i) => {
+    out[2 * i] = z;
+    out[2 * i + 1] = r;
+  });
   return out;
 }
 

@@ -11,6 +11,7 @@ export interface PlacesAbout {
   readonly flat: Float64Array;
 }
 
+/** A body's corners about an axis. */
 export function placesAbout({ mesh }: SampledBody, axis: Axis): PlacesAbout {
   const [u, v] = acrossAxes(axis);
   return { zr: zrOfPoints(axis, mesh.positions), flat: flatCoordinates(axis, u, v, mesh.positions) };
@@ -56,6 +57,7 @@ function addLongest(cover: Coverage, t: Uint32Array, { zr, flat }: PlacesAbout):
   }
 }
 
+/** Whether a triangle (`i`: its first corner in `t`) lies below the cover with what it has lost (mm), and beyond its ends by `end`. */
 export function isBuried(cover: Coverage, zr: Float64Array, t: Uint32Array, i: number, loss: number, end: number): boolean {
   const a = 2 * t[i];
   const b = 2 * t[i + 1];
@@ -66,6 +68,7 @@ export function isBuried(cover: Coverage, zr: Float64Array, t: Uint32Array, i: n
   return cover.hidesAll(low - end, high + end, r + loss + SURELY_BELOW);
 }
 
+/** Whether all triangles of a face lie so deep that no tessellation can have lost as much. */
 export function isFaceBuried(cover: Coverage, zr: Float64Array, t: Uint32Array, first: number, last: number): boolean {
   for (let i = 3 * first; i < 3 * last; i += 3) if (!isBuried(cover, zr, t, i, DEEP, DEEP)) return false;
   return true;

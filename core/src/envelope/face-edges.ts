@@ -3,7 +3,7 @@ import { PLANE_SIZE, planeOfTriangle, type TriMesh } from '#core/mesh';
 // mm. A tenth of what counts as enclosed.
 const FLAT = 1e-7;
 
-// Whether some triangles lie in one plane: what is called a plane of a mesh file is whatever its triangles are.
+/** Whether some triangles lie in one plane: what is called a plane of a mesh file is whatever its triangles are. */
 export function isFlat({ positions: p, triangles: t }: TriMesh, first: number, last: number): boolean {
   const plane = new Float64Array(PLANE_SIZE);
   const largest = new Float64Array(PLANE_SIZE);
@@ -19,7 +19,7 @@ export function isFlat({ positions: p, triangles: t }: TriMesh, first: number, l
   return true;
 }
 
-// The edges of one face's triangles, each once.
+/** The edges of one face's triangles, each once. */
 export class FaceEdges {
   // Chains of edges by their lower corner: head by corner, next by edge; -1 ends a chain.
   private readonly head: Int32Array;

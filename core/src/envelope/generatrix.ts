@@ -6,10 +6,9 @@ import { type Ring, RING_SAG } from './fewest-pieces.ts';
 import type { SegmentList } from './segment-list.ts';
 
 const COAXIAL_MM = 1e-5;
-
 const COAXIAL_RAD = 1e-7;
 
-// The generatrix of a face of revolution about the axis, over the range that the face has. False for any other face.
+/** Adds the generatrix of a face of revolution about the axis, over the range that the face has; a fillet's or ball's circle as well. False for any other face. */
 export function pushGeneratrix(
   out: SegmentList,
   rings: Ring[],

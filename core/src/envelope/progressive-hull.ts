@@ -37,7 +37,6 @@ export function progressiveHull(mesh: TriMesh, options: HullOptions): TriMesh {
   const sure = new Hull(mesh, tree, { tolerance: SURE * options.tolerance, triangles, isSure: true, progress });
   sure.pass();
   const start = sure.compact();
-
   let allowed = 0.97 * options.tolerance;
   for (let round = 0; round < MOST_ROUNDS; round++) {
     const hull = new Hull(start.mesh, tree, { tolerance: allowed, triangles, isSure: false, progress }, start.outside).run();

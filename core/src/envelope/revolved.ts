@@ -16,7 +16,7 @@ import {
   profileVolume,
   reversePiece,
 } from '#core/outline';
-import type { Axis } from './axis.ts';
+import { type Axis, eachAbout } from './axis.ts';
 import { type BoreOptions, emptyStretches, keptBores } from './bores.ts';
 import { bridgeGaps, closeCracks } from './bridge-gaps.ts';
 import { fewestPieces, type Ring } from './fewest-pieces.ts';
@@ -74,8 +74,8 @@ export function computeRevolvedEnvelope(bodies: readonly SampledBody[], axis: Ax
 function revolve(bodies: readonly SampledBody[], axis: Axis, tolerance: number, open: OpenOptions, isCareful: boolean): RevolvedEnvelope {
   const hasBores = open.keep !== 'closed';
   const places = bodies.map((body) => placesAbout(body, axis));
-  // What lies below the outside may still be a bore's wall.
-  const cover = hasBores ? undefined : coverOf(bodies, places);
+  // What lies below the outside may still be a bore's wall; and the careful try trusts no chord that may stand out of a hollow face.
+  const cover = hasBores || isCareful ? undefined : coverOf(bodies, places);
   const swept = bodies.map((body, i) => sweptSegments(body, axis, { innermost: hasBores, withBorders: isCareful, places: places[i], cover }));
   const exactness = tolerance * EXACTNESS;
   const outer = outermost(swept, exactness, isCareful);
@@ -246,24 +246,14 @@ interface Measured {
  */
 function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: HalfProfile, exact: HalfProfile): Measured {
   const distance = profileDistance(profile);
-  const [ox, oy, oz] = axis.origin;
-  const [dx, dy, dz] = axis.direction;
   let min = Infinity;
   let samples = 0;
   for (const body of bodies) {
     for (const points of [body.skin, body.mesh.positions]) {
-      for (let i = 0; i < points.length; i += 3) {
-        const x = points[i] - ox;
-        const y = points[i + 1] - oy;
-        const w = points[i + 2] - oz;
-        const z = x * dx + y * dy + w * dz;
-        const ax = x - z * dx;
-        const ay = y - z * dy;
-        const az = w - z * dz;
-        const r = Math.sqrt(ax * ax + ay * ay + az * az);
-        // A point that is surely deeper than another was need not be looked at.
+      // A point that is surely deeper than another was need not be looked at.
+      eachAbout(axis, points, (z, r) => {
         if (distance.leastDepth(z, r) < min) min = Math.min(min, distance.depth(z, r));
-      }
+      });
       samples += points.length / 3;
     }
   }

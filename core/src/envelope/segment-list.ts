@@ -6,7 +6,7 @@
  */
 export const SEGMENT_SIZE = 8;
 
-// Segments as they come, packed.
+/** Segments as they come, packed. */
 export class SegmentList {
   private data: Float64Array<ArrayBuffer>;
   length = 0;

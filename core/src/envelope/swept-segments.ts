@@ -29,7 +29,7 @@ interface SweptOptions {
 
 /**
  * Everything of a body that can be outermost when it spins. Faces of revolution about the axis give their own
- * generatrix, exact; planes give their triangles' edges, exact; any other face gives its triangles' edges and what
+ * generatrix, exact; planes give their borders, exact; any other face gives its triangles' edges and what
  * its tessellation has lost, measured on the true face. Where such a face borders on a face of revolution, the border lies on that one, which its
  * chords do not: they are left out, unless `withBorders` (whoever leaves them out looks at the result). With `innermost` also everything that can
  * be nearest to the axis: the line in each triangle that is nearest to it at each height.

@@ -72,7 +72,7 @@ export class PathDistance {
     const away = this.pieces.map((p) => lookAtPiece(p, u, v));
     const nearest = away.reduce((a, b) => Math.min(a, b), Infinity);
     this.nearest[at] = this.pieces.filter((_, i) => away[i] <= nearest + 2 * half);
-    this.least[at] = this.depthOf(this.pieces, u, v) - half;
+    this.least[at] = this.depthOf(this.nearest[at], u, v) - half;
   }
 
   private isInside(u: number, v: number): boolean {
@@ -156,17 +156,17 @@ function lookAtPiece(piece: Measured, u: number, v: number): number {
 function measured(piece: PathPiece, previous: PathPiece, next: PathPiece): Measured {
   const { from, to } = piece;
   const centre = piece.kind === 'arc' ? piece.centre : from;
-  const [low, high] = boxOf(piece);
+  const radius = Math.hypot(from[0] - centre[0], from[1] - centre[1]);
   return {
     isArc: piece.kind === 'arc',
     ccw: piece.kind === 'arc' && piece.ccw,
     from,
     to,
     centre,
-    radius: Math.hypot(from[0] - centre[0], from[1] - centre[1]),
+    radius,
     start: Math.atan2(from[1] - centre[1], from[0] - centre[0]),
     sweep: piece.kind === 'arc' ? Math.abs(sweepOfArc(piece)) : 0,
-    isTiny: high[0] - low[0] + high[1] - low[1] <= TINY,
+    isTiny: (piece.kind === 'arc' ? 4 * radius : Math.abs(to[0] - from[0]) + Math.abs(to[1] - from[1])) <= TINY,
     before: sum(normalAt(previous, false), normalAt(piece, true)),
     after: sum(normalAt(piece, false), normalAt(next, true)),
   };
@@ -189,21 +189,6 @@ function normalAt(piece: PathPiece, atStart: boolean): FlatPoint {
   const [x, y] = [piece.centre[0] - p[0], piece.centre[1] - p[1]];
   const l = (Math.hypot(x, y) || 1) * (piece.ccw ? 1 : -1);
   return [x / l, y / l];
-}
-
-// A box around a piece; of an arc that of its whole circle.
-function boxOf(piece: PathPiece): [FlatPoint, FlatPoint] {
-  if (piece.kind === 'arc') {
-    const r = Math.hypot(piece.from[0] - piece.centre[0], piece.from[1] - piece.centre[1]);
-    return [
-      [piece.centre[0] - r, piece.centre[1] - r],
-      [piece.centre[0] + r, piece.centre[1] + r],
-    ];
-  }
-  return [
-    [Math.min(piece.from[0], piece.to[0]), Math.min(piece.from[1], piece.to[1])],
-    [Math.max(piece.from[0], piece.to[0]), Math.max(piece.from[1], piece.to[1])],
-  ];
 }
 
 /** A polygon as a path of lines. */

@@ -1,5 +1,5 @@
 import { Button, Group, SegmentedControl, Select, Table } from '@mantine/core';
-import { lazy, Suspense, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { ENCLOSURE_SLACK } from '#core/math';
 import type { BoreChoice } from '#core/outline';
 import {
@@ -18,7 +18,7 @@ import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../common/number-field.tsx';
 import { LedgerEntry } from './ledger-entry.tsx';
 import { makeComponentGeometry, makeComponentGeometryWithin } from './make-component-geometry.ts';
-import { forgetTried, tryGeometry, useTried } from './tried-geometry.ts';
+import { forgetTried, stopTrying, tryGeometry, useTried } from './tried-geometry.ts';
 import { WeightControls } from './weight-controls.tsx';
 
 // The chart library comes when there is something to draw.
@@ -41,6 +41,8 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
   const choice: GeometryChoice = { ...chosen, ...edits };
   const { mode, tolerance, closeBelow, overrides, bores, bridge } = choice;
   const [busy, setBusy] = useState(false);
+  // Nothing that was only tried is left behind.
+  useEffect(() => forgetTried, []);
   if (bodiesFor(record, target).length === 0) return null;
   const edit = (change: Partial<GeometryChoice>) => setEdits({ ...edits, ...change });
 
@@ -131,7 +133,12 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
           // A profile that was drawn does not follow a tolerance.
           if (!asked.drawn) tryGeometry(record, target, { ...asked, tolerance: v });
         }}
-        onLetGo={(v) => void make(makeComponentGeometry(record, target, { ...asked, tolerance: v }))}
+        onLetGo={(v) => {
+          const settled = stopTrying();
+          // Back where it was, nothing is to be made.
+          if (kept && !changed && v === kept.tolerance) forgetTried();
+          else void make(settled.then(() => makeComponentGeometry(record, target, { ...asked, tolerance: v })));
+        }}
         onBudget={(triangles) => void make(makeComponentGeometryWithin(record, target, asked, triangles))}
       />
       {turns && (

@@ -21,7 +21,7 @@ interface Wish {
 }
 
 let tried: Tried | undefined;
-let running = false;
+let running: Promise<void> | undefined;
 let wish: Wish | undefined;
 const newest = (): Wish | undefined => wish;
 const listeners = new Set<() => void>();
@@ -39,34 +39,37 @@ export function tryGeometry(record: ComponentRecord, target: GeometryTarget, cho
   wish = { record, target, choice };
   const before = tried?.recordId === record.id && tried.target === target ? tried.geometry : undefined;
   set({ recordId: record.id, target, making: choice.tolerance, ...(before ? { geometry: before } : {}) });
-  if (!running) void makeWishes();
+  running ??= makeWishes().finally(() => {
+    running = undefined;
+  });
 }
 
 async function makeWishes(): Promise<void> {
-  running = true;
-  try {
-    while (wish) {
-      const { record, target, choice } = wish;
-      wish = undefined;
-      const bytes = await sourceBytes(record);
-      if (!bytes) return forgetTried();
-      const result = await geometryClient.run<{ geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> }>(
-        { job: `trying ${choice.mode} geometry`, limitSeconds: 120 + 2 * readLimitSeconds(bytes.length) },
-        (remote, progress) => remote.makeGeometry(record, bytes, target, choice, progress),
-      );
-      // It may have been let go, or another component's turn may have come meanwhile.
-      const isWanted = tried?.recordId === record.id && tried.target === target;
-      if (!isWanted) continue;
-      // What cannot be made is said when it is asked for in earnest.
-      if (result.state === 'done') {
-        await putBlob(result.value.blob, result.value.geometry.blob);
-        const next = newest();
-        set({ recordId: record.id, target, ...(next ? { making: next.choice.tolerance } : {}), geometry: result.value.geometry });
-      } else if (!newest()) forgetTried();
-    }
-  } finally {
-    running = false;
+  while (wish) {
+    const { record, target, choice } = wish;
+    wish = undefined;
+    const bytes = await sourceBytes(record);
+    if (!bytes) return forgetTried();
+    const result = await geometryClient.run<{ geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> }>(
+      { job: `trying ${choice.mode} geometry`, limitSeconds: 120 + 2 * readLimitSeconds(bytes.length) },
+      (remote, progress) => remote.makeGeometry(record, bytes, target, choice, progress),
+    );
+    // It may have been let go, or another component's turn may have come meanwhile.
+    const isWanted = tried?.recordId === record.id && tried.target === target;
+    if (!isWanted) continue;
+    // What cannot be made is said when it is asked for in earnest.
+    if (result.state === 'done') {
+      await putBlob(result.value.blob, result.value.geometry.blob);
+      const next = newest();
+      set({ recordId: record.id, target, ...(next ? { making: next.choice.tolerance } : {}), geometry: result.value.geometry });
+    } else if (!newest()) forgetTried();
   }
+}
+
+/** The pointer was let go: what was only wished for is not made any more. Resolves when what is being made is there to be taken: it may be just that. */
+export async function stopTrying(): Promise<void> {
+  wish = undefined;
+  await running;
 }
 
 /** Ends the looking: what was tried is gone unless a record has taken it. */

@@ -36,6 +36,7 @@ export function WeightControls({ name, unit, tolerance, triangles, busy, onDrag,
           min={Math.log(FINEST)}
           max={Math.log(COARSEST)}
           step={STEP}
+          disabled={busy}
           value={Math.min(Math.log(COARSEST), Math.max(Math.log(FINEST), Math.log(tolerance)))}
           label={say}
           thumbLabel={`Tolerance of ${name}, dragged`}
