@@ -3,6 +3,7 @@ import { WELD } from '#core/math';
 import { SignedDistance, type TriMesh, weldWith } from '#core/mesh';
 import type { Growth } from './revolved.ts';
 import { type HalfSpace, smallestMove } from './smallest-move.ts';
+import { splitEdgesAt } from './split-edges.ts';
 import { distanceToTrianglePlane } from './sag.ts';
 
 export interface ExactGeometry {
@@ -57,7 +58,11 @@ export function computeExactGeometry(body: SampledBody): ExactGeometry {
   }
   // The corners of a mesh file are the truth; those of a B-rep's faces meet within the kernel's tolerance.
   const { mesh, kept } = weldWith({ positions, triangles: body.mesh.triangles }, curved ? WELD : 1e-7);
-  return { mesh, faceOf: kept.map((t) => faceOf[t]), growth: measure(body, positions) };
+  const faces = kept.map((t) => faceOf[t]);
+  const growth = measure(body, positions);
+  // What still stands out of an edge there is taken in by a corner of its own.
+  const split = curved ? splitEdgesAt(mesh, faces, body.skin, body.skinEdges) : { mesh, faceOf: faces, greatest: 0 };
+  return { mesh: split.mesh, faceOf: split.faceOf, growth: { ...growth, max: growth.max + split.greatest } };
 }
 
 function facesOfTriangles({ faceStart, mesh }: SampledBody): Uint32Array {

@@ -1,26 +1,32 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { Heap } from './collapse-heap.ts';
+import { CollapseHeap } from './collapse-heap.ts';
 import { greatestOver } from './overlap-height.ts';
 
 describe('the heap of edges', () => {
   it('gives them by their cost, whatever the order they came in, also between pushes (seed 5)', () => {
     fc.assert(
       fc.property(fc.array(fc.tuple(fc.double({ min: 0, max: 9, noNaN: true }), fc.boolean()), { maxLength: 80 }), (steps) => {
-        const heap = new Heap();
+        const heap = new CollapseHeap();
         let left: number[] = [];
-        const edge = (cost: number) => ({ cost, a: 0, b: 1, stampA: 0, stampB: 0, touchA: 0, touchB: 0, place: new Float64Array(3) });
-        for (const [cost, pops] of steps) {
-          heap.push(edge(cost));
+        // What is popped is told by its own numbers, which the cost is written into.
+        const popped = () => {
+          const slot = heap.pop();
+          return slot < 0 ? undefined : { cost: heap.places[3 * slot], a: heap.edges[3 * slot], time: heap.edges[3 * slot + 2] };
+        };
+        for (const [i, [cost, pops]] of steps.entries()) {
+          heap.push(cost, i, i + 1, 2 * i, Float64Array.of(cost, 0, 0));
           left.push(cost);
           if (!pops) continue;
           left.sort((a, b) => a - b);
-          expect(heap.pop()?.cost).toBe(left[0]);
+          const edge = popped();
+          expect(edge?.cost).toBe(left[0]);
+          expect(edge?.time).toBe(2 * (edge?.a ?? -1));
           left = left.slice(1);
         }
         left.sort((a, b) => a - b);
-        for (const cost of left) expect(heap.pop()?.cost).toBe(cost);
-        expect(heap.pop()).toBeUndefined();
+        for (const cost of left) expect(popped()?.cost).toBe(cost);
+        expect(popped()).toBeUndefined();
       }),
       { seed: 5, numRuns: 200 },
     );

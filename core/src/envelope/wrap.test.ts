@@ -2,8 +2,8 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { type Kernel, loadKernel, NO_WORK, type SampledBody, sampleModelFile, sampleStep, writePlainStep } from '#core/kernel';
-import { compose, normalize, rotationAbout, translation, type Vec3 } from '#core/math';
-import { isClosedMesh, meshVolume, type TriMesh, validateMesh } from '#core/mesh';
+import { compose, dot, normalize, rotationAbout, translation, type Vec3 } from '#core/math';
+import { eachPlace, findSelfCrossings, isClosedMesh, joinMeshes, meshVolume, TriangleTree, type TriMesh, validateMesh, weld } from '#core/mesh';
 import { closeOpenings, computeWrap, progressiveHull, proveEnclosure } from './index.ts';
 
 let kernel: Kernel;
@@ -94,6 +94,60 @@ describe('openings', () => {
     expect(wrap.openings).toBe(0);
     expect(meshVolume(wrap.around)).toBeCloseTo(60 * 40 * 6 + 4 * 4 * 4, 4);
   });
+  it('of a cross hole in a round shank: its caps follow the shank', () => {
+    // A square hole of 6 through a shank of 40, beside its middle and turned in it, and one that is too wide.
+    const bytes = writePlainStep(kernel, [{ solid: { kind: 'cylinder', radius: 20, height: 60 }, name: 'shank', fileFromSolid: translation([5, -3, 2]) }]);
+    const hole = (z: number, size: number) => ({
+      body: 'b1',
+      frame: { origin: [5, -3, z] as Vec3, z: normalize([1, 2, 0]), x: normalize([2, -1, 0.7]) },
+      outline: [
+        [-size, 0],
+        [0, -size],
+        [size, 0],
+        [0, size],
+      ] as [number, number][],
+      from: -30,
+      to: 30,
+    });
+    const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, cuts: [hole(20, 4), hole(45, 9)] } });
+    if (!r.ok) throw new Error(r.issues[0].code);
+    const whole = Math.PI * 400 * 60;
+    expect(r.value[0].volume).toBeLessThan(whole - 1000);
+    const some = closed(r.value[0], 12);
+    expect(some.openings).toBe(2);
+    const all = closed(r.value[0], 30);
+    expect(all.openings).toBe(4);
+    expect(isClosedMesh(validateMesh(all.around))).toBe(true);
+    // Never less than the shank, and no more than its chords were pushed out by.
+    expect(meshVolume(all.around)).toBeGreaterThan(whole);
+    expect(meshVolume(all.around)).toBeLessThan(whole * 1.003);
+    for (const { around, mesh } of [some, all]) {
+      expect(proveEnclosure({ bodies: r.value, closedMesh: around }, mesh).least).toBeGreaterThan(-1e-6);
+      for (let i = 0; i < around.positions.length; i += 3) expect(Math.hypot(around.positions[i] - 5, around.positions[i + 1] + 3)).toBeLessThan(20.05);
+    }
+  });
+  it('into a bore: the bore keeps its radius', async () => {
+    // The demo's block: three threads go through its side into a seat of 32.
+    const file = 'station-block-40.step';
+    const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/models', file)));
+    const r = sampleStep(kernel, bytes, file, { chordTolerance: 0.03, ids: ['b1'] });
+    if (!r.ok) throw new Error(r.issues[0].code);
+    const wrap = closed(r.value[0], 14);
+    expect(wrap.openings).toBeGreaterThan(20);
+    expect(isClosedMesh(validateMesh(wrap.around))).toBe(true);
+    const seat = r.value[0].surfaces.find((s) => s.kind === 'cylinder' && s.radius === 16);
+    if (seat?.kind !== 'cylinder') throw new Error('no seat');
+    const before = new TriangleTree(weld(r.value[0].mesh));
+    // What the caps add in the bore stands out into it by a chord at most.
+    eachPlace(wrap.around, 20_000, (x, y, z) => {
+      const d: Vec3 = [x - seat.origin[0], y - seat.origin[1], z - seat.origin[2]];
+      const along = dot(d, seat.axis);
+      const radius = Math.sqrt(dot(d, d) - along * along);
+      if (along < 0.1 || along > seat.length - 0.1 || radius > 16 || radius < 8 || before.isNear(x, y, z, 0.05)) return;
+      expect(radius).toBeGreaterThan(16 - 0.06);
+    });
+    expect(proveEnclosure({ bodies: r.value, closedMesh: wrap.around }, wrap.mesh).least).toBeGreaterThan(-1e-6);
+  });
   it('leave a closed mesh on a vendor’s block, and never take material away', async () => {
     const body = await bodyOf('block-4.step', 'b1', 0.02);
     const wrap = closed(body, 20);
@@ -163,6 +217,20 @@ describe('a progressive hull', () => {
       for (let k = 0; k < 3; k++) moved.positions[i + k] = there.t[k] + [0, 1, 2].reduce((s, j) => s + there.r[3 * k + j] * mesh.positions[i + j], 0);
     const [a, b] = [mesh, moved].map((m) => progressiveHull(m, { tolerance: 0.2 }).triangles.length / 3);
     expect(Math.abs(a - b) / a).toBeLessThan(0.1);
+  });
+  it('of two walls with a narrow gap leaves the gap open where both would grow into it', () => {
+    const [one, other] = [bumpy(11), bumpy(11)];
+    const reach = (m: TriMesh, sense: number) => m.positions.reduce((r, v, i) => (i % 3 === 0 ? Math.max(r, sense * v) : r), -Infinity);
+    for (let i = 0; i < other.positions.length; i += 3) {
+      other.positions[i] = -other.positions[i] + 2 * reach(one, 1) + 0.03;
+      other.positions[i + 1] += 0.37;
+    }
+    for (let i = 0; i < other.triangles.length; i += 3) [other.triangles[i], other.triangles[i + 1]] = [other.triangles[i + 1], other.triangles[i]];
+    const mesh = joinMeshes([one, other]);
+    const hull = progressiveHull(mesh, { tolerance: 0.4 });
+    expect(findSelfCrossings(new TriangleTree(hull)).count).toBe(0);
+    expect(hull.triangles.length).toBeLessThan(0.6 * mesh.triangles.length);
+    expect(proveEnclosure({ bodies: [asBody(mesh)] }, hull).least).toBeGreaterThan(-1e-6);
   });
   it('stops at a budget of triangles, and leaves flat faces flat', () => {
     const body = plate([]);

@@ -5,11 +5,14 @@ import type { TriangleTree } from './triangle-tree.ts';
 // An edge that only touches a triangle, at its rim or end, does not cross it; shares of the edge and of the triangle.
 const TOUCH = 1e-7;
 
-/** How many pairs of an edge and a triangle without a common corner cross each other, and where the first one does. */
-export function findSelfCrossings(tree: TriangleTree): { count: number; at?: Vec3 } {
+// Places that are told at most.
+const MOST_PLACES = 200;
+
+/** How many pairs of an edge and a triangle without a common corner cross each other, and where the first ones do. */
+export function findSelfCrossings(tree: TriangleTree): { count: number; places: Vec3[] } {
   const { positions: p, triangles: t } = tree.mesh;
   let count = 0;
-  let at: Vec3 | undefined;
+  const places: Vec3[] = [];
   for (let h = 0; h < t.length; h++) {
     const [v, w] = [t[h], t[h % 3 === 2 ? h - 2 : h + 1]];
     // Each edge once: from its lower corner.
@@ -22,10 +25,10 @@ export function findSelfCrossings(tree: TriangleTree): { count: number; at?: Vec
       const s = crossingAt(tree.mesh, f, a, b);
       if (s === undefined) return;
       count++;
-      at ??= [0, 1, 2].map((k) => p[a + k] + s * (p[b + k] - p[a + k])) as unknown as Vec3;
+      if (places.length < MOST_PLACES) places.push([0, 1, 2].map((k) => p[a + k] + s * (p[b + k] - p[a + k])) as unknown as Vec3);
     });
   }
-  return at ? { count, at } : { count };
+  return { count, places };
 }
 
 // Moller and Trumbore, for a segment: where along it the triangle is crossed from side to side.
