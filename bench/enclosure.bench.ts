@@ -1,18 +1,27 @@
-// Every model of the reading corpus made light: npm run bench:enclosure [TOLERANCE] [NAME...]. Nothing may cut in, nothing may exceed the tolerance.
+// Every model of the reading corpus made light: npm run bench:enclosure [TOLERANCE] [pose=SEED] [NAME...]. Nothing may cut in, nothing may exceed the
+// tolerance. With a seed each model is first brought into a pose of its own.
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { makeGeometry } from '#core/handover';
 import { loadKernel, readModelFile } from '#core/kernel';
 import { proposeReading } from '#core/reading';
+import { movedModel } from './moved-model.ts';
 
-const [first, ...names] = process.argv.slice(2);
+const [first, ...rest] = process.argv.slice(2);
+const pose = Number(rest.find((r) => r.startsWith('pose='))?.slice(5) ?? 0);
+const names = rest.filter((r) => !r.startsWith('pose='));
 const tolerance = Number(first ?? 0.05);
 const folder = join(import.meta.dirname, '../demo/corpus/models');
 const kernel = await loadKernel();
 let [made, refused, cuts, over, open, before, after] = [0, 0, 0, 0, 0, 0, 0];
-for (const file of readdirSync(folder).filter((f) => names.length === 0 || names.some((n) => f.startsWith(n)))) {
-  const bytes = new Uint8Array(readFileSync(join(folder, file)));
-  const read = await readModelFile(kernel, bytes, file);
+for (const [i, name] of readdirSync(folder).entries()) {
+  if (names.length > 0 && !names.some((n) => name.startsWith(n))) continue;
+  let [bytes, file]: [Uint8Array, string] = [new Uint8Array(readFileSync(join(folder, name))), name];
+  let read = await readModelFile(kernel, bytes, file);
+  if (read.ok && pose > 0) {
+    ({ bytes, file } = movedModel(kernel, bytes, file, read.value.model, 1000 * pose + i));
+    read = await readModelFile(kernel, bytes, file);
+  }
   if (!read.ok) throw new Error(`${file}: ${read.issues[0].code}`);
   const { model } = read.value;
   const reading = proposeReading(model);

@@ -45,6 +45,18 @@ export function isSameLine(axis: Axis, point: Vec3, direction: Vec3, mm: number,
   return across <= rad && zrOf(axis, point)[1] <= mm;
 }
 
+/**
+ * mm. How far places about another line, up to `radius` from it, may be from where they would be about the axis, between two heights: by the line's distance
+ * from the axis there, and by what its lean lifts them along it.
+ */
+export function driftOf(axis: Axis, point: Vec3, direction: Vec3, z0: number, z1: number, radius: number): number {
+  const along = dot(direction, axis.direction);
+  const lean = length(subtract(direction, scale(axis.direction, along)));
+  const [z] = zrOf(axis, point);
+  const at = (height: number) => zrOf(axis, addScaled(point, direction, (height - z) / along))[1];
+  return Math.max(at(z0), at(z1)) + lean * radius;
+}
+
 /** Two unit directions across an axis and each other. */
 export function acrossAxes({ direction: d }: Axis): [Vec3, Vec3] {
   const seed: Vec3 = Math.abs(d[0]) < 0.6 ? [1, 0, 0] : [0, 1, 0];

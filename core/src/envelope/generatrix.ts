@@ -1,14 +1,19 @@
 import type { SampledBody } from '#core/kernel';
-import { dot } from '#core/math';
+import { dot, type Vec3 } from '#core/math';
 import type { Surface, TriMesh } from '#core/mesh';
-import { type Axis, isSameLine, zrOf } from './axis.ts';
+import { type Axis, driftOf, isSameLine, zrOf } from './axis.ts';
 import { type Ring, RING_SAG } from './fewest-pieces.ts';
 import type { SegmentList } from './segment-list.ts';
 
 const COAXIAL_MM = 1e-5;
 const COAXIAL_RAD = 1e-7;
+// mm. A face whose axis drifts by less from the one it is turned about is about that one, far within what the proof allows.
+const NO_DRIFT = 2e-7;
 
-/** Adds the generatrix of a face of revolution about the axis, over the range that the face has; a fillet's or ball's circle as well. False for any other face. */
+/**
+ * Adds the generatrix of a face of revolution about the axis, over the range that the face has; a fillet's or ball's circle as well. What its own axis
+ * drifts from that one, by the last digits of a file, is allowed for. False for any other face.
+ */
 export function pushGeneratrix(
   out: SegmentList,
   rings: Ring[],
@@ -19,8 +24,16 @@ export function pushGeneratrix(
   first: number,
   last: number,
 ): boolean {
+  let drift = 0;
+  let end = 0;
   const line = (z0: number, r0: number, z1: number, r1: number) =>
-    z0 <= z1 ? out.push(z0, z1, r0, 0, r1 - r0, 0, 0, 0) : out.push(z1, z0, r1, 0, r0 - r1, 0, 0, 0);
+    z0 <= z1 ? out.push(z0, z1, r0, 0, r1 - r0, 0, drift, end) : out.push(z1, z0, r1, 0, r0 - r1, 0, drift, end);
+  const allowFor = (point: Vec3, direction: Vec3, z0: number, z1: number, radius: number) => {
+    const by = driftOf(axis, point, direction, z0, z1, radius);
+    drift = by > NO_DRIFT ? by : 0;
+    // A cylinder ends where its corners end; anything else is steeper than that, and what lifts it along the axis moves it out.
+    end = s.kind === 'cylinder' ? 0 : drift;
+  };
   const rangeOf = (value: (z: number, r: number) => number): [number, number] => {
     let [low, high] = [Infinity, -Infinity];
     for (let i = 3 * first; i < 3 * last; i++) {
@@ -32,11 +45,13 @@ export function pushGeneratrix(
   };
   if (s.kind === 'cylinder' && isSameLine(axis, s.origin, s.axis, COAXIAL_MM, COAXIAL_RAD)) {
     const [z0, z1] = rangeOf((z) => z);
+    allowFor(s.origin, s.axis, z0, z1, 0);
     line(z0, s.radius, z1, s.radius);
     return true;
   }
   if (s.kind === 'cone' && isSameLine(axis, s.origin, s.axis, COAXIAL_MM, COAXIAL_RAD)) {
     const [z0, z1] = rangeOf((z) => z);
+    allowFor(s.origin, s.axis, z0, z1, s.radiusLarge);
     const sense = dot(s.axis, axis.direction) > 0 ? 1 : -1;
     const zLarge = zrOf(axis, s.origin)[0];
     const radiusAt = (z: number) => Math.max(0, s.radiusLarge - sense * (z - zLarge) * Math.tan(s.halfAngleRad));
@@ -62,7 +77,14 @@ export function pushGeneratrix(
     return a > Math.PI ? a - 2 * Math.PI : a < -Math.PI ? a + 2 * Math.PI : a;
   });
   if (a1 - a0 > 1.9 * Math.PI) return false; // a whole ring: its tessellation serves as well
-  rings.push(pushArc(line, ring, middle + a0, middle + a1));
+  if (s.kind === 'torus') allowFor(s.centre, s.axis, ring.z - s.minorRadius, ring.z + s.minorRadius, s.majorRadius + s.minorRadius);
+  else if (s.kind === 'sphere') allowFor(s.centre, axis.direction, ring.z, ring.z, 0);
+  // A circle of its own that holds the face's wherever it has drifted to.
+  const wide = { ...ring, radius: ring.radius + (ring.concave ? -drift : drift) };
+  const more = drift / wide.radius;
+  drift = 0;
+  end = 0;
+  rings.push(pushArc(line, wide, middle + a0 - more, middle + a1 + more));
   return true;
 }
 

@@ -7,14 +7,14 @@ const PLANE = new Float64Array(PLANE_SIZE);
 /**
  * How far, per face, the true face stands outside its triangles (mm); 0 where the triangles lie outside, as in a bore.
  * Measured at the middles and the centre of each triangle, where a chord loses most, and raised by a fifth for what lies
- * between the measured points. Gains are the other way: how far the triangles stand outside the face.
+ * between the measured points. Gains are the other way, per triangle: how far it stands outside the face.
  */
 export function measureLosses(
   { surfaces, faceStart, mesh, points, pointTriangle }: SampledBody,
   isLeftOut: (face: number) => boolean,
 ): { losses: Float64Array; gains: Float64Array } {
   const losses = new Float64Array(surfaces.length);
-  const gains = new Float64Array(surfaces.length);
+  const gains = new Float64Array(points.length > 0 ? mesh.triangles.length / 3 : 0);
   const { positions: p, triangles: v } = mesh;
   let i = 0;
   for (let face = 0; face < surfaces.length; face++) {
@@ -31,7 +31,7 @@ export function measureLosses(
       }
       const d = PLANE[0] * points[3 * i] + PLANE[1] * points[3 * i + 1] + PLANE[2] * points[3 * i + 2] - PLANE[3];
       if (d > losses[face]) losses[face] = d;
-      if (-d > gains[face]) gains[face] = -d;
+      if (-d > gains[t]) gains[t] = -d;
     }
   }
   return { losses: losses.map((d) => (d > 1e-9 ? 1.2 * d + 1e-6 : 0)), gains };

@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { say } from '#core/issues';
 import { type Kernel, loadKernel, type SampledBody, sampleStep, writeRevolvedStep } from '#core/kernel';
-import { fromZAndX, normalize, type Vec3 } from '#core/math';
+import { addScaled, fromZAndX, normalize, type Vec3 } from '#core/math';
 import { isClosedMesh, meshVolume, validateMesh } from '#core/mesh';
 import {
   type HalfProfile,
@@ -14,9 +14,19 @@ import {
   type ProfilePoint,
   validateProfile,
 } from '#core/outline';
-import { type BoreOptions, computeRevolvedEnvelope, fewestPieces, type OpenOptions, proveEnclosure, revolveToMesh, windingNumber } from './index.ts';
+import {
+  type BoreOptions,
+  computeExactGeometry,
+  computeRevolvedEnvelope,
+  fewestPieces,
+  type OpenOptions,
+  proveEnclosure,
+  revolveToMesh,
+  windingNumber,
+} from './index.ts';
 import { Coverage } from './coverage.ts';
 import { outlinesOfEnvelope } from './outlines.ts';
+import { distanceToTrianglePlane } from './sag.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -348,5 +358,54 @@ describe('helpers', () => {
       [[30, 2, 5], 0],
     ] as [Vec3, number][])
       expect(windingNumber(box, ...p)).toBeCloseTo(n, 9);
+  });
+});
+
+describe('an axis that is nearly that of the faces', () => {
+  it('by the last digits of a file: nothing cuts in, and nothing grows by more than these', () => {
+    const bodies = turned(holder);
+    // At the far end of a holder of 90 it has drifted by 2 nanometres, by 3 micrometres, and by 9.
+    for (const [offset, lean] of [
+      [1e-9, 1e-11],
+      [1e-6, 2e-8],
+      [5e-6, 4e-8],
+    ]) {
+      const near = { origin: addScaled(axis.origin, frame.x, offset), direction: normalize(addScaled(axis.direction, frame.x, lean)) };
+      const r = computeRevolvedEnvelope(bodies, near, 0.02);
+      if (!r.ok) throw new Error(r.issues.map(say).join());
+      expect(r.value.growth.min).toBeGreaterThan(-1e-6);
+      const level = listPieces(r.value.profile).filter(({ from, to }) => Math.abs(from[1] - to[1]) < 1e-4 && Math.abs(from[0] - to[0]) > 10);
+      const largest = Math.max(...level.map((piece) => piece.from[1]));
+      const drift = offset + 100 * lean;
+      expect(largest).toBeGreaterThan(31.5 - 1e-9);
+      expect(largest).toBeLessThan(31.5 + 2 * drift + 1e-6);
+      // Its fillet and its rounded rim are arcs still.
+      expect(listPieces(r.value.profile).filter((piece) => piece.kind === 'arc').length).toBe(2);
+    }
+  });
+});
+
+describe('the tip of a cone', () => {
+  it('is looked up where its triangles are: no triangle of it seems far from the face', () => {
+    // A drill's point of 118 degrees on a shank of 12.
+    const point: HalfProfile = [
+      [
+        line([0, 0], [40, 0]),
+        line([40, 0], [40 - 6 / Math.tan((59 * Math.PI) / 180), 6]),
+        line([40 - 6 / Math.tan((59 * Math.PI) / 180), 6], [0, 6]),
+        line([0, 6], [0, 0]),
+      ],
+    ];
+    const [body] = turned(point, 0.02);
+    let most = 0;
+    body.pointTriangle.forEach((t, i) => {
+      const d = distanceToTrianglePlane(body.mesh.positions, body.mesh.triangles, t, body.points[3 * i], body.points[3 * i + 1], body.points[3 * i + 2]);
+      most = Math.max(most, Math.abs(d));
+    });
+    expect(most).toBeGreaterThan(0.001);
+    expect(most).toBeLessThan(0.03);
+    const exact = computeExactGeometry(body);
+    expect(exact.growth.min).toBeGreaterThan(-1e-6);
+    expect(exact.growth.max).toBeLessThan(0.06);
   });
 });

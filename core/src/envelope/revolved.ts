@@ -137,12 +137,12 @@ function innermost(swept: readonly SweptBody[], exactness: number, isCareful: bo
 
 const NO_LINES: Pieces = new Float64Array(0);
 
-// The generatrices of faces of revolution as straight pieces, r counted upwards or downwards.
+// The generatrices of faces of revolution as straight pieces with what they are allowed, r counted upwards or downwards.
 function exactLines(swept: readonly SweptBody[], sense: 1 | -1): Pieces {
   const out: number[] = [];
   for (const { segments, exactLength } of swept)
     for (let i = 0; i < exactLength; i += SEGMENT_SIZE)
-      out.push(segments[i], sense * segments[i + 2], segments[i + 1], sense * (segments[i + 2] + segments[i + 4]));
+      out.push(segments[i], sense * segments[i + 2] + segments[i + 6], segments[i + 1], sense * (segments[i + 2] + segments[i + 4]) + segments[i + 6]);
   return Float64Array.from(out);
 }
 

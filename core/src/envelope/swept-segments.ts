@@ -62,9 +62,11 @@ export function sweptSegments(
     // A cylinder along the axis ends where its edges end.
     const along = surface.kind === 'cylinder' && Math.abs(dot(surface.axis, axis.direction)) > 1 - 1e-12;
     const end = along ? 0 : losses[face];
-    blur = Math.max(blur, Math.hypot(losses[face], end) + gains[face]);
+    const lost = Math.hypot(losses[face], end);
     for (let i = 3 * first; i < 3 * last; i += 3) {
       if (cover && isBuried(cover, zr, mesh.triangles, i, losses[face], end)) continue;
+      const stands = gains.length > 0 ? lost + gains[i / 3] : lost;
+      if (stands > blur) blur = stands;
       for (let k = 0; k < 3; k++) {
         const a = mesh.triangles[i + k];
         const b = mesh.triangles[i + ((k + 1) % 3)];

@@ -126,7 +126,7 @@ describe('openings', () => {
       for (let i = 0; i < around.positions.length; i += 3) expect(Math.hypot(around.positions[i] - 5, around.positions[i + 1] + 3)).toBeLessThan(20.05);
     }
   });
-  it('into a bore: the bore keeps its radius', async () => {
+  it('into a bore: the bore keeps its radius', () => {
     // The demo's block: three threads go through its side into a seat of 32.
     const file = 'station-block-40.step';
     const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/models', file)));

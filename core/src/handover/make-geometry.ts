@@ -132,6 +132,9 @@ export async function makeGeometry(kernel: Kernel, request: GeometryRequest): Pr
 // Shares of the tolerance that the kernel's chords may take.
 const CHORDS: Readonly<Record<PartMode, number>> = { exact: 0.45, revolved: 0.22, wrap: 0.3 };
 
+// Triangles beyond which a finer tessellation is not tried: minutes, and it is seldom the tessellation that is at fault then.
+const MOST_RETRIED = 300_000;
+
 class Maker {
   private readonly kernel: Kernel;
   private readonly request: GeometryRequest;
@@ -209,7 +212,7 @@ class Maker {
     // once more, finer. What was drawn is taken as it is.
     // Nor may a wrap go through itself, where a body's walls come near each other.
     const isGood = ({ growth, proof }: GeometryPart) => growth.max <= tolerance && growth.min >= -ENCLOSURE_SLACK && !(mode === 'wrap' && proof.crossings > 0);
-    for (let retry = 0; retry < 3 && best.ok && !isGood(best.value) && !(mode === 'revolved' && drawn); retry++) {
+    for (let retry = 0; retry < 3 && best.ok && !isGood(best.value) && best.value.trianglesIn < MOST_RETRIED && !(mode === 'revolved' && drawn); retry++) {
       chord /= 2;
       const next = await this.attempt(bodies, mode, chord, report);
       if (!next.ok || next.value.growth.min >= Math.min(best.value.growth.min, -ENCLOSURE_SLACK)) best = next;

@@ -1,6 +1,7 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { done, failed, type Result } from '#core/issues';
 import type { Surface, TriMesh } from '#core/mesh';
+import { coordinatesAt, polesOf } from './face-poles.ts';
 import { listSubShapes, vecOfPoint } from './gp.ts';
 import type { Kernel } from './kernel.ts';
 import type { ModelWork } from './model-work.ts';
@@ -91,14 +92,17 @@ export function sampleBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: str
         if (surface.kind === 'plane' || !triangulation.HasUVNodes()) return;
         const adaptor = inner(new oc.BRepAdaptor_Surface(face, true));
         const uv = readUv(triangulation);
+        const poles = polesOf(adaptor, surface, uv);
         const [first, last] = [faceStart[faceAt], faceStart[faceAt + 1]];
         const border = bordersOf(mesh.triangles, first, last);
         for (let t = first; t < last; t++) {
           const [a, b, c] = [0, 1, 2].map((k) => 2 * (mesh.triangles[3 * t + k] - base));
           const atBorder = border[t - first];
+          const [ua, ub, uc] = coordinatesAt(uv, poles, a, b, c, 0);
+          const [va, vb, vc] = coordinatesAt(uv, poles, a, b, c, 1);
           WEIGHTS.forEach(([wa, wb, wc], w) => {
-            const u = wa * uv[a] + wb * uv[b] + wc * uv[c];
-            const v = wa * uv[a + 1] + wb * uv[b + 1] + wc * uv[c + 1];
+            const u = wa * ua + wb * ub + wc * uc;
+            const v = wa * va + wb * vb + wc * vc;
             const p = vecOfPoint(adaptor.Value(u, v));
             points.push(...p);
             pointTriangle.push(t);
