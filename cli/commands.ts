@@ -250,7 +250,7 @@ async function planOutline(
     await sampleModelFile(kernel, bytes, basename(file), { chordTolerance: PLAN_CHORDS * tolerance, ids: bodies, onProgress: (_, text) => progress(text) }),
   );
   progress('Finding the outline');
-  const { loops, growth, low, high, mesh, proof } = unwrap(provenPlan(sampled, frame, { tolerance, flat: await loadFlatBooleans(kernel) }));
+  const { loops, growth, low, high, steps, mesh, proof } = unwrap(provenPlan(sampled, frame, { tolerance, flat: await loadFlatBooleans(kernel), steps: true }));
   const named = [{ name: safeFileName(basename(out, extname(out))), colour: '#59626b', mesh }];
   await writeOutput(out, kind === '.stl' ? writeStl(mesh) : kind === '.3mf' ? writeThreeMf(named) : await writeGlb(named));
   const [largest] = [...loops].sort((a, b) => b.pieces.length - a.pieces.length);
@@ -266,6 +266,7 @@ async function planOutline(
     outlines: loops,
     low,
     high,
+    steps: steps.map((s) => ({ low: s.low, high: s.high, outlines: s.loops })),
     frame,
     milliseconds: Math.round(performance.now() - start),
   };
@@ -277,7 +278,7 @@ async function planOutline(
   ]);
   return {
     json,
-    text: `${table(['outline', '', 'lines', 'arcs'], rows)}\ngrowth ${number(growth.min, 4)} to ${number(growth.max, 4)} mm across the outline; height ${number(low)} to ${number(high)}\nwrote ${out}`,
+    text: `${table(['outline', '', 'lines', 'arcs'], rows)}\ngrowth ${number(growth.min, 4)} to ${number(growth.max, 4)} mm across the outline; height ${number(low)} to ${number(high)} in ${steps.length} ${steps.length === 1 ? 'step' : 'steps'}\nwrote ${out}`,
     warnings: [],
     checkFailed: growth.min < -ENCLOSURE_SLACK || !proof.closed,
   };

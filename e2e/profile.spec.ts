@@ -66,6 +66,23 @@ test('the plan outline of a turning tool is drawn and saved, cutting part and ho
   const counts = loops.map((i) => Number(lines[lines.indexOf('90', i) + 1]));
   expect(counts.reduce((a, b) => a + b, 0)).toBe(pieces);
   expect(new Set(loops.map((i) => lines[lines.indexOf('8', i) + 1]))).toEqual(new Set(['cutting part', 'holder']));
+  // The solid of it: closed, in the mount's frame, as long as the drawing is.
+  const [download] = await Promise.all([page.waitForEvent('download', { timeout: 90_000 }), plan.getByRole('button', { name: 'STL' }).click()]);
+  const stl = readFileSync(await download.path());
+  const count = stl.readUInt32LE(80);
+  const corners = Array.from({ length: 3 * count }, (_, i) => [0, 1, 2].map((k) => stl.readFloatLE(96 + 50 * Math.floor(i / 3) + 12 * (i % 3) + 4 * k)));
+  const sides = new Map<string, number>();
+  corners.forEach((c, i) => {
+    const next = corners[i % 3 === 2 ? i - 2 : i + 1];
+    for (const [key, by] of [
+      [`${c.join()} ${next.join()}`, 1],
+      [`${next.join()} ${c.join()}`, -1],
+    ] as const)
+      sides.set(key, (sides.get(key) ?? 0) + by);
+  });
+  expect(count).toBeGreaterThan(20);
+  expect([...sides.values()].every((n) => n === 0)).toBe(true);
+  await expect(page.getByText(/triangles in .* steps?/)).toBeVisible();
   const svg = await save('SVG');
   expect(svg.text).toMatch(/<svg [^>]*width="[\d.]+mm"/);
   // The functional length of the tool, from its own mount, is in the drawing.
@@ -77,6 +94,7 @@ test('the plan outline of a turning tool is drawn and saved, cutting part and ho
       .slice(0, counts[k]),
   );
   // The virtual tip lies in the middle of the nose, whose ends are the corners of the drawing: nearer than its radius.
+  expect(Math.abs(Math.max(...corners.map((c) => c[2])) - lf)).toBeLessThan(0.15);
   expect(lf - Math.max(...xs)).toBeLessThan(0.2);
   expect(lf - Math.max(...xs)).toBeGreaterThan(-0.05);
 });

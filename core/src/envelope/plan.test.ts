@@ -14,7 +14,7 @@ import {
   sampleStep,
   writePlainStep,
 } from '#core/kernel';
-import { compose, type Frame, frameFromWorld, IDENTITY, type Motion, moveFrame, normalize, rotationAbout, translation } from '#core/math';
+import { compose, type Frame, frameFromWorld, IDENTITY, type Motion, moveFrame, normalize, rotationAbout, translation, worldFromFrame } from '#core/math';
 import { eachPlace, isClosedMesh, meshVolume, moveMesh, type TriMesh, validateMesh, weld } from '#core/mesh';
 import { areaOfPolygon, flattenPath, PathDistance, sweepOfArc } from '#core/outline';
 import { proposeReading } from '#core/reading';
@@ -128,6 +128,58 @@ describe('the plan outline, known answers', () => {
         .join(),
     ).toBe('arc,arc,arc,arc,line,line,line,line');
     for (const p of pieces) if (p.kind === 'arc') expect(Math.hypot(p.from[0] - p.centre[0], p.from[1] - p.centre[1])).toBeCloseTo(0.8, 3);
+  });
+});
+
+describe('the solid of a plan outline', () => {
+  const at = (x: number, y: number, z: number) => translation([x, y, z]);
+  const box = (x: number, y: number, z: number): PlainSolid => ({ kind: 'box', size: [x, y, z] });
+  const judged = (bodies: SampledBody[], tolerance = 0.05, frame = plain) => {
+    const made = computePlanOutline(bodies, frame, { tolerance, flat, steps: true });
+    if (!made.ok) throw new Error(made.issues[0].code);
+    const plan = made.value;
+    const proof = proveEnclosure({ bodies }, plan.mesh);
+    expect(proof.least).toBeGreaterThan(-1e-6);
+    expect([proof.closed, proof.crossings]).toEqual([true, 0]);
+    return { plan, proof };
+  };
+
+  it.each([plain, { origin: [3, -40, 12], z: normalize([1, 2, 2]), x: normalize([2, 1, -2]) } as Frame])(
+    'has a step for each height of a shank with a head that stands over it and a low nose (pose %#)',
+    (frame) => {
+      const there = worldFromFrame(frame);
+      const bodies = sampled([
+        { solid: box(25, 25, 100), at: compose(there, at(0, 0, 0)) },
+        { solid: box(32, 20, 30), at: compose(there, at(0, 12, 100)) },
+        { solid: box(32, 6, 12), at: compose(there, at(0, 12, 130)) },
+      ]);
+      const { plan, proof } = judged(bodies, 0.05, frame);
+      expect(plan.steps.length).toBe(4);
+      expect(plan.steps.map((s) => Math.round(s.low))).toEqual([0, 12, 18, 25]);
+      const volume = 25 * 25 * 100 + 32 * 20 * 30 + 32 * 6 * 12;
+      expect(proof.volumeAfter).toBeGreaterThan(volume);
+      expect(proof.volumeAfter).toBeLessThan(1.0005 * volume);
+      // Each step has only what is in it.
+      expect(plan.steps.map((s) => s.loops.flatMap((l) => l.pieces).length)).toEqual([4, 6, 6, 4]);
+    },
+  );
+  it('of a flat plate has one step, and of a bar that lies in the plane as many as come near its roundness', () => {
+    expect(judged(sampled([{ solid: box(40, 5, 90), at: IDENTITY }])).plan.steps.length).toBe(1);
+    const { plan, proof } = judged(sampled([{ solid: { kind: 'cylinder', radius: 16, height: 120 }, at: IDENTITY }]));
+    expect(plan.steps.length).toBeGreaterThan(2);
+    expect(proof.volumeAfter).toBeLessThan(0.95 * 32 * 32 * 120);
+    expect(plan.steps.every((s, i) => i === 0 || s.low === plan.steps[i - 1].high)).toBe(true);
+  });
+  it('is one where bodies have nothing between them', () => {
+    const { plan, proof } = judged(
+      sampled([
+        { solid: box(20, 10, 20), at: IDENTITY },
+        { solid: box(20, 10, 50), at: at(0, 40, 0) },
+      ]),
+    );
+    expect(plan.steps.length).toBe(3);
+    expect(plan.steps[1].loops).toEqual([]);
+    expect(Math.abs(proof.volumeAfter - 20 * 10 * 70)).toBeLessThan(1);
   });
 });
 

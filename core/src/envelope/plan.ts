@@ -6,7 +6,8 @@ import { movePoints, PLANE_SIZE, planeOfTriangle, type TriMesh, weldWith } from 
 import { areaOfPolygon, fitPath, type FlatPoint, flattenPath, PathDistance, pathOfPolygon, type PathPiece } from '#core/outline';
 import { type Growth, isUsableTolerance } from './revolved.ts';
 import { lossOfTriangles, sagOfTriangles } from './sag.ts';
-import { silhouetteOf } from './silhouette.ts';
+import { chooseSteps } from './plan-steps.ts';
+import { silhouetteOf, type Slab } from './silhouette.ts';
 
 /** One closed line of a plan outline in (z, x) of its frame: counter-clockwise around material, clockwise around a hole. */
 export interface PlanLoop {
@@ -21,8 +22,14 @@ export interface PlanOutline {
   /** The stretch that the bodies take along the frame's Y. */
   readonly low: number;
   readonly high: number;
-  /** The outline extruded over that stretch, in the bodies' coordinates. */
+  /** The stretches of it that have outlines of their own, from the lowest to the highest; one where no others are asked for, or they save little. */
+  readonly steps: readonly PlanStep[];
+  /** The steps' outlines extruded over their stretches, in the bodies' coordinates. */
   readonly mesh: TriMesh;
+}
+
+export interface PlanStep extends Slab {
+  readonly loops: readonly PlanLoop[];
 }
 
 export interface PlanOptions {
@@ -31,6 +38,8 @@ export interface PlanOptions {
   readonly flat: FlatBooleans;
   /** Keeps holes that can be seen through. */
   readonly holes?: boolean;
+  /** The solid has steps of their own outlines where the tool is much lower; else it has one height. */
+  readonly steps?: boolean;
 }
 
 const MOST_ROUNDS = 5;
@@ -46,38 +55,87 @@ const SOLID_SAG = 0.25;
  * `tolerance` outside. Straight edges and round corners that stand square to the plane come out exactly as they are; where curved faces lean, the
  * outline is pushed out by what their chords have lost, as the true faces show.
  */
-export function computePlanOutline(bodies: readonly SampledBody[], frame: Frame, { tolerance, flat, holes = false }: PlanOptions): Result<PlanOutline> {
+export function computePlanOutline(
+  bodies: readonly SampledBody[],
+  frame: Frame,
+  { tolerance, flat, holes = false, steps: isStepped = false }: PlanOptions,
+): Result<PlanOutline> {
   if (!isUsableTolerance(tolerance)) return failed('envelope.bad-tolerance', { tolerance });
   if (bodies.length === 0) return failed('envelope.no-bodies');
-  const seen = silhouetteOf(
-    bodies.map((b) => weldWith(b.mesh).mesh),
-    frame,
-    flat,
-    // Slivers between edges that all but coincide; one that stood outside would be found by the points of the true faces.
-  ).filter((loop) => Math.abs(areaOfPolygon(loop)) > SLIVER && (holes || areaOfPolygon(loop) > 0));
-  // Cracks without width, where edges of two bodies all but coincide, are no border of anything.
-  const covered = flat.closeSlits(seen, SLIT);
-  if (covered.length === 0) return failed('envelope.no-bodies');
   const sags = bodies.map(sagOfTriangles);
-  let places: readonly Float64Array[] = bodies.flatMap((b) => [
+  const [low, high] = stretchAlongY(bodies, sags, frame);
+  const meshes = bodies.map((b) => weldWith(b.mesh).mesh);
+  const heights = meshes.flatMap((m) => heightsAlong(m, frame));
+  // Faces that lean are out of their triangles by what these have lost: what is in a slab is looked for that much beyond it.
+  const beyond = Math.max(0, ...bodies.map((b) => lossOfTriangles(b).reduce((a, l) => Math.max(a, l), 0))) + LEAST_BEYOND;
+  const inSlab = (slab: Slab): Slab => ({
+    low: slab.low <= low ? -Infinity : clearOf(heights, slab.low - beyond),
+    high: slab.high >= high ? Infinity : clearOf(heights, slab.high + beyond),
+  });
+  const coveredIn = (slab: Slab): FlatPoint[][] => {
+    const seen = silhouetteOf(meshes, frame, flat, inSlab(slab))
+      // Slivers between edges that all but coincide; one that stood outside would be found by the points of the true faces.
+      .filter((loop) => Math.abs(areaOfPolygon(loop)) > SLIVER && (holes || areaOfPolygon(loop) > 0));
+    // Cracks without width, where edges of two bodies all but coincide, are no border of anything.
+    return flat.closeSlits(seen, SLIT);
+  };
+  const covered = coveredIn({ low, high });
+  if (covered.length === 0) return failed('envelope.no-bodies');
+  const places = bodies.flatMap((b) => [
     movePoints(frameFromWorld(frame), b.skin),
     movePoints(frameFromWorld(frame), b.mesh.positions),
     movePoints(frameFromWorld(frame), leaningCorners(b, frame)),
   ]);
-  // What is lost by the chords of curved faces, and by taking corners for an arc: pushed out until nothing is outside.
+  const whole = outlineAround(covered, places, tolerance, flat);
+  const slabs = isStepped ? chooseSteps(bodies, frame, { low, high }, coveredIn) : [{ low, high }];
+  const steps = slabs.map((slab): PlanStep => {
+    if (slabs.length === 1) return { ...slab, loops: whole.loops };
+    const { low: from, high: to } = inSlab(slab);
+    const own = places.map((p) => p.filter((_, i) => p[i - (i % 3) + 1] >= from && p[i - (i % 3) + 1] <= to));
+    return { ...slab, loops: outlineAround(coveredIn(slab), own, tolerance, flat).loops };
+  });
+  const growth = growthOf(whole.loops, covered, whole.near);
+  return done({ loops: whole.loops, growth, low, high, steps, mesh: solidOf(steps, frame, flat, SOLID_SAG * tolerance) });
+}
+
+// mm.
+const LEAST_BEYOND = 1e-4;
+
+// What is lost by the chords of curved faces, and by taking corners for an arc: pushed out until nothing is outside.
+function outlineAround(
+  covered: FlatPoint[][],
+  places: readonly Float64Array[],
+  tolerance: number,
+  flat: FlatBooleans,
+): { loops: PlanLoop[]; near: readonly Float64Array[] } {
   let push = 0;
   let loops: PlanLoop[] = [];
+  let left = places;
   for (let round = 0; round < MOST_ROUNDS; round++) {
     loops = fitAll(push > 0 ? flat.grow(covered, push) : covered, Math.max(0, 0.5 * (tolerance - 2 * push)), 0.5 * tolerance);
-    const { least, near } = leastDepth(loops, places, 2 * tolerance);
-    places = near;
+    const { least, near } = leastDepth(loops, left, 2 * tolerance);
+    left = near;
     if (least >= -ENCLOSURE_SLACK) break;
     push += -least * 1.05 + 1e-6;
   }
-  const [low, high] = stretchAlongY(bodies, sags, frame);
-  const growth = growthOf(loops, covered, places);
-  return done({ loops, growth, low, high, mesh: extrude(loops, low, high, frame, SOLID_SAG * tolerance) });
+  return { loops, near: left };
 }
+
+function heightsAlong({ positions: p }: TriMesh, frame: Frame): number[] {
+  const y = yOf(frame);
+  const off = dot(frame.origin, y);
+  return Array.from({ length: p.length / 3 }, (_, i) => p[3 * i] * y[0] + p[3 * i + 1] * y[1] + p[3 * i + 2] * y[2] - off);
+}
+
+// A height near the given one that no corner has.
+function clearOf(heights: readonly number[], at: number): number {
+  let clear = at;
+  for (let k = 1; heights.some((h) => Math.abs(h - clear) < CLEAR); k++) clear = at + k * 3 * CLEAR;
+  return clear;
+}
+
+// mm.
+const CLEAR = 1e-7;
 
 const fitAll = (polygons: readonly FlatPoint[][], tolerance: number, sag: number): PlanLoop[] =>
   polygons.map((polygon) => ({ hole: areaOfPolygon(polygon) < 0, pieces: fitPath(polygon, { tolerance, sag }) })).filter((l) => l.pieces.length > 1);
@@ -209,11 +267,8 @@ function stretchAlongY(bodies: readonly SampledBody[], sags: readonly Float64Arr
   return [low, high];
 }
 
-function extrude(loops: readonly PlanLoop[], low: number, high: number, frame: Frame, sag: number): TriMesh {
-  const mesh = prism(
-    loops.map((l) => flattenPath(l.pieces, sag, !l.hole)),
-    low,
-    high,
-  );
+function solidOf(steps: readonly PlanStep[], frame: Frame, flat: FlatBooleans, sag: number): TriMesh {
+  const prisms = steps.map(({ low, high, loops }) => ({ low, high, polygons: loops.map((l) => flattenPath(l.pieces, sag, !l.hole)) }));
+  const mesh = prisms.length === 1 ? prism(prisms[0].polygons, prisms[0].low, prisms[0].high) : flat.stack(prisms);
   return { positions: movePoints(worldFromFrame(frame), mesh.positions), triangles: mesh.triangles };
 }

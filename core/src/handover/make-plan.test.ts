@@ -2,8 +2,9 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { type Kernel, loadKernel } from '#core/kernel';
+import { meshBounds, readStl } from '#core/mesh';
 import { type ComponentRecord, freshPlan, type PlanRecord, readRecord } from '#core/records';
-import { componentFromFile, makeRecordPlan } from './index.ts';
+import { componentFromFile, makeRecordPlan, makeRecordPlanSolid } from './index.ts';
 
 const file = 'hub-face-holder-25.step';
 const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/models', file)));
@@ -53,6 +54,22 @@ describe('the plan outline of a component', () => {
     const frame = { origin: [1, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } as const;
     const mount = { id: 'mount', name: '', frame, connection: { standard: 'square', size: '25x25' }, origin: { from: 'typed', evidence: '' } } as const;
     expect(freshPlan({ ...small, mount })).toBeUndefined();
+  });
+  it('as a solid is a closed file in the frame of the mount, cutting part and holder, in steps', async () => {
+    const frame = { origin: [4, -7, 90], z: [0, 1, 0], x: [0, 0, 1] } as const;
+    const mount = { id: 'mount', name: '', frame, connection: { standard: 'square', size: '25x25' }, origin: { from: 'typed', evidence: '' } } as const;
+    const made = await makeRecordPlanSolid(kernel, { ...record, mount }, bytes, 0.05);
+    if (!made.ok) throw new Error(made.issues[0].code);
+    const solid = readStl(made.value.stl, 'x.stl');
+    if (!solid.ok) throw new Error(solid.issues[0].code);
+    expect(solid.value.triangles.length / 3).toBe(made.value.triangles);
+    const plan = await makeRecordPlan(kernel, { ...record, mount }, bytes, 0.05);
+    if (!plan.ok) throw new Error(plan.issues[0].code);
+    // Its heights along Y are those of the outlines, single precision apart.
+    const box = meshBounds(solid.value);
+    expect(box?.min[1]).toBeCloseTo(Math.min(...plan.value.parts.map((p) => p.low)), 3);
+    expect(box?.max[1]).toBeCloseTo(Math.max(...plan.value.parts.map((p) => p.high)), 3);
+    expect(made.value.steps).toHaveLength(2);
   });
   it('is refused for a tolerance that cannot be meant', async () => {
     expect(await makeRecordPlan(kernel, record, bytes, 9)).toMatchObject({ ok: false, issues: [{ code: 'envelope.bad-tolerance' }] });

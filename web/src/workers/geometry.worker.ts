@@ -6,6 +6,7 @@ import {
   makeRecordGeometry,
   makeRecordGeometryWithin,
   makeRecordPlan,
+  makeRecordPlanSolid,
   mapGrowth,
   openPackage,
   type PackInput,
@@ -134,6 +135,12 @@ const api = {
 
   makePlan(record: ComponentRecord, bytes: Uint8Array, tolerance: number, progress: Progress): Promise<JobAnswer<PlanRecord>> {
     return guarded('outlining', (k) => makeRecordPlan(k, record, bytes, tolerance, progress));
+  },
+
+  /** The solid of the plan outlines, as an STL file in the mount's frame. */
+  async makePlanSolid(record: ComponentRecord, bytes: Uint8Array, tolerance: number, progress: Progress) {
+    const answer = await guarded('outlining', (k) => makeRecordPlanSolid(k, record, bytes, tolerance, progress));
+    return answer.ok ? Comlink.transfer(answer, [answer.value.stl.buffer]) : answer;
   },
 
   /** Measures made geometry again, spot by spot, for the picture of its growth. */

@@ -5,6 +5,7 @@ import { type DrawingLayer, writeDxf, writeSvg } from '#core/outline';
 import { type ComponentRecord, freshPlan, type PlanRecord, safeFileName, spinsInWork } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { runShown } from '../../app/jobs.tsx';
+import { showDone } from '../../app/notify.tsx';
 import { changeComponent } from '../../app/store.ts';
 import { NumberField } from '../../common/number-field.tsx';
 import { saveFile } from '../../common/save-file.ts';
@@ -35,6 +36,25 @@ export function PlanEntry({ record, unit }: { record: ComponentRecord; unit: Len
         (remote, progress) => remote.makePlan(record, bytes, tolerance, progress),
       );
       if (made) changeComponent(record.id, 'Made the plan outline', () => ({ plan: made }));
+    } finally {
+      setBusy(false);
+    }
+  };
+
+  const saveSolid = async () => {
+    setBusy(true);
+    try {
+      const bytes = await sourceBytes(record);
+      if (!bytes || !plan) return;
+      const made = await runShown<{ stl: Uint8Array<ArrayBuffer>; triangles: number; steps: number[] }>(
+        `Making a solid of ${record.name}`,
+        { job: 'outlining', limitSeconds: 120 + readLimitSeconds(bytes.length) },
+        (remote, progress) => remote.makePlanSolid(record, bytes, plan.tolerance, progress),
+      );
+      if (!made) return;
+      saveFile(`${name}-plan.stl`, made.stl, 'model/stl');
+      const steps = made.steps.map((n) => `${n} ${n === 1 ? 'step' : 'steps'}`).join(' and ');
+      showDone(`Saved ${name}-plan.stl: ${made.triangles.toLocaleString('en')} triangles in ${steps}, in the mount's frame.`);
     } finally {
       setBusy(false);
     }
@@ -85,6 +105,15 @@ export function PlanEntry({ record, unit }: { record: ComponentRecord; unit: Len
             </Button>
             <Button size="xs" variant="default" onClick={() => save(plan.parts, 'svg')}>
               SVG
+            </Button>
+            <Button
+              size="xs"
+              variant="default"
+              disabled={busy}
+              title="The outlines as a solid over the tool's height, in steps where it is lower"
+              onClick={() => void saveSolid()}
+            >
+              STL
             </Button>
           </>
         )}
