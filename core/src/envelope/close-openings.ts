@@ -29,11 +29,16 @@ interface Side {
  * of that; what opens into another kind of face stays. Faces that stay keep their triangles. `mesh` is welded and closed, a body's own or one with
  * its faces; `faceOf` gives the face of each triangle.
  */
-export function closeOpenings(mesh: TriMesh, faceOf: ArrayLike<number>, { surfaces }: Pick<SampledBody, 'surfaces'>, below: number): Closed {
+export function closeOpenings(
+  mesh: TriMesh,
+  faceOf: ArrayLike<number>,
+  { surfaces, fitted = surfaces }: Pick<SampledBody, 'surfaces' | 'fitted'>,
+  below: number,
+): Closed {
   if (!(below > 0)) return { mesh, openings: 0, widest: 0, hollows: 0 };
   const { triangles: t } = mesh;
   const partner = pairHalfEdges(mesh);
-  const loops = listOpeningLoops(mesh, partner, faceOf, surfaces).filter((l) => l.width <= below);
+  const loops = listOpeningLoops(mesh, partner, faceOf, fitted).filter((l) => l.width <= below);
   const { part, parts } = partsWithin(t, partner, loops);
   const sides = loops.map((loop): Side => {
     const [face, hole] = [loop.halves[0], partner[loop.halves[0]]].map((h) => part[triangleOf(h)]);

@@ -1,6 +1,6 @@
 import { failed, done, type Result } from '#core/issues';
 import type { SampledBody } from '#core/kernel';
-import { isClosedMesh, type TriMesh, validateMesh } from '#core/mesh';
+import { isClosedMesh, placeOfFault, type TriMesh, validateMesh } from '#core/mesh';
 import { closeOpenings } from './close-openings.ts';
 import { computeExactGeometry } from './exact.ts';
 import { progressiveHull } from './progressive-hull.ts';
@@ -33,7 +33,7 @@ export interface Wrap {
 export function computeWrap(body: SampledBody, options: WrapOptions): Result<Wrap> {
   const exact = computeExactGeometry(body);
   const faults = validateMesh(exact.mesh);
-  if (!isClosedMesh(faults)) return failed('envelope.open-body', { body: body.id, open: faults.openEdges, bad: faults.badEdges });
+  if (!isClosedMesh(faults)) return failed('envelope.open-body', { body: body.id, open: faults.openEdges, bad: faults.badEdges, at: placeOfFault(exact.mesh) });
   const { mesh: around, openings, widest, hollows } = closeOpenings(exact.mesh, exact.faceOf, body, options.closeBelow);
   const pushed = exact.growth.max;
   const left = options.tolerance - pushed;

@@ -195,6 +195,7 @@ class Maker {
         wrap.ok &&
         wrap.value.growth.min >= -ENCLOSURE_SLACK &&
         wrap.value.proof.crossings <= exact[i].proof.crossings &&
+        (wrap.value.proof.closed || !exact[i].proof.closed) &&
         countOf([wrap.value]) < countOf([exact[i]]);
       each.push(isBetter ? chosen(wrap.value, exact[i]) : exact[i]);
     }
@@ -210,8 +211,9 @@ class Maker {
     let best = await this.attempt(bodies, mode, chord, report);
     // The kernel's chords may miss their tolerance on cones (0.062 for 0.022 was seen), and where corners cannot move a coarse one may stay inside:
     // once more, finer. What was drawn is taken as it is.
-    // Nor may a wrap go through itself, where a body's walls come near each other.
-    const isGood = ({ growth, proof }: GeometryPart) => growth.max <= tolerance && growth.min >= -ENCLOSURE_SLACK && !(mode === 'wrap' && proof.crossings > 0);
+    // Nor may a wrap go through itself or touch itself, where a body's walls come near each other.
+    const isGood = ({ growth, proof }: GeometryPart) =>
+      growth.max <= tolerance && growth.min >= -ENCLOSURE_SLACK && !(mode === 'wrap' && (proof.crossings > 0 || !proof.closed));
     for (let retry = 0; retry < 3 && best.ok && !isGood(best.value) && best.value.trianglesIn < MOST_RETRIED && !(mode === 'revolved' && drawn); retry++) {
       chord /= 2;
       const next = await this.attempt(bodies, mode, chord, report);

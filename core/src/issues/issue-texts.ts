@@ -34,7 +34,7 @@ export const issueTexts = {
   'envelope.no-bodies': ['There is no body to make geometry from.', 'Give at least one body a role other than "left out".'],
   'envelope.bad-tolerance': ['A tolerance of {tolerance} mm cannot be used.', 'Choose a value between 0.001 and 5 mm.'],
   'envelope.open-body': [
-    '{body} is not closed ({open} open edges, {bad} bad ones): nothing can be made around it that surely encloses it.',
+    '{body} is not closed ({open} open edges, {bad} bad ones, the first near {at}): nothing can be made around it that surely encloses it.',
     'Ask the vendor for a closed model, or leave that body out.',
   ],
   'envelope.bad-opening': ['Openings of {width} mm cannot be closed.', 'Choose a width between 0 (none) and 200 mm.'],
@@ -57,6 +57,13 @@ export const issueTexts = {
   'mesh.no-triangles': ['{file} has no triangles.', 'Export the model again, as a mesh of its surface.'],
   'mesh.too-many': ['{file} has {triangles} triangles; the limit is {limit}.', 'Export the tool alone, or with a coarser tessellation.'],
   'mesh.doubled': ['{file}: {count} triangles were there twice and are used once.', 'Nothing is to be done.'],
+  'mesh.joined': ['{file}: {count} corners lay on edges of other triangles, which were split there.', 'Nothing is to be done.'],
+  'mesh.turned': ['{file}: {count} triangles faced the other way than those around them and were turned.', 'Nothing is to be done.'],
+  'mesh.filled': ['{file}: {count} flat holes in the surface were closed.', 'Look whether a part of the model is missing.'],
+  'mesh.only-loose': [
+    '{file}: {loose} of its {triangles} triangles hang together with no others.',
+    'Its corners are not where their neighbours have them. Export it again, with more digits or in another format.',
+  ],
   'mesh.stray': ['{file}: {count} loose bits of fewer than four triangles were left out.', 'Look whether anything is missing.'],
   'mesh.inside-out': ['{file}: body {body} was inside out and has been turned.', 'Nothing is to be done.'],
   'mesh.open': [

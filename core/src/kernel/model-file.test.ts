@@ -124,6 +124,18 @@ describe('faces of a mesh', () => {
   });
 });
 
+// Without the triangles around one corner: what was there is not flat.
+const withoutCorner = (mesh: TriMesh): TriMesh => {
+  const [x, y, z] = mesh.positions;
+  const isThere = (v: number) => Math.hypot(mesh.positions[3 * v] - x, mesh.positions[3 * v + 1] - y, mesh.positions[3 * v + 2] - z) < 1e-9;
+  const kept: number[] = [];
+  for (let i = 0; i < mesh.triangles.length; i += 3) {
+    const corners = [mesh.triangles[i], mesh.triangles[i + 1], mesh.triangles[i + 2]];
+    if (!corners.some(isThere)) kept.push(...corners);
+  }
+  return { ...mesh, triangles: Uint32Array.from(kept) };
+};
+
 describe('bodies of a mesh', () => {
   it('two boxes that touch are two bodies, also where they share corners', () => {
     const { model, codes } = open([meshOf({ kind: 'box', size: [10, 10, 10] }), meshOf({ kind: 'box', size: [10, 10, 10] }, translation([10, 0, 0]))]);
@@ -153,8 +165,26 @@ describe('bodies of a mesh', () => {
     const loose = { positions: Float64Array.of(50, 0, 0, 60, 0, 0, 50, 9, 0), triangles: Uint32Array.of(0, 1, 2) };
     expect(open([box, loose])).toMatchObject({ codes: ['mesh.stray'], model: { bodies: [{ id: 'b1' }] } });
     const holed = open([{ ...box, triangles: box.triangles.slice(0, -3) }]);
-    expect(holed.codes).toEqual(['mesh.open']);
-    expect(holed.model.bodies[0].closed).toBe(false);
+    expect(holed.codes).toEqual(['mesh.filled']);
+    expect(holed.model.bodies[0].volume).toBeCloseTo(1000, 3);
+    expect(open([withoutCorner(box)])).toMatchObject({ codes: ['mesh.open'], model: { bodies: [{ closed: false }] } });
+    const oneWay = { ...box, triangles: box.triangles.slice() };
+    [oneWay.triangles[3], oneWay.triangles[4]] = [oneWay.triangles[4], oneWay.triangles[3]];
+    expect(open([oneWay])).toMatchObject({ codes: ['mesh.turned'], model: { bodies: [{ closed: true }] } });
+    const twice = open([joinMeshes([box, turned])]);
+    expect(twice.codes).toEqual(['mesh.doubled']);
+    expect(twice.model.bodies.map((b) => b.volume.toFixed(3))).toEqual(['1000.000']);
+  });
+  it('of which most hangs together with nothing is refused', () => {
+    const box = meshOf({ kind: 'box', size: [10, 10, 10] });
+    const positions = Float64Array.from(
+      Array.from(box.triangles).flatMap((v, i) => [0, 1, 2].map((k) => box.positions[3 * v + k] + 0.01 * Math.sin(7 * i + k))),
+    );
+    const loose = { positions, triangles: Uint32Array.from(box.triangles, (_, i) => i) };
+    expect(modelFromMeshes({ format: 'stl', unit: 'mm', unitScale: 1, objects: [{ name: '', mesh: loose }] }, 'x.stl')).toMatchObject({
+      ok: false,
+      issues: [{ code: 'mesh.only-loose', values: { loose: 12, triangles: 12 } }],
+    });
   });
 });
 
@@ -285,7 +315,7 @@ describe('a body cut in two', () => {
   });
   it('an open mesh is not cut', async () => {
     const mesh = meshOf({ kind: 'box', size: [9, 9, 200] });
-    const open = { ...mesh, triangles: mesh.triangles.slice(3) };
+    const open = withoutCorner(mesh);
     expect(
       await readModelFile(kernel, writeStl(open), 'x.stl', {
         work: { ...NO_WORK, cuts: [{ ...cut(70), frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } }] },

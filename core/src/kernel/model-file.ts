@@ -101,6 +101,7 @@ function sampleMesh(model: Model, id: string): SampledBody {
     faceStart: body.faceStart,
     // Flat to the builders: whatever its face was fitted as, a triangle of the file is its own surface.
     surfaces: body.faces.map(() => ({ kind: 'plane', origin: [0, 0, 0], normal: [0, 0, 1] })),
+    fitted: body.faces.map((f) => f.surface),
     volume: body.volume,
     points: new Float64Array(0),
     pointTriangle: new Uint32Array(0),

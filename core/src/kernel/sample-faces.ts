@@ -20,6 +20,8 @@ export interface SampledBody {
   /** As in BodyGeometry. */
   readonly faceStart: Uint32Array;
   readonly surfaces: readonly Surface[];
+  /** What the faces were fitted as, where the triangles themselves are the true surface. */
+  readonly fitted?: readonly Surface[];
   readonly volume: number;
   /** Points on the true surfaces over each curved triangle, packed, and the triangle that each belongs to. */
   readonly points: Float64Array;

@@ -5,6 +5,7 @@ import { labelShells, nextHalf, pairHalfEdges } from './half-edges.ts';
 import type { BodyGeometry, FaceFacts, Model, ModelFormat, Surface } from './model.ts';
 import { findRegionEdges } from './region-edges.ts';
 import { findRegions, type Region } from './regions.ts';
+import { repairMesh } from './repair.ts';
 import { isClosedMesh, joinMeshes, meshArea, meshBounds, meshCentroid, meshVolume, type TriMesh, validateMesh, weld } from './tri-mesh.ts';
 
 /** Triangles. A file with more is a scan or a whole machine. */
@@ -35,6 +36,7 @@ export function modelFromMeshes(
   if (total === 0) return failed('mesh.no-triangles', { file });
   if (total > MOST_TRIANGLES) return failed('mesh.too-many', { file, triangles: total, limit: MOST_TRIANGLES });
   const warnings: Issue[] = [];
+  let loose = 0;
   const shells: (Shell & { name: string; colour?: string })[] = [];
   onProgress(0.2, 'Joining corners');
   for (const { name, colour, mesh } of objects) {
@@ -44,14 +46,20 @@ export function modelFromMeshes(
     const extent = boundsDiagonal(bounds);
     if (!Number.isFinite(extent)) return failed('mesh.broken', { file, text: 'it has corners that are not numbers' });
     // Single precision at the far end of the box, and a little.
-    const clean = withoutDoubles(weld(scaled, Math.max(1e-5, extent * 3e-7)));
-    if (clean.dropped > 0) warnings.push(issue('mesh.doubled', { file, count: clean.dropped }));
-    const parts = splitShells(clean.mesh);
+    const within = Math.max(1e-5, extent * 3e-7);
+    const clean = withoutDoubles(weld(scaled, within));
+    const repaired = repairMesh(clean.mesh, within);
+    if (repaired.joined > 0) warnings.push(issue('mesh.joined', { file, count: repaired.joined }));
+    if (repaired.turned > 0) warnings.push(issue('mesh.turned', { file, count: repaired.turned }));
+    if (repaired.filled > 0) warnings.push(issue('mesh.filled', { file, count: repaired.filled }));
+    const parts = splitShells(repaired.mesh);
+    if (clean.dropped + parts.doubled > 0) warnings.push(issue('mesh.doubled', { file, count: clean.dropped + parts.doubled }));
+    loose += parts.strayTriangles;
     if (parts.stray > 0) warnings.push(issue('mesh.stray', { file, count: parts.stray }));
     parts.shells.forEach((shell, i) => shells.push({ ...shell, name: parts.shells.length > 1 || !name ? `${name || 'Body'} ${i + 1}` : name, colour }));
   }
-  if (shells.length === 0) return failed('mesh.no-triangles', { file });
   const whole = shells.reduce((n, s) => n + s.mesh.triangles.length, 0);
+  if (loose > whole / 3) return failed('mesh.only-loose', { file, loose, triangles: total });
   let seen = 0;
   const bodies = shells.map(({ name, colour, mesh, partner }, i) => {
     const text = `Finding faces of body ${i + 1} of ${shells.length}`;
@@ -243,7 +251,7 @@ interface Shell {
 }
 
 // Shells as meshes of their own; hollows (shells that are inside out and inside another) stay with the shell around them.
-function splitShells(mesh: TriMesh): { shells: Shell[]; stray: number } {
+function splitShells(mesh: TriMesh): { shells: Shell[]; stray: number; strayTriangles: number; doubled: number } {
   const { triangles: t } = mesh;
   const paired = pairHalfEdges(mesh);
   const { label, count } = labelShells(t.length / 3, paired);
@@ -276,14 +284,29 @@ function splitShells(mesh: TriMesh): { shells: Shell[]; stray: number } {
   }));
   const isIn = (a: (typeof info)[number], b: (typeof info)[number]) =>
     [0, 1, 2].every((k) => a.bounds.min[k] > b.bounds.min[k] && a.bounds.max[k] < b.bounds.max[k]);
+  let doubled = 0;
   const outer = info.filter((a) => {
     if (a.volume >= 0) return true;
+    // The same shell once more, inside out: a rest of a bad export as well.
+    if (info.some((b) => b.volume > 0 && isSameShell(a.mesh, b.mesh))) {
+      doubled += a.mesh.triangles.length / 3;
+      return false;
+    }
     const around = info.filter((b) => b !== a && b.volume > -a.volume && isIn(a, b)).sort((b, c) => b.volume - c.volume)[0];
     around?.hollows.push(a.mesh);
     return !around;
   });
   const shells = outer.map(({ mesh: m, partner, hollows }): Shell => (hollows.length === 0 ? { mesh: m, partner } : { mesh: joinMeshes([m, ...hollows]) }));
-  return { shells, stray: all.length - kept.length };
+  const strayTriangles = all.reduce((n, a) => n + (kept.includes(a) ? 0 : a.mesh.triangles.length / 3), 0);
+  return { shells, stray: all.length - kept.length, strayTriangles, doubled };
+}
+
+// Whether two shells have the same corners, and as many triangles.
+function isSameShell(a: TriMesh, b: TriMesh): boolean {
+  if (a.triangles.length !== b.triangles.length || a.positions.length !== b.positions.length) return false;
+  const corners = ({ positions: p }: TriMesh) => Array.from({ length: p.length / 3 }, (_, i) => `${p[3 * i]} ${p[3 * i + 1]} ${p[3 * i + 2]}`).sort();
+  const [one, other] = [corners(a), corners(b)];
+  return one.every((c, i) => c === other[i]);
 }
 
 // Only the corners that the triangles use; `target` is scratch of the size of all corners, all -1 before and after.
@@ -312,8 +335,8 @@ function turnedOver(mesh: TriMesh): TriMesh {
   return { ...mesh, triangles };
 }
 
-// Where the first open or bad edge lies, in words.
-function placeOfFault(mesh: TriMesh): string {
+/** Where the first open or bad edge of a welded mesh lies, in words. */
+export function placeOfFault(mesh: TriMesh): string {
   const partner = pairHalfEdges(mesh);
   const h = partner.indexOf(-1);
   if (h < 0) return 'an edge with more than two triangles';
