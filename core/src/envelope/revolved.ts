@@ -16,13 +16,14 @@ import {
   profileVolume,
   reversePiece,
 } from '#core/outline';
-import { type Axis, eachAbout } from './axis.ts';
+import type { Axis } from './axis.ts';
 import { type BoreOptions, emptyStretches, keptBores } from './bores.ts';
 import { bridgeGaps, closeCracks } from './bridge-gaps.ts';
+import { DeepPlaces } from './deep-places.ts';
 import { fewestPieces, type Ring } from './fewest-pieces.ts';
 import { dropShadowed, tangentsOfSegments } from './inner-reach.ts';
 import { outlinesOfEnvelope } from './outlines.ts';
-import { coverOf, placesAbout } from './buried.ts';
+import { coverOf, type PlacesAbout, placesAbout } from './buried.ts';
 import { SEGMENT_SIZE } from './segment-list.ts';
 import { type SweptBody, sweptSegments } from './swept-segments.ts';
 import { chordsOfSegments, dropHidden, type Pieces, upperEnvelope } from './upper-envelope.ts';
@@ -91,7 +92,7 @@ function revolve(bodies: readonly SampledBody[], axis: Axis, tolerance: number, 
   let best: { profile: HalfProfile; measured: Measured } | undefined;
   for (const means of [{ rings, arcs: true }, { arcs: true }, { arcs: false }]) {
     const profile = runs.map((run) => simplified(run, tolerance, means));
-    const measured = measureGrowth(bodies, axis, profile, exact);
+    const measured = measureGrowth(bodies, places, axis, profile, exact);
     best = { profile, measured };
     if (measured.growth.min >= -ENCLOSURE_SLACK) break;
   }
@@ -220,7 +221,8 @@ function simplified({ outline, bores }: Run, tolerance: number, means: Means): P
 
 /** Growth of another profile of the same bodies, one that was drawn; measured as that of the computed one. */
 export function growthOfProfile(bodies: readonly SampledBody[], axis: Axis, drawn: HalfProfile, { exact, blur }: RevolvedEnvelope): Growth {
-  const { growth } = measureGrowth(bodies, axis, drawn, exact);
+  const places = bodies.map((body) => placesAbout(body, axis));
+  const { growth } = measureGrowth(bodies, places, axis, drawn, exact);
   return { ...growth, max: growth.max + blur };
 }
 
@@ -234,6 +236,9 @@ function axisDistance(bodies: readonly SampledBody[], { origin, direction }: Axi
   return { beside: Math.hypot(gap(0), gap(1)), across: Math.hypot(box.max[0] - box.min[0], box.max[1] - box.min[1]) };
 }
 
+// mm. What lies deeper says nothing of the least growth.
+const SURELY_DEEP = 1e-3;
+
 interface Measured {
   readonly growth: Growth;
   readonly samples: number;
@@ -244,19 +249,41 @@ interface Measured {
  * profile was built from) and all mesh corners, the depth below the profile. Mean and greatest: over points along the
  * profile, the distance to the exact profile.
  */
-function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: HalfProfile, exact: HalfProfile): Measured {
+function measureGrowth(bodies: readonly SampledBody[], places: readonly PlacesAbout[], axis: Axis, profile: HalfProfile, exact: HalfProfile): Measured {
   const distance = profileDistance(profile);
   let min = Infinity;
   let samples = 0;
-  for (const body of bodies) {
-    for (const points of [body.skin, body.mesh.positions]) {
-      // A point that is surely deeper than another was need not be looked at.
-      eachAbout(axis, points, (z, r) => {
-        if (distance.leastDepth(z, r) < min) min = Math.min(min, distance.depth(z, r));
-      });
-      samples += points.length / 3;
+  const [ox, oy, oz] = axis.origin;
+  const [dx, dy, dz] = axis.direction;
+  const deep = new DeepPlaces(profile, SURELY_DEEP);
+  // A point that is surely deeper than another was need not be looked at.
+  const look = (z: number, rSq: number) => {
+    const r = Math.sqrt(rSq);
+    if (distance.leastDepth(z, r) < min) min = Math.min(min, distance.depth(z, r));
+  };
+  bodies.forEach(({ skin, mesh }, b) => {
+    samples += (skin.length + mesh.positions.length) / 3;
+    const { zr } = places[b];
+    for (let i = 0; i < zr.length; i += 2) {
+      const rSq = zr[i + 1] * zr[i + 1];
+      if (!deep.has(zr[i], rSq)) look(zr[i], rSq);
     }
-  }
+    if (skin === mesh.positions) return;
+    for (let i = 0; i < skin.length; i += 3) {
+      const x = skin[i] - ox;
+      const y = skin[i + 1] - oy;
+      const w = skin[i + 2] - oz;
+      const z = x * dx + y * dy + w * dz;
+      const rSq = x * x + y * y + w * w - z * z;
+      if (deep.has(z, rSq)) continue;
+      // Near the profile by what loses no digits.
+      const ax = x - z * dx;
+      const ay = y - z * dy;
+      const az = w - z * dz;
+      look(z, ax * ax + ay * ay + az * az);
+    }
+  });
+  if (min === Infinity) min = SURELY_DEEP;
   const exactDepth = profileDepthFinder(exact);
   let [sum, weight, max] = [0, 0, 0];
   for (const piece of listPieces(profile)) {
