@@ -125,12 +125,12 @@ describe('envelope --mode revolved --bores', () => {
     const file = join(out, 'sleeve-bored.step');
     const axis = ['--axis', '0,70,300,0,1,0'];
     const make = (...more: string[]) =>
-      ruota('envelope', join(models, 'sleeve-32-16.step'), '--mode', 'revolved', '--tolerance', '0.05', ...axis, ...more, '--out', file, '--json');
+      ruota('envelope', join(models, 'sleeve-32-16.step'), '--mode', 'revolved', '--tolerance', '0.2', ...axis, ...more, '--out', file, '--json');
     const r = await make('--bores', 'open', '--close', '10');
     expect(r.status).toBe(0);
     const { profile, volumeOut } = r.json() as unknown as { profile: { kind: string; from: number[]; to: number[] }[]; volumeOut: number };
     // Its Ø16 bore, from end to end.
-    expect(profile.some((p) => Math.abs(p.from[1] - 8) < 1e-4 && Math.abs(p.to[1] - 8) < 1e-4 && p.to[0] - p.from[0] > 80)).toBe(true);
+    expect(profile.some((p) => Math.abs(p.from[1] - 8) < 1e-3 && Math.abs(p.to[1] - 8) < 1e-3 && p.to[0] - p.from[0] > 80)).toBe(true);
     const written = (await ruota('inspect', file, '--json')).json() as unknown as { bodies: { volume: number; closed: boolean }[] };
     expect(written.bodies).toMatchObject([{ closed: true }]);
     expect(Math.abs(written.bodies[0].volume / volumeOut - 1)).toBeLessThan(0.005);

@@ -93,7 +93,7 @@ export class CollapseBound {
     into[to + 1] = from[at] * north[0] + from[at + 1] * north[1] + from[at + 2] * north[2];
   }
 
-  /** mm, for the triangle from the new place to two corners (times 3), with its unit normal; Infinity where it cannot be told. */
+  /** mm, for the triangle from the new place to two corners (times 3), with its unit normal; Infinity where it cannot be told, which says that of all of them. */
   of(c: number, d: number, nx: number, ny: number, nz: number): number {
     const { up, perHeight, flatNew, box } = this;
     const { planes, count, near, place } = this.around;

@@ -1,11 +1,11 @@
 import { PLANE_SIZE, planeOfTriangle, type TriMesh } from '#core/mesh';
 
-/** A triangle that a collapse turns: its number, the two corners (times 3) that it keeps, how many steps it is looked at by, and how far it stands out at most, mm. */
+/** Triangles that a collapse turns: their numbers, the two corners (times 3) that each keeps, its longest side and how far it stands out at most, mm. */
 export class ChangedTriangles {
   readonly triangle: number[] = [];
   readonly c: number[] = [];
   readonly d: number[] = [];
-  readonly cuts: number[] = [];
+  readonly side: number[] = [];
   readonly outside: number[] = [];
   count = 0;
 
@@ -13,12 +13,12 @@ export class ChangedTriangles {
     this.count = 0;
   }
 
-  add(triangle: number, c: number, d: number, cuts: number, outside: number): void {
+  add(triangle: number, c: number, d: number, side: number, outside: number): void {
     const i = this.count++;
     this.triangle[i] = triangle;
     this.c[i] = c;
     this.d[i] = d;
-    this.cuts[i] = cuts;
+    this.side[i] = side;
     this.outside[i] = outside;
   }
 }

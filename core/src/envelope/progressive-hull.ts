@@ -173,7 +173,14 @@ class Hull {
     this.bound.prepare();
     changed.clear();
     if (!this.isTurnedWell(a, b) || !this.isTurnedWell(b, a)) return false;
-    for (let i = 0; i < changed.count; i++) if (changed.cuts[i] > 0 && !this.isNearAll(changed.c[i], changed.d[i], changed.cuts[i])) return false;
+    // Where one of them cannot be told, old and new ones do not cover the same, and none of them is told.
+    let isTold = true;
+    for (let i = 0; i < changed.count; i++) if (changed.outside[i] === Infinity) isTold = false;
+    for (let i = 0; i < changed.count; i++) {
+      if (isTold && changed.outside[i] <= tolerance) continue;
+      if (!this.isNearAll(changed.c[i], changed.d[i], changed.side[i])) return false;
+      changed.outside[i] = tolerance;
+    }
     return true;
   }
 
@@ -221,9 +228,7 @@ class Hull {
       if (keepOut.length > 0 && this.meetsBall(c, d, nx / twice, ny / twice, nz / twice)) return false;
       const outside = bound.of(c, d, nx / twice, ny / twice, nz / twice);
       if (isSure && outside > tolerance) return false;
-      // Between places this far apart a surface of 2 mm radius stands out by a tenth of the tolerance more.
-      const cuts = outside <= tolerance ? 0 : Math.max(2, Math.min(MOST_CUTS, Math.ceil(side / (1.3 * Math.sqrt(tolerance)))));
-      changed.add(f, c, d, cuts, Math.min(outside, tolerance));
+      changed.add(f, c, d, side, outside);
     }
     return true;
   }
@@ -243,10 +248,12 @@ class Hull {
   }
 
   // A triangle from the new place to two corners, at places of it: its middle and the middles of its new sides, and for a large one places between.
-  private isNearAll(c: number, d: number, cuts: number): boolean {
+  private isNearAll(c: number, d: number, side: number): boolean {
     const { reference } = this;
     const { p } = this.mesh;
     const { tolerance } = this.options;
+    // Between places this far apart a surface of 2 mm radius stands out by a tenth of the tolerance more.
+    const cuts = Math.max(2, Math.min(MOST_CUTS, Math.ceil(side / (1.3 * Math.sqrt(tolerance)))));
     const { place } = this.search;
     const px = place[0];
     const py = place[1];

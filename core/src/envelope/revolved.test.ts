@@ -109,7 +109,7 @@ describe('a turned holder, from its STEP file', () => {
   it('as a mesh it is closed and encloses the holder, bores too', () => {
     const coarse = turned(holder, 0.2);
     const { profile } = envelopeOf(coarse, 0.02, { keep: 'open', closeBelow: 0 });
-    const mesh = revolveToMesh(profile, axis, 96, 0.005);
+    const mesh = revolveToMesh(profile, axis, 64, 0.01);
     expect(isClosedMesh(validateMesh(mesh))).toBe(true);
     expect(meshVolume(mesh)).toBeGreaterThan(profileVolume(holder));
     const proof = proveEnclosure({ bodies: coarse, spin: axis }, mesh);
@@ -117,7 +117,7 @@ describe('a turned holder, from its STEP file', () => {
     expect(proof.least).toBeGreaterThanOrEqual(-1e-6);
     // A bore drawn wider by two hundredths is found.
     const bored = profile.map((loop) => loop.map((p) => ({ ...p, from: wider(p.from), to: wider(p.to) })));
-    expect(proveEnclosure({ bodies: coarse, spin: axis }, revolveToMesh(bored, axis, 360, 0.005)).least).toBeLessThan(-0.015);
+    expect(proveEnclosure({ bodies: coarse, spin: axis }, revolveToMesh(bored, axis, 150, 0.01)).least).toBeLessThan(-0.015);
   });
   it('is written as true cylinders, cones and tori', () => {
     const kinds = bodies[0].surfaces.map((s) => s.kind).sort();

@@ -1,3 +1,5 @@
+import { PackedList } from './packed-list.ts';
+
 /**
  * A piece of what spins: at height z its largest radius is |a + t b| + loss, t from 0 at z0 to 1 at z1 - the distance
  * of a straight edge from the axis, which is convex in z. Packed 8 numbers a piece:
@@ -7,21 +9,15 @@
 export const SEGMENT_SIZE = 8;
 
 /** Segments as they come, packed. */
-export class SegmentList {
-  private data: Float64Array<ArrayBuffer>;
-  length = 0;
-
+export class SegmentList extends PackedList {
+  /** `count`: how many there is room for at first. */
   constructor(count: number) {
-    this.data = new Float64Array(SEGMENT_SIZE * count);
+    super(SEGMENT_SIZE * count);
   }
 
   push(z0: number, z1: number, ax: number, ay: number, bx: number, by: number, loss: number, end: number): void {
-    if (this.length + SEGMENT_SIZE > this.data.length) {
-      const larger = new Float64Array(2 * this.data.length);
-      larger.set(this.data);
-      this.data = larger;
-    }
-    const { data, length: i } = this;
+    const i = this.makeRoom(SEGMENT_SIZE);
+    const { data } = this;
     data[i] = z0;
     data[i + 1] = z1;
     data[i + 2] = ax;
@@ -30,10 +26,5 @@ export class SegmentList {
     data[i + 5] = by;
     data[i + 6] = loss;
     data[i + 7] = end;
-    this.length += SEGMENT_SIZE;
-  }
-
-  packed(): Float64Array {
-    return this.data.subarray(0, this.length);
   }
 }

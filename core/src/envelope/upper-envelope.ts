@@ -1,5 +1,6 @@
 import { orderBySize } from '#core/mesh';
 import { Coverage } from './coverage.ts';
+import { PackedList } from './packed-list.ts';
 
 /**
  * Straight pieces over z, packed: [z0, r0, z1, r1, ...] in mm, z0 < z1. In an envelope they are sorted and do not overlap.
@@ -318,29 +319,13 @@ export function pushReaching(out: PieceList, z0: number, r0: number, z1: number,
 }
 
 /** Straight pieces as they come, packed. */
-export class PieceList {
-  private data: Float64Array<ArrayBuffer>;
-  private length = 0;
-
-  constructor(capacity: number) {
-    this.data = new Float64Array(Math.max(64, capacity));
-  }
-
+export class PieceList extends PackedList {
   push(z0: number, r0: number, z1: number, r1: number): void {
-    if (this.length + PIECE > this.data.length) {
-      const larger = new Float64Array(2 * this.data.length);
-      larger.set(this.data);
-      this.data = larger;
-    }
-    const { data, length } = this;
-    data[length] = z0;
-    data[length + 1] = r0;
-    data[length + 2] = z1;
-    data[length + 3] = r1;
-    this.length += PIECE;
-  }
-
-  packed(): Pieces {
-    return this.data.slice(0, this.length);
+    const i = this.makeRoom(PIECE);
+    const { data } = this;
+    data[i] = z0;
+    data[i + 1] = r0;
+    data[i + 2] = z1;
+    data[i + 3] = r1;
   }
 }

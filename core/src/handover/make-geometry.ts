@@ -48,6 +48,8 @@ export interface GeometryRequest {
   /** Whether the bodies spin about that axis, so that `auto` may revolve them. */
   readonly spins?: boolean;
   readonly onProgress?: (share: number, text: string) => void;
+  /** Asked between steps, once others have had their turn: false ends the making with `envelope.stopped`. */
+  readonly goesOn?: () => Promise<boolean>;
 }
 
 /** One mesh of the result: of one body, or of all that spin together. */
@@ -177,6 +179,7 @@ class Maker {
   // less than a tenth of what the bodies have, no wrap is tried: none comes near that.
   private async choose(bodies: readonly string[], spins: boolean, report: Report): Promise<Result<GeometryPart[]>> {
     const turned = spins ? await this.part(bodies, 'revolved', (share, text) => report(0.3 * share, text)) : undefined;
+    if (await this.isStopped()) return failed('envelope.stopped');
     const envelope = turned?.ok ? turned.value : undefined;
     const rest: Report = spins ? (share, text) => report(0.3 + 0.7 * share, text) : report;
     const exact: GeometryPart[] = [];
@@ -190,6 +193,7 @@ class Maker {
     const each: GeometryPart[] = [];
     for (const [i, body] of bodies.entries()) {
       const wrap = await this.part([body], 'wrap', (share, text) => rest(0.3 + (0.7 * (i + share)) / bodies.length, text));
+      if (await this.isStopped()) return failed('envelope.stopped');
       // A body that cannot be wrapped (it is open) stays what it is.
       const isBetter =
         wrap.ok &&
@@ -225,6 +229,7 @@ class Maker {
   private async attempt(bodies: readonly string[], mode: PartMode, chordTolerance: number, report: Report): Promise<Result<GeometryPart>> {
     const sampled = await this.sample(bodies, chordTolerance, (share, text) => report(0.5 * share, text));
     if (!sampled.ok) return sampled;
+    if (await this.isStopped()) return failed('envelope.stopped');
     report(0.5, SAY[mode]);
     const made =
       mode === 'exact'
@@ -233,6 +238,7 @@ class Maker {
           ? makeWrap(sampled.value[0], this.request, report)
           : makeRevolved(sampled.value, this.axis, this.request);
     if (!made.ok) return made;
+    if (await this.isStopped()) return failed('envelope.stopped');
     report(0.85, 'Proving that it encloses');
     const { mesh, closedMesh, pushed = 0, built, ...rest } = made.value;
     const proof = proveEnclosure({ bodies: sampled.value, closedMesh, ...(mode === 'revolved' ? { spin: this.axis } : {}) }, mesh);
@@ -246,6 +252,11 @@ class Maker {
       sampled.value.map((b) => b.mesh),
     );
     return done({ bodies, mode, mesh, ...(faceStart ? { faceStart } : {}), ...(profile ? { profile } : {}), trianglesIn, growth, proof, why });
+  }
+
+  private async isStopped(): Promise<boolean> {
+    const { goesOn } = this.request;
+    return goesOn !== undefined && !(await goesOn());
   }
 
   /** What a collision check costs with what was taken in the end. */

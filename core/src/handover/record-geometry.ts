@@ -32,6 +32,7 @@ export async function makeRecordGeometry(
   target: MadeGeometry['target'],
   choice: GeometryChoice,
   onProgress?: Progress,
+  goesOn?: () => Promise<boolean>,
 ): Promise<Result<RecordGeometry>> {
   const bodies = bodiesFor(record, target);
   const made = await makeGeometry(kernel, {
@@ -43,6 +44,7 @@ export async function makeRecordGeometry(
     frame: mountFrameOf(record),
     spins: target === 'non-cutting' && spinsInWork(record),
     onProgress,
+    goesOn,
   });
   if (!made.ok) return made;
   const { mesh: _, parts, profile, ...report } = made.value;

@@ -32,6 +32,7 @@ export const issueTexts = {
     'Nothing is lost. If it happens again with this file, export the file anew.',
   ],
   'envelope.no-bodies': ['There is no body to make geometry from.', 'Give at least one body a role other than "left out".'],
+  'envelope.stopped': ['The making of geometry was stopped.', 'Nothing was changed.'],
   'envelope.bad-tolerance': ['A tolerance of {tolerance} mm cannot be used.', 'Choose a value between 0.001 and 5 mm.'],
   'envelope.open-body': [
     '{body} is not closed ({open} open edges, {bad} bad ones, the first near {at}): nothing can be made around it that surely encloses it.',

@@ -21,7 +21,11 @@ export function fromZAndX(origin: Vec3, zWish: Vec3, xWish?: Vec3): Frame {
   const z = normalize(zWish);
   if (xWish) {
     const across = subtract(xWish, scale(z, dot(xWish, z)));
-    if (length(across) > 1e-9 * Math.max(1, length(xWish))) return { origin, z, x: normalize(across) };
+    if (length(across) > 1e-9 * Math.max(1, length(xWish))) {
+      // Of two directions that are nearly one, the difference has few digits: made square once more it has all.
+      const near = normalize(across);
+      return { origin, z, x: normalize(subtract(near, scale(z, dot(near, z)))) };
+    }
   }
   return { origin, z, x: anyAcross(z) };
 }

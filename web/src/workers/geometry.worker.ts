@@ -68,6 +68,11 @@ export interface ReopenedModel {
   readonly warnings: readonly Issue[];
 }
 
+// Tries that are not wanted any more.
+const stopped = new Set<string>();
+// Lets a message in that came meanwhile.
+const takeTurn = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
+
 const HELD_MODELS = 3;
 const held = new Map<string, Model>();
 function heldModel(blob: string): Model {
@@ -118,6 +123,21 @@ const api = {
   async makeGeometry(record: ComponentRecord, bytes: Uint8Array, target: MadeGeometry['target'], choice: GeometryChoice, progress: Progress) {
     const answer = await guarded(`making ${choice.mode} geometry`, (k) => makeRecordGeometry(k, record, bytes, target, choice, progress));
     return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
+  },
+
+  /** As `makeGeometry`, to look at: `stopTrying` with the same name ends it at its next step. */
+  async tryGeometry(record: ComponentRecord, bytes: Uint8Array, target: MadeGeometry['target'], choice: GeometryChoice, name: string, progress: Progress) {
+    const goesOn = async () => {
+      await takeTurn();
+      return !stopped.has(name);
+    };
+    const answer = await guarded(`trying ${choice.mode} geometry`, (k) => makeRecordGeometry(k, record, bytes, target, choice, progress, goesOn));
+    stopped.delete(name);
+    return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
+  },
+
+  stopTrying(name: string): void {
+    stopped.add(name);
   },
 
   /** As `makeGeometry`, with the least tolerance that takes no more than `budget` triangles. */

@@ -20,7 +20,13 @@ interface Wish {
   readonly choice: GeometryChoice;
 }
 
+// What takes longer than this is stopped for a newer wish; what is nearly there is let end, so that something is seen while dragging.
+const PATIENCE_MS = 800;
+
 let tried: Tried | undefined;
+let tries = 0;
+/** What is being made: when it began, and how it is stopped. */
+let current: { readonly since: number; readonly stop: () => void } | undefined;
 let running: Promise<void> | undefined;
 let wish: Wish | undefined;
 const newest = (): Wish | undefined => wish;
@@ -34,11 +40,12 @@ const subscribe = (listener: () => void) => {
   return () => listeners.delete(listener);
 };
 
-/** Makes geometry to look at. While one is being made only the newest wish is remembered. */
+/** Makes geometry to look at. While one is being made only the newest wish is remembered, and one that takes long is stopped for it. */
 export function tryGeometry(record: ComponentRecord, target: GeometryTarget, choice: GeometryChoice): void {
   wish = { record, target, choice };
   const before = tried?.recordId === record.id && tried.target === target ? tried.geometry : undefined;
   set({ recordId: record.id, target, making: choice.tolerance, ...(before ? { geometry: before } : {}) });
+  if (current && Date.now() - current.since > PATIENCE_MS) current.stop();
   running ??= makeWishes().finally(() => {
     running = undefined;
   });
@@ -52,8 +59,13 @@ async function makeWishes(): Promise<void> {
     if (!bytes) return forgetTried();
     const result = await geometryClient.run<{ geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> }>(
       { job: `trying ${choice.mode} geometry`, limitSeconds: 120 + 2 * readLimitSeconds(bytes.length) },
-      (remote, progress) => remote.makeGeometry(record, bytes, target, choice, progress),
+      (remote, progress) => {
+        const name = `try ${++tries}`;
+        current = { since: Date.now(), stop: () => void remote.stopTrying(name) };
+        return remote.tryGeometry(record, bytes, target, choice, name, progress);
+      },
     );
+    current = undefined;
     // It may have been let go, or another component's turn may have come meanwhile.
     const isWanted = tried?.recordId === record.id && tried.target === target;
     if (!isWanted) continue;
@@ -68,6 +80,8 @@ async function makeWishes(): Promise<void> {
 
 /** The pointer was let go: what was only wished for is not made any more. Resolves when what is being made is there to be taken: it may be just that. */
 export async function stopTrying(): Promise<void> {
+  // What is made for an older wish would not be taken.
+  if (wish) current?.stop();
   wish = undefined;
   await running;
 }
@@ -75,6 +89,7 @@ export async function stopTrying(): Promise<void> {
 /** Ends the looking: what was tried is gone unless a record has taken it. */
 export function forgetTried(): void {
   wish = undefined;
+  current?.stop();
   set(undefined);
 }
 
