@@ -43,10 +43,10 @@ test('an insert is replaced by the nominal one, raised and tilted by typed amoun
 test('an insert is brought to a face by a pair of picks, and the step can be taken back', async ({ page }) => {
   await openRead(page, 'turning-10.step');
   const [x, y] = await placeOfLabel(page, /^Tip$/);
-  await pick(page, /^plane, normal/, { near: [x + 0.03, y - 0.06], step: 3 });
+  await pick(page, /^plane, normal/, { near: [x + 0.018, y - 0.073], step: 3 });
   const panel = page.getByRole('group', { name: 'Picked' });
   await page.keyboard.down('Shift');
-  await pick(page, /^plane, normal parallel to/, { near: [0.5, 0.42], step: 6 });
+  await pick(page, /^plane, normal parallel to/, { near: [0.515, 0.472], step: 6 });
   await page.keyboard.up('Shift');
   await panel.getByRole('button', { name: /^Bring .* to the other one/ }).click();
   await expect(entry(page, 'Insert')).toContainText('by one pair', { timeout: 60_000 });

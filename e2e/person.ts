@@ -109,7 +109,14 @@ export async function pointAt(page: Page, what: RegExp, { near = [0.5, 0.5], beh
 
 /** Where a label stands on the stage, as shares of its width and height. */
 export async function placeOfLabel(page: Page, text: RegExp): Promise<[number, number]> {
-  const label = await page.locator('.stage-label').filter({ hasText: text }).first().boundingBox();
+  const find = () => page.locator('.stage-label').filter({ hasText: text }).first().boundingBox();
+  let label = await find();
+  // The view may still be on its way.
+  for (let before = label; ; before = label) {
+    await page.waitForTimeout(200);
+    label = await find();
+    if (label && before && Math.hypot(label.x - before.x, label.y - before.y) < 0.5) break;
+  }
   const stage = await page.getByRole('application', { name: /^3D stage/ }).boundingBox();
   if (!label || !stage) throw new Error(`no label ${text} on the stage`);
   return [(label.x + label.width / 2 - stage.x) / stage.width, (label.y + label.height / 2 - stage.y) / stage.height];

@@ -57,13 +57,27 @@ export function proveEnclosure({ bodies, closedMesh, spin }: ProofInput, result:
     least = growth;
     leastAt = [x, y, z];
   };
+  // The place that was looked at last, and how deep in the result it lay: no place is nearer to the surface than that less its way from there, so that one
+  // that must be deeper than the least so far need not be looked at.
+  const last = { x: 0, y: 0, z: 0, depth: -Infinity };
+  const look = (x: number, y: number, z: number, gain: number) => {
+    const way = Math.sqrt((x - last.x) * (x - last.x) + (y - last.y) * (y - last.y) + (z - last.z) * (z - last.z));
+    if (last.depth - way >= least) {
+      samples++;
+      return;
+    }
+    last.depth = -signed.at(x, y, z);
+    last.x = x;
+    last.y = y;
+    last.z = z;
+    notice(gain + last.depth, x, y, z);
+  };
   // From the original: no place of it may be outside the result.
   for (const body of bodies) {
-    for (const points of [body.skin, body.mesh.positions])
-      for (let i = 0; i < points.length; i += 3) notice(-signed.at(points[i], points[i + 1], points[i + 2]), points[i], points[i + 1], points[i + 2]);
+    for (const points of [body.skin, body.mesh.positions]) for (let i = 0; i < points.length; i += 3) look(points[i], points[i + 1], points[i + 2], 0);
     // A chord of a bore lies nearer to its axis than the bore: what the result leaves free there is no cut.
     const gains = gainsOfTriangles(body);
-    eachPlace(body.mesh, SAMPLES / bodies.length, (x, y, z, _, triangle) => notice(gains[triangle] - signed.at(x, y, z), x, y, z));
+    eachPlace(body.mesh, SAMPLES / bodies.length, (x, y, z, _, triangle) => look(x, y, z, gains[triangle]));
   }
   const grown = spin ? growthOfSpin(bodies, spin) : growthOverMesh(bodies, closedMesh);
   let [greatest, greatestAt] = [0, [0, 0, 0] as Vec3];
