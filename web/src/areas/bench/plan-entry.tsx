@@ -83,7 +83,7 @@ export function PlanEntry({ record, unit }: { record: ComponentRecord; unit: Len
             : 'cutting part and holder as closed lines and arcs'
       }
     >
-      <Group gap={6} wrap="nowrap" align="end">
+      <Group gap={6} align="end">
         <NumberField
           kind="length"
           unit={unit}
