@@ -13,8 +13,8 @@ export function zrOf(axis: Axis, p: Vec3): [z: number, r: number] {
   return [z, length(addScaled(d, axis.direction, -z))];
 }
 
-/** Calls `visit` with the position along the axis and the distance from it, mm, of each of packed points. */
-export function eachAbout({ origin, direction }: Axis, points: Float64Array, visit: (z: number, r: number, index: number) => void): void {
+/** Calls `visit` with the position along the axis, mm, and the squared distance from it of each of packed points. */
+export function eachAbout({ origin, direction }: Axis, points: Float64Array, visit: (z: number, rSq: number, index: number) => void): void {
   const [ox, oy, oz] = origin;
   const [dx, dy, dz] = direction;
   for (let i = 0; i < points.length; i += 3) {
@@ -25,16 +25,16 @@ export function eachAbout({ origin, direction }: Axis, points: Float64Array, vis
     const ax = x - z * dx;
     const ay = y - z * dy;
     const az = w - z * dz;
-    visit(z, Math.sqrt(ax * ax + ay * ay + az * az), i / 3);
+    visit(z, ax * ax + ay * ay + az * az, i / 3);
   }
 }
 
 /** Packed [z, r, ...] of packed points. */
 export function zrOfPoints(axis: Axis, points: Float64Array): Float64Array {
   const out = new Float64Array((points.length / 3) * 2);
-  eachAbout(axis, points, (z, r, i) => {
+  eachAbout(axis, points, (z, rSq, i) => {
     out[2 * i] = z;
-    out[2 * i + 1] = r;
+    out[2 * i + 1] = Math.sqrt(rSq);
   });
   return out;
 }

@@ -33,6 +33,8 @@ export function computeExactGeometry(body: SampledBody): ExactGeometry {
   const sag = outwardSag(body, body.mesh.positions, faceOf);
   const curved = sag.some((s) => s > FLAT);
   let positions = body.mesh.positions;
+  // Whether edges stand out that no push takes in.
+  let isStuck = false;
   if (curved) {
     // Corners at one place move together.
     const groups = weldWith(body.mesh).cornerOf;
@@ -50,6 +52,7 @@ export function computeExactGeometry(body: SampledBody): ExactGeometry {
         push = push.map((p, f) => (left[f] > 0 ? (p + left[f]) * 1.1 : p));
       }
       const left = edgesOutside(body, positions, faceOf);
+      isStuck = left.size > 0;
       if (left.size === 0 || [...left].every(([f, s]) => s > STUCK * (edgesBefore?.get(f) ?? Infinity))) break;
       edgesBefore = left;
       // Near a corner that cannot move, what the others gain is little; a face is never pushed far for that.
@@ -60,8 +63,8 @@ export function computeExactGeometry(body: SampledBody): ExactGeometry {
   const { mesh, kept } = weldWith({ positions, triangles: body.mesh.triangles }, curved ? WELD : 1e-7);
   const faces = kept.map((t) => faceOf[t]);
   const growth = measure(body, positions);
-  // What still stands out of an edge there is taken in by a corner of its own.
-  const split = curved ? splitEdgesAt(mesh, faces, body.skin, body.skinEdges) : { mesh, faceOf: faces, greatest: 0 };
+  // What still stands out of an edge is taken in by a corner of its own.
+  const split = isStuck ? splitEdgesAt(mesh, faces, body.skin, body.skinEdges) : { mesh, faceOf: faces, greatest: 0 };
   return { mesh: split.mesh, faceOf: split.faceOf, growth: { ...growth, max: growth.max + split.greatest } };
 }
 

@@ -1,5 +1,4 @@
-import earcut from 'earcut';
-import { nextHalf } from '#core/mesh';
+import { nextHalf, triangulateFlat } from '#core/mesh';
 import type { OpeningLoop } from './opening-loops.ts';
 
 // mm. A cap's edge that spans no more of a bore than this more than its border does is as good as that.
@@ -13,12 +12,8 @@ export function capOf(t: Uint32Array, { halves, flat, unroller }: OpeningLoop): 
   // The face has the loop clockwise, its cap the other way.
   const corners = halves.map((h) => t[h]).reverse();
   const places = [...flat].reverse();
-  const cut = earcut(places.flat());
-  if (cut.length !== 3 * (corners.length - 2)) return undefined;
-  const triangles = Uint32Array.from(cut);
-  for (let i = 0; i < triangles.length; i += 3) {
-    if (crossOf(places, triangles[i], triangles[i + 1], triangles[i + 2]) < 0) [triangles[i + 1], triangles[i + 2]] = [triangles[i + 2], triangles[i + 1]];
-  }
+  const triangles = Uint32Array.from(triangulateFlat(places.flat()));
+  if (triangles.length !== 3 * (corners.length - 2)) return undefined;
   if (unroller.round > 0) {
     flipAlong(triangles, places);
     const spanOf = (a: number, b: number) => Math.abs(places[a][0] - places[b][0]);

@@ -1,5 +1,6 @@
 import type { SampledBody } from '#core/kernel';
 import { dot, type Frame, yOf } from '#core/math';
+import { meshArea } from '#core/mesh';
 import { areaOfPolygon, type FlatPoint } from '#core/outline';
 import type { Slab } from './silhouette.ts';
 
@@ -64,7 +65,7 @@ function heightsOf(bodies: readonly SampledBody[], frame: Frame, low: number, hi
     surfaces.forEach((s, face) => {
       if (s.kind !== 'plane' || Math.abs(dot(s.normal, y)) < 1 - 1e-9) return;
       const at = dot(s.origin, y) - off + BEYOND * Math.sign(dot(s.normal, y));
-      found.push({ at, area: areaAcross(mesh.positions, mesh.triangles, faceStart[face], faceStart[face + 1]) });
+      found.push({ at, area: meshArea({ ...mesh, triangles: mesh.triangles.subarray(3 * faceStart[face], 3 * faceStart[face + 1]) }) });
     });
   for (const share of [0.5, 0.25, 0.75]) found.push({ at: low + share * (high - low), area: 0 });
   const out: number[] = [];
@@ -73,15 +74,4 @@ function heightsOf(bodies: readonly SampledBody[], frame: Frame, low: number, hi
     if (at > low + APART && at < high - APART && out.every((o) => Math.abs(o - at) > APART)) out.push(at);
   }
   return out;
-}
-
-function areaAcross(p: Float64Array, t: Uint32Array, first: number, last: number): number {
-  let twice = 0;
-  for (let i = 3 * first; i < 3 * last; i += 3) {
-    const [a, b, c] = [3 * t[i], 3 * t[i + 1], 3 * t[i + 2]];
-    const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
-    const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
-    twice += Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx);
-  }
-  return twice / 2;
 }

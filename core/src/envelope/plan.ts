@@ -1,13 +1,12 @@
-import earcut from 'earcut';
 import { done, failed, type Result } from '#core/issues';
 import type { FlatBooleans, SampledBody } from '#core/kernel';
 import { dot, ENCLOSURE_SLACK, type Frame, frameFromWorld, worldFromFrame, yOf } from '#core/math';
-import { movePoints, PLANE_SIZE, planeOfTriangle, type TriMesh, weldWith } from '#core/mesh';
+import { movePoints, PLANE_SIZE, planeOfTriangle, triangulateFlat, type TriMesh, weldWith } from '#core/mesh';
 import { areaOfPolygon, fitPath, type FlatPoint, flattenPath, PathDistance, pathOfPolygon, type PathPiece } from '#core/outline';
 import { type Growth, isUsableTolerance } from './revolved.ts';
 import { lossOfTriangles, sagOfTriangles } from './sag.ts';
 import { chooseSteps } from './plan-steps.ts';
-import { silhouetteOf, type Slab } from './silhouette.ts';
+import { EVERYTHING, silhouetteOf, type Slab } from './silhouette.ts';
 
 /** One closed line of a plan outline in (z, x) of its frame: counter-clockwise around material, clockwise around a hole. */
 export interface PlanLoop {
@@ -65,13 +64,8 @@ export function computePlanOutline(
   const sags = bodies.map(sagOfTriangles);
   const [low, high] = stretchAlongY(bodies, sags, frame);
   const meshes = bodies.map((b) => weldWith(b.mesh).mesh);
-  const heights = meshes.flatMap((m) => heightsAlong(m, frame));
-  // Faces that lean are out of their triangles by what these have lost: what is in a slab is looked for that much beyond it.
-  const beyond = Math.max(0, ...bodies.map((b) => lossOfTriangles(b).reduce((a, l) => Math.max(a, l), 0))) + LEAST_BEYOND;
-  const inSlab = (slab: Slab): Slab => ({
-    low: slab.low <= low ? -Infinity : clearOf(heights, slab.low - beyond),
-    high: slab.high >= high ? Infinity : clearOf(heights, slab.high + beyond),
-  });
+  const losses = bodies.map(lossOfTriangles);
+  const inSlab = isStepped ? slabWidener(meshes, losses, frame, { low, high }) : () => EVERYTHING;
   const coveredIn = (slab: Slab): FlatPoint[][] => {
     const seen = silhouetteOf(meshes, frame, flat, inSlab(slab))
       // Slivers between edges that all but coincide; one that stood outside would be found by the points of the true faces.
@@ -81,10 +75,10 @@ export function computePlanOutline(
   };
   const covered = coveredIn({ low, high });
   if (covered.length === 0) return failed('envelope.no-bodies');
-  const places = bodies.flatMap((b) => [
+  const places = bodies.flatMap((b, i) => [
     movePoints(frameFromWorld(frame), b.skin),
     movePoints(frameFromWorld(frame), b.mesh.positions),
-    movePoints(frameFromWorld(frame), leaningCorners(b, frame)),
+    movePoints(frameFromWorld(frame), leaningCorners(b, losses[i], frame)),
   ]);
   const whole = outlineAround(covered, places, tolerance, flat);
   const slabs = isStepped ? chooseSteps(bodies, frame, { low, high }, coveredIn) : [{ low, high }];
@@ -121,6 +115,16 @@ function outlineAround(
   return { loops, near: left };
 }
 
+// Faces that lean are out of their triangles by what these have lost: what is in a slab is looked for that much beyond it, and clear of all corners.
+function slabWidener(meshes: readonly TriMesh[], losses: readonly Float64Array[], frame: Frame, { low, high }: Slab): (slab: Slab) => Slab {
+  const heights = meshes.flatMap((m) => heightsAlong(m, frame));
+  const beyond = losses.flatMap((l) => [...l]).reduce((a, l) => Math.max(a, l), LEAST_BEYOND);
+  return (slab) => ({
+    low: slab.low <= low ? -Infinity : clearOf(heights, slab.low - beyond),
+    high: slab.high >= high ? Infinity : clearOf(heights, slab.high + beyond),
+  });
+}
+
 function heightsAlong({ positions: p }: TriMesh, frame: Frame): number[] {
   const y = yOf(frame);
   const off = dot(frame.origin, y);
@@ -155,15 +159,13 @@ function prism(polygons: readonly (readonly FlatPoint[])[], low: number, high: n
     for (const [z, x] of flat) corners.push(x, high, z);
     const n = flat.length;
     const starts = own.reduce<number[]>((s, _, i) => [...s, (s.at(-1) ?? 0) + rings[i].length], []);
-    const cut = earcut(
+    const cut = triangulateFlat(
       flat.flatMap(([z, x]) => [z, x]),
       starts,
     );
     for (let i = 0; i < cut.length; i += 3) {
-      const [a, b, c] = [cut[i], cut[i + 1], cut[i + 2]];
-      const ccw = areaOfPolygon([flat[a], flat[b], flat[c]]) > 0;
-      triangles.push(base + n + a, base + n + (ccw ? b : c), base + n + (ccw ? c : b));
-      triangles.push(base + a, base + (ccw ? c : b), base + (ccw ? b : c));
+      const [a, b, c] = [base + cut[i], base + cut[i + 1], base + cut[i + 2]];
+      triangles.push(n + a, n + b, n + c, a, c, b);
     }
     let at = 0;
     for (const ring of rings) {
@@ -188,13 +190,12 @@ function isInside(polygon: readonly FlatPoint[], [z, x]: FlatPoint): boolean {
 
 // Of curved faces that do not stand square to the plane the outline runs somewhere between the places that were sampled. A face stands out
 // of its triangles' planes by what they have lost at most, so that their corners, moved out by that, stand for it.
-function leaningCorners(body: SampledBody, frame: Frame): Float64Array {
+function leaningCorners(body: SampledBody, lost: Float64Array, frame: Frame): Float64Array {
   const { surfaces, points, faceStart } = body;
   const { positions: p, triangles: t } = body.mesh;
   const y = yOf(frame);
   const out: number[] = [];
   if (points.length === 0) return new Float64Array(0);
-  const lost = lossOfTriangles(body);
   const plane = new Float64Array(PLANE_SIZE);
   surfaces.forEach((s, face) => {
     const stands = s.kind === 'plane' || ((s.kind === 'cylinder' || s.kind === 'cone') && Math.abs(dot(s.axis, y)) >= 1 - 1e-9);

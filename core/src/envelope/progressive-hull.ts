@@ -1,5 +1,5 @@
 import { distance, type Vec3 } from '#core/math';
-import { eachPlace, findSelfCrossings, type TriMesh, TriangleTree } from '#core/mesh';
+import { eachPlace, findSelfCrossings, PLANE_SIZE, type TriMesh, TriangleTree } from '#core/mesh';
 import { CollapseBound } from './collapse-bound.ts';
 import { CollapseHeap } from './collapse-heap.ts';
 import { CollapsePlace } from './collapse-place.ts';
@@ -187,13 +187,12 @@ class Hull {
   // Looks at the triangles of one end without the other: what becomes of them is noted in `changed`.
   private isTurnedWell(v: number, other: number): boolean {
     const { mesh, bound, changed } = this;
-    const { t, p } = mesh;
+    const { t, p, planeOf } = mesh;
     const { tolerance, isSure, keepOut } = this.options;
     const { place } = this.search;
     const px = place[0];
     const py = place[1];
     const pz = place[2];
-    const i = 3 * v;
     for (let h = mesh.first(v); h >= 0; h = mesh.following(h)) {
       const f = triangleAt(h);
       if (mesh.has(f, other)) continue;
@@ -214,17 +213,8 @@ class Hull {
         Math.max(ux * ux + uy * uy + uz * uz, wx * wx + wy * wy + wz * wz, (ux - wx) * (ux - wx) + (uy - wy) * (uy - wy) + (uz - wz) * (uz - wz)),
       );
       if (twice < THINNEST * side * side) return false;
-      const ox = p[c] - p[i];
-      const oy = p[c + 1] - p[i + 1];
-      const oz = p[c + 2] - p[i + 2];
-      const qx = p[d] - p[i];
-      const qy = p[d + 1] - p[i + 1];
-      const qz = p[d + 2] - p[i + 2];
-      const mx = oy * qz - oz * qy;
-      const my = oz * qx - ox * qz;
-      const mz = ox * qy - oy * qx;
-      const was = Math.sqrt(mx * mx + my * my + mz * mz);
-      if (was > 1e-12 && nx * mx + ny * my + nz * mz < MOST_TURN * twice * was) return false;
+      const was = PLANE_SIZE * f;
+      if (planeOf[was + 4] > 0 && nx * planeOf[was] + ny * planeOf[was + 1] + nz * planeOf[was + 2] < MOST_TURN * twice) return false;
       if (keepOut.length > 0 && this.meetsBall(c, d, nx / twice, ny / twice, nz / twice)) return false;
       const outside = bound.of(c, d, nx / twice, ny / twice, nz / twice);
       if (isSure && outside > tolerance) return false;

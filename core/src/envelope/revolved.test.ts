@@ -409,3 +409,34 @@ describe('the tip of a cone', () => {
     expect(exact.growth.max).toBeLessThan(0.06);
   });
 });
+
+describe('a profile that was drawn', () => {
+  it('far around a bar has the distance as its least growth; one that cuts in has less than none', () => {
+    const bar = turned([
+      loopThrough([
+        [0, 0],
+        [40, 0],
+        [40, 10],
+        [0, 10],
+      ]),
+    ]);
+    const envelope = envelopeOf(bar, 0.02);
+    const around = (by: number) =>
+      growthOfProfile(
+        bar,
+        axis,
+        [
+          loopThrough([
+            [-by, 0],
+            [40 + by, 0],
+            [40 + by, 10 + by],
+            [-by, 10 + by],
+          ]),
+        ],
+        envelope,
+      );
+    for (const by of [0.2, 1, 3]) expect(around(by).min).toBeCloseTo(by, 6);
+    expect(around(5e-4).min).toBeCloseTo(5e-4, 7);
+    expect(around(-0.01).min).toBeCloseTo(-0.01, 6);
+  });
+});

@@ -16,7 +16,7 @@ import {
   profileVolume,
   reversePiece,
 } from '#core/outline';
-import type { Axis } from './axis.ts';
+import { type Axis, eachAbout } from './axis.ts';
 import { type BoreOptions, emptyStretches, keptBores } from './bores.ts';
 import { bridgeGaps, closeCracks } from './bridge-gaps.ts';
 import { DeepPlaces } from './deep-places.ts';
@@ -236,12 +236,30 @@ function axisDistance(bodies: readonly SampledBody[], { origin, direction }: Axi
   return { beside: Math.hypot(gap(0), gap(1)), across: Math.hypot(box.max[0] - box.min[0], box.max[1] - box.min[1]) };
 }
 
-// mm. What lies deeper says nothing of the least growth.
+// mm. What lies deeper says nothing of the least growth, where anything lies less deep.
 const SURELY_DEEP = 1e-3;
 
 interface Measured {
   readonly growth: Growth;
   readonly samples: number;
+}
+
+// The least depth of points of the true faces and of the corners of their triangles below a profile; those that `passed` has are not looked at.
+function leastDepth(bodies: readonly SampledBody[], places: readonly PlacesAbout[], axis: Axis, profile: HalfProfile, passed?: DeepPlaces): number {
+  const distance = profileDistance(profile);
+  let min = Infinity;
+  const look = (z: number, rSq: number) => {
+    if (passed?.has(z, rSq)) return;
+    const r = Math.sqrt(rSq);
+    // A point that is surely deeper than another was need not be looked at closely.
+    if (distance.leastDepth(z, r) < min) min = Math.min(min, distance.depth(z, r));
+  };
+  bodies.forEach(({ skin, mesh }, b) => {
+    const { zr } = places[b];
+    for (let i = 0; i < zr.length; i += 2) look(zr[i], zr[i + 1] * zr[i + 1]);
+    if (skin !== mesh.positions) eachAbout(axis, skin, look);
+  });
+  return min;
 }
 
 /**
@@ -250,40 +268,10 @@ interface Measured {
  * profile, the distance to the exact profile.
  */
 function measureGrowth(bodies: readonly SampledBody[], places: readonly PlacesAbout[], axis: Axis, profile: HalfProfile, exact: HalfProfile): Measured {
-  const distance = profileDistance(profile);
-  let min = Infinity;
-  let samples = 0;
-  const [ox, oy, oz] = axis.origin;
-  const [dx, dy, dz] = axis.direction;
-  const deep = new DeepPlaces(profile, SURELY_DEEP);
-  // A point that is surely deeper than another was need not be looked at.
-  const look = (z: number, rSq: number) => {
-    const r = Math.sqrt(rSq);
-    if (distance.leastDepth(z, r) < min) min = Math.min(min, distance.depth(z, r));
-  };
-  bodies.forEach(({ skin, mesh }, b) => {
-    samples += (skin.length + mesh.positions.length) / 3;
-    const { zr } = places[b];
-    for (let i = 0; i < zr.length; i += 2) {
-      const rSq = zr[i + 1] * zr[i + 1];
-      if (!deep.has(zr[i], rSq)) look(zr[i], rSq);
-    }
-    if (skin === mesh.positions) return;
-    for (let i = 0; i < skin.length; i += 3) {
-      const x = skin[i] - ox;
-      const y = skin[i + 1] - oy;
-      const w = skin[i + 2] - oz;
-      const z = x * dx + y * dy + w * dz;
-      const rSq = x * x + y * y + w * w - z * z;
-      if (deep.has(z, rSq)) continue;
-      // Near the profile by what loses no digits.
-      const ax = x - z * dx;
-      const ay = y - z * dy;
-      const az = w - z * dz;
-      look(z, ax * ax + ay * ay + az * az);
-    }
-  });
-  if (min === Infinity) min = SURELY_DEEP;
+  const samples = bodies.reduce((n, { skin, mesh }) => n + (skin.length + mesh.positions.length) / 3, 0);
+  const quick = leastDepth(bodies, places, axis, profile, new DeepPlaces(profile, SURELY_DEEP));
+  // Where nothing comes near the profile, what was passed over may be what is least.
+  const min = quick < SURELY_DEEP ? quick : leastDepth(bodies, places, axis, profile);
   const exactDepth = profileDepthFinder(exact);
   let [sum, weight, max] = [0, 0, 0];
   for (const piece of listPieces(profile)) {

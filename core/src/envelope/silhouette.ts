@@ -9,7 +9,8 @@ export interface Slab {
   readonly high: number;
 }
 
-const EVERYTHING: Slab = { low: -Infinity, high: Infinity };
+/** A slab that nothing is outside of. */
+export const EVERYTHING: Slab = { low: -Infinity, high: Infinity };
 
 /**
  * What closed meshes cover as seen along Y of a frame, as polygons in its (z, x): counter-clockwise around material, clockwise around holes; of a slab

@@ -20,4 +20,5 @@ export * from './self-crossings.ts';
 export * from './signed-distance.ts';
 export * from './triangle-plane.ts';
 export * from './triangle-tree.ts';
+export * from './triangulate.ts';
 export { orderBySize } from './order-by-size.ts';

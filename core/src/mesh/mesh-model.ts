@@ -52,7 +52,7 @@ export function modelFromMeshes(
     if (repaired.joined > 0) warnings.push(issue('mesh.joined', { file, count: repaired.joined }));
     if (repaired.turned > 0) warnings.push(issue('mesh.turned', { file, count: repaired.turned }));
     if (repaired.filled > 0) warnings.push(issue('mesh.filled', { file, count: repaired.filled }));
-    const parts = splitShells(repaired.mesh);
+    const parts = splitShells(repaired.mesh, repaired.partner);
     if (clean.dropped + parts.doubled > 0) warnings.push(issue('mesh.doubled', { file, count: clean.dropped + parts.doubled }));
     loose += parts.strayTriangles;
     if (parts.stray > 0) warnings.push(issue('mesh.stray', { file, count: parts.stray }));
@@ -251,9 +251,8 @@ interface Shell {
 }
 
 // Shells as meshes of their own; hollows (shells that are inside out and inside another) stay with the shell around them.
-function splitShells(mesh: TriMesh): { shells: Shell[]; stray: number; strayTriangles: number; doubled: number } {
+function splitShells(mesh: TriMesh, paired: Int32Array): { shells: Shell[]; stray: number; strayTriangles: number; doubled: number } {
   const { triangles: t } = mesh;
-  const paired = pairHalfEdges(mesh);
   const { label, count } = labelShells(t.length / 3, paired);
   // Triangles shell by shell, and the place that each half-edge gets in its own.
   const start = new Uint32Array(count + 1);

@@ -1,5 +1,6 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
+import { pairHalfEdges } from './half-edges.ts';
 import { repairMesh } from './repair.ts';
 import { isClosedMesh, joinMeshes, meshVolume, type TriMesh, validateMesh } from './tri-mesh.ts';
 
@@ -30,7 +31,7 @@ const WITHIN = 1e-5;
 describe('a mesh is mended', () => {
   it('not at all where it is closed', () => {
     const mesh = box();
-    expect(repairMesh(mesh, WITHIN)).toEqual({ mesh, joined: 0, turned: 0, filled: 0 });
+    expect(repairMesh(mesh, WITHIN)).toEqual({ mesh, partner: pairHalfEdges(mesh), joined: 0, turned: 0, filled: 0 });
     expect(repairMesh(mesh, WITHIN).mesh).toBe(mesh);
   });
   it('where triangles face the other way, whichever (seed 8)', () => {
@@ -43,6 +44,7 @@ describe('a mesh is mended', () => {
         const repaired = repairMesh({ ...mesh, triangles }, WITHIN);
         expect(repaired.turned).toBe(flipped.length);
         expect(repaired.mesh.triangles).toEqual(mesh.triangles);
+        expect(repaired.partner).toEqual(pairHalfEdges(mesh));
       }),
       { seed: 8, numRuns: 60 },
     );

@@ -1,11 +1,13 @@
 // What can be mended in a mesh without guessing: corners that lie on edges of others, triangles that face the other way, flat holes.
-import earcut from 'earcut';
 import { anyAcross, cross, dot, normalize, type Vec3 } from '#core/math';
 import { labelShells, nextHalf, pairHalfEdges } from './half-edges.ts';
 import type { TriMesh } from './tri-mesh.ts';
+import { triangulateFlat } from './triangulate.ts';
 
 export interface Repaired {
   readonly mesh: TriMesh;
+  /** Partners of its half-edges, see `pairHalfEdges`. */
+  readonly partner: Int32Array;
   /** Corners that lay on an edge of another triangle, which was split there. */
   readonly joined: number;
   /** Triangles that faced the other way than those around them. */
@@ -16,11 +18,18 @@ export interface Repaired {
 
 /** Mends a welded mesh; `within` (mm) is what its corners were welded by. A mesh with nothing to mend comes back as it is. */
 export function repairMesh(mesh: TriMesh, within: number): Repaired {
-  if (!pairHalfEdges(mesh).includes(-1)) return { mesh, joined: 0, turned: 0, filled: 0 };
+  const partner = pairHalfEdges(mesh);
+  if (!partner.includes(-1)) return { mesh, partner, joined: 0, turned: 0, filled: 0 };
   const split = splitAtCorners(mesh, within);
   const turned = turnToNeighbours(split.mesh);
   const filled = fillFlatHoles(turned.mesh, within);
-  return { mesh: filled.mesh, joined: split.count, turned: turned.count, filled: filled.count };
+  return {
+    mesh: filled.mesh,
+    partner: filled.mesh === mesh ? partner : pairHalfEdges(filled.mesh),
+    joined: split.count,
+    turned: turned.count,
+    filled: filled.count,
+  };
 }
 
 type Counted = { readonly mesh: TriMesh; readonly count: number };
@@ -193,12 +202,5 @@ function triangulate(rim: readonly number[], p: Float64Array, normal: Vec3): num
     const at: Vec3 = [p[3 * c], p[3 * c + 1], p[3 * c + 2]];
     return [dot(at, u), dot(at, v)];
   });
-  const cut = earcut(flat);
-  const out: number[] = [];
-  for (let i = 0; i < cut.length; i += 3) {
-    const [a, b, c] = [cut[i], cut[i + 1], cut[i + 2]];
-    const area = (flat[2 * b] - flat[2 * a]) * (flat[2 * c + 1] - flat[2 * a + 1]) - (flat[2 * b + 1] - flat[2 * a + 1]) * (flat[2 * c] - flat[2 * a]);
-    out.push(rim[a], ...(area >= 0 ? [rim[b], rim[c]] : [rim[c], rim[b]]));
-  }
-  return out;
+  return triangulateFlat(flat).map((i) => rim[i]);
 }
