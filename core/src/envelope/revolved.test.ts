@@ -19,6 +19,7 @@ import {
   computeExactGeometry,
   computeRevolvedEnvelope,
   fewestPieces,
+  growthOfProfile,
   type OpenOptions,
   proveEnclosure,
   revolveToMesh,
