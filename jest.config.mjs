@@ -1,9 +1,13 @@
+const swc = { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'es6' } };
+
 export default {
   testEnvironment: 'node',
   roots: ['<rootDir>/core', '<rootDir>/cli', '<rootDir>/server', '<rootDir>/web/src'],
   testMatch: ['**/*.test.ts'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
-  transform: { '^.+\\.tsx?$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'es6' } }] },
+  transform: { '\\.tsx?$|/replicad-opencascadejs/.*\\.js$': ['<rootDir>/scripts/jest-transform.mjs', swc] },
+  // The kernel's glue code is transformed too: it looks up globals with each call.
+  transformIgnorePatterns: ['/node_modules/(?!replicad-opencascadejs/)'],
   // Two processes for two cores; within each, V8 shares the compiled kernel between the test files.
   maxWorkers: 2,
   testTimeout: 120_000,

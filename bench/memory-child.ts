@@ -31,5 +31,5 @@ if (!made.ok) throw new Error(made.issues[0].code);
 const milliseconds = performance.now() - start;
 const envelope = megabytes();
 const light = weld(revolveToMesh(made.value.profile, axis, flatsAround(40, 0.25 * tolerance), 0.1 * tolerance), 1e-7);
-const proof = proveEnclosure({ bodies: [body], spin: axis }, light);
+const proof = proveEnclosure({ bodies: [body], spin: { axis } }, light);
 console.log(JSON.stringify({ triangles: mesh.triangles.length / 3, before, envelope, all: megabytes(), milliseconds, least: proof.least }));

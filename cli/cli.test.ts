@@ -42,7 +42,7 @@ describe('inspect', () => {
     expect(Math.abs(Number(result.bodies[1].volume) / insert - 1)).toBeLessThan(0.12);
   });
   it('reads as a table without --json', async () => {
-    expect((await ruota('inspect', join(models, 'sleeve-32-16.step'))).stdout).toMatch(/sleeve-32-16\.step: step, mm/);
+    expect((await ruota('inspect', join(models, 'hub-bore-bar-16-inch.step'))).stdout).toMatch(/hub-bore-bar-16-inch\.step: step, inch/);
   });
 });
 
@@ -219,7 +219,7 @@ describe('what cannot be done', () => {
 
 describe('as a shell starts it', () => {
   it.each([
-    [['inspect', join(models, 'sleeve-32-16.step'), '--json'], 0],
+    [['inspect', join(models, 'hub-bore-bar-16-inch.step'), '--json'], 0],
     [['fly'], 2],
     [['inspect', 'there-is-none.step'], 3],
   ])('%j ends with %i, and nothing else is on standard output', (args, code) => {

@@ -94,7 +94,7 @@ describe('the proof', () => {
     if (!envelope.ok) throw new Error('no envelope');
     const flats = flatsAround(15, 0.02);
     const mesh = revolveToMesh(envelope.value.profile, axis, flats);
-    const proof = proveEnclosure({ bodies: [body], spin: axis }, mesh);
+    const proof = proveEnclosure({ bodies: [body], spin: { axis } }, mesh);
     expect(proof.least).toBeGreaterThanOrEqual(-1e-6);
     expect(proof.greatest).toBeLessThan(0.03);
     // As a wrap of the box it would stand out by what the circle is wider than the square.
@@ -102,7 +102,7 @@ describe('the proof', () => {
     // A profile that is a hundredth too small is found.
     const lower = ([z, r]: ProfilePoint): ProfilePoint => [z, Math.max(0, r - 0.03)];
     const small = envelope.value.profile.map((loop) => loop.map((p) => ({ ...p, from: lower(p.from), to: lower(p.to) })));
-    expect(proveEnclosure({ bodies: [body], spin: axis }, revolveToMesh(small, axis, 720)).least).toBeLessThan(-0.02);
+    expect(proveEnclosure({ bodies: [body], spin: { axis } }, revolveToMesh(small, axis, 720)).least).toBeLessThan(-0.02);
   });
 });
 

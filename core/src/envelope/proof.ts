@@ -3,7 +3,7 @@
 import type { SampledBody } from '#core/kernel';
 import { ENCLOSURE_SLACK, type Vec3 } from '#core/math';
 import { eachPlace, findSelfCrossings, isClosedMesh, joinMeshes, meshVolume, SignedDistance, type TriMesh, validateMesh, weldWith } from '#core/mesh';
-import { type Axis, zrOf } from './axis.ts';
+import { type Axis, zrOf, zrOfPoints } from './axis.ts';
 import { gainsOfTriangles, sagOfTriangles } from './sag.ts';
 import { SweptOutline } from './swept-outline.ts';
 
@@ -35,7 +35,13 @@ export interface ProofInput {
   /** The body with its openings closed, where the result closes some: growth is then measured from there. */
   readonly closedMesh?: TriMesh;
   /** Where the result is what the bodies sweep about an axis: growth is then measured in the half plane. */
-  readonly spin?: Axis;
+  readonly spin?: Spin;
+}
+
+export interface Spin {
+  readonly axis: Axis;
+  /** mm. Gaps of the outside up to this width are filled on purpose. */
+  readonly bridge?: number;
 }
 
 // Places on each of the two surfaces; corners and given points come on top.
@@ -79,7 +85,7 @@ export function proveEnclosure({ bodies, closedMesh, spin }: ProofInput, result:
     const gains = gainsOfTriangles(body);
     eachPlace(body.mesh, SAMPLES / bodies.length, (x, y, z, _, triangle) => look(x, y, z, gains[triangle]));
   }
-  const grown = spin ? growthOfSpin(bodies, spin) : growthOverMesh(bodies, closedMesh);
+  const grown = spin ? growthOfSpin(bodies, spin, mesh) : growthOverMesh(bodies, closedMesh);
   let [greatest, greatestAt] = [0, [0, 0, 0] as Vec3];
   const values: number[] = [];
   const areas: number[] = [];
@@ -132,12 +138,34 @@ export function growthOverMesh(bodies: readonly SampledBody[], closedMesh?: TriM
   };
 }
 
-/** Growth at places of a revolved result: in the half plane, from what the bodies sweep. */
-export function growthOfSpin(bodies: readonly SampledBody[], axis: Axis): GrowthAt {
-  const outline = new SweptOutline(bodies, axis);
+// mm. A face within this of a lid's place is that lid.
+const SAME_LID = 1e-6;
+
+/**
+ * Growth at places of a revolved result: in the half plane, from what the bodies sweep; of what lies below the outermost of that, along the walls of bores,
+ * from what comes nearest to the axis. Lids, flat faces around the axis, have none: they are there to close a bore.
+ */
+export function growthOfSpin(bodies: readonly SampledBody[], { axis, bridge }: Spin, result: TriMesh): GrowthAt {
+  const outside = new SweptOutline(bodies, axis, 'outer', bridge);
+  const bores = new SweptOutline(bodies, axis, 'inner');
+  const lids = lidsOf(result, axis);
   return (x, y, z) => {
-    const [along, radius] = zrOf(axis, [x, y, z]);
+    const [along, r] = zrOf(axis, [x, y, z]);
+    const place = { z: along, r };
+    const isLid = lids.some((lid) => Math.abs(along - lid) < SAME_LID);
     // Inside of what is swept nothing is measured here: that is what the original's own places tell.
-    return { growth: Math.max(0, outline.distance(along, radius)), slack: Infinity };
+    return { growth: outside.distance(place) || (isLid ? 0 : bores.distance(place)), slack: Infinity };
   };
+}
+
+// Where, along the axis, flat faces reach the axis: its ends, and what closes its bores.
+function lidsOf({ positions, triangles: t }: TriMesh, axis: Axis): number[] {
+  const zr = zrOfPoints(axis, positions);
+  const lids = new Set<number>();
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [2 * t[i], 2 * t[i + 1], 2 * t[i + 2]];
+    if (Math.min(zr[a + 1], zr[b + 1], zr[c + 1]) > SAME_LID) continue;
+    if (Math.max(zr[a], zr[b], zr[c]) - Math.min(zr[a], zr[b], zr[c]) < SAME_LID) lids.add(Math.round(zr[a] / SAME_LID) * SAME_LID);
+  }
+  return [...lids];
 }

@@ -113,12 +113,19 @@ describe('a turned holder, from its STEP file', () => {
     const mesh = revolveToMesh(profile, axis, 64, 0.01);
     expect(isClosedMesh(validateMesh(mesh))).toBe(true);
     expect(meshVolume(mesh)).toBeGreaterThan(profileVolume(holder));
-    const proof = proveEnclosure({ bodies: coarse, spin: axis }, mesh);
+    const proof = proveEnclosure({ bodies: coarse, spin: { axis } }, mesh);
     expect(proof).toMatchObject({ closed: true, crossings: 0 });
     expect(proof.least).toBeGreaterThanOrEqual(-1e-6);
     // A bore drawn wider by two hundredths is found.
     const bored = profile.map((loop) => loop.map((p) => ({ ...p, from: wider(p.from), to: wider(p.to) })));
-    expect(proveEnclosure({ bodies: coarse, spin: axis }, revolveToMesh(bored, axis, 150, 0.01)).least).toBeLessThan(-0.015);
+    expect(proveEnclosure({ bodies: coarse, spin: { axis } }, revolveToMesh(bored, axis, 150, 0.01)).least).toBeLessThan(-0.015);
+    // One drawn narrower by a tenth too: growth within a bore is measured there, and at the flats' corners no more than there.
+    expect(proof.greatest).toBeLessThan(0.06);
+    const narrow = profile.map((loop) => loop.map((p) => ({ ...p, from: wider(p.from, -0.1), to: wider(p.to, -0.1) })));
+    const { greatest } = proveEnclosure({ bodies: coarse, spin: { axis } }, revolveToMesh(narrow, axis, 300, 0.01));
+    expect(greatest).toBeGreaterThan(0.0999);
+    // Chords of the bore may be counted too.
+    expect(greatest).toBeLessThan(0.115);
   });
   it('is written as true cylinders, cones and tori', () => {
     const kinds = bodies[0].surfaces.map((s) => s.kind).sort();
@@ -127,7 +134,7 @@ describe('a turned holder, from its STEP file', () => {
   });
 });
 
-const wider = ([z, r]: ProfilePoint): ProfilePoint => [z, Math.abs(r - 8) < 1e-3 ? r + 0.02 : r];
+const wider = ([z, r]: ProfilePoint, by = 0.02): ProfilePoint => [z, Math.abs(r - 8) < 1e-3 ? r + by : r];
 
 describe('what is off the axis', () => {
   it('a square bar with a square hole: the circle around its corners, and the one within its flats', () => {
@@ -300,6 +307,11 @@ describe('gaps of an outside', () => {
     expect(volumes[1]).toBeCloseTo(volumes[0], 6);
     // Up to the lower of its rims.
     expect(volumes[2] - volumes[0]).toBeCloseTo(Math.PI * (24 ** 2 - 20 ** 2) * 4, 1);
+    // The proof measures from what it fills itself, as far as it is told to.
+    const { profile } = envelopeOf(bodies, 0.02, { keep: 'closed', closeBelow: 0, bridge: 4 });
+    const mesh = revolveToMesh(profile, axis, 300, 0.01);
+    expect(proveEnclosure({ bodies, spin: { axis, bridge: 4 } }, mesh).greatest).toBeLessThan(0.03);
+    expect(proveEnclosure({ bodies, spin: { axis } }, mesh).greatest).toBeGreaterThan(1.5);
   });
 });
 

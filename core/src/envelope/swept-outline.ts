@@ -1,21 +1,34 @@
 import type { SampledBody } from '#core/kernel';
-import { type Axis, zrOfPoints } from './axis.ts';
+import { type Axis, acrossAxes, flatCoordinates, zrOfPoints } from './axis.ts';
+import { gainsOfTriangles } from './sag.ts';
 
 // Bins along the axis.
 const BINS = 8000;
 
+/** mm, along the axis and from it. */
+interface Place {
+  readonly z: number;
+  readonly r: number;
+}
+
 /**
- * What bodies sweep about an axis, by brute force: every edge of their triangles and every point of their true faces, the outermost place in
- * each of many bins along the axis. The proof's own picture of what the envelope is to enclose; it knows nothing of how envelopes are built.
+ * What bodies sweep about an axis, by brute force: the proof's own picture of what the envelope is to enclose; it knows nothing of how envelopes are built.
+ *
+ * `outer`: every edge of their triangles and every point of their true faces, the outermost place in each of many bins along the axis. Gaps up to `bridge`
+ * mm wide are filled. `inner`: every triangle, sliced at every bin, the place that is nearest to the axis; chords of bores stand back by what they
+ * stand out of the bore. Heights are counted outwards in the one, towards the axis in the other.
  */
 export class SweptOutline {
   private readonly low: number;
   private readonly width: number;
-  private readonly radius: Float64Array;
+  private readonly sense: 1 | -1;
+  /** By bin, mm; -Infinity where there is nothing. */
+  private readonly height: Float64Array;
   private readonly along: Float64Array;
 
-  constructor(bodies: readonly SampledBody[], axis: Axis) {
-    const all = bodies.map((b) => ({ corners: zrOfPoints(axis, b.mesh.positions), skin: zrOfPoints(axis, b.skin), body: b }));
+  constructor(bodies: readonly SampledBody[], axis: Axis, side: 'outer' | 'inner', bridge = 0) {
+    this.sense = side === 'outer' ? 1 : -1;
+    const all = bodies.map((body) => ({ body, corners: zrOfPoints(axis, body.mesh.positions) }));
     let [low, high] = [Infinity, -Infinity];
     for (const { corners } of all)
       for (let i = 0; i < corners.length; i += 2) {
@@ -24,19 +37,30 @@ export class SweptOutline {
       }
     this.low = low;
     this.width = Math.max(1e-9, (high - low) / BINS);
-    this.radius = new Float64Array(BINS + 1).fill(-1);
-    this.along = new Float64Array(BINS + 1);
-    for (const { corners, skin, body } of all) {
-      for (let i = 0; i < corners.length; i += 2) this.put(corners[i], corners[i + 1]);
-      for (let i = 0; i < skin.length; i += 2) this.put(skin[i], skin[i + 1]);
-      this.putEdges(body, axis);
-    }
+    this.height = new Float64Array(BINS + 1).fill(-Infinity);
+    this.along = Float64Array.from({ length: BINS + 1 }, (_, bin) => this.middleOf(bin));
+    for (const { body, corners } of all)
+      if (side === 'inner') this.putSlices(body, axis, corners);
+      else {
+        const skin = zrOfPoints(axis, body.skin);
+        for (const places of [corners, skin]) for (let i = 0; i < places.length; i += 2) this.put(places[i], places[i + 1]);
+        this.putEdges(body, axis);
+      }
+    if (bridge > 0) this.close(Math.ceil(bridge / this.width));
   }
 
-  private put(z: number, r: number): void {
-    const bin = Math.max(0, Math.min(BINS, Math.round((z - this.low) / this.width)));
-    if (r <= this.radius[bin]) return;
-    this.radius[bin] = r;
+  private binOf(z: number): number {
+    return Math.max(0, Math.min(BINS, Math.round((z - this.low) / this.width)));
+  }
+
+  private middleOf(bin: number): number {
+    return this.low + bin * this.width;
+  }
+
+  private put(z: number, height: number): void {
+    const bin = this.binOf(z);
+    if (height <= this.height[bin]) return;
+    this.height[bin] = height;
     this.along[bin] = z;
   }
 
@@ -49,40 +73,122 @@ export class SweptOutline {
       if (za > zb || zb - za < this.width / 2) continue;
       const [first, last] = [Math.ceil((za - this.low) / this.width), Math.floor((zb - this.low) / this.width)];
       for (let bin = first; bin <= last; bin++) {
-        const z = this.low + bin * this.width;
+        const z = this.middleOf(bin);
         const s = (z - za) / (zb - za);
         const x = p[a] + s * (p[b] - p[a]) - o[0] - z * d[0];
         const y = p[a + 1] + s * (p[b + 1] - p[a + 1]) - o[1] - z * d[1];
         const w = p[a + 2] + s * (p[b + 2] - p[a + 2]) - o[2] - z * d[2];
         const r = Math.sqrt(x * x + y * y + w * w);
-        if (r > this.radius[bin]) {
-          this.radius[bin] = r;
+        if (r > this.height[bin]) {
+          this.height[bin] = r;
           this.along[bin] = z;
         }
       }
     }
   }
 
+  // Each triangle cut across the axis at the middles of the bins, and at its own ends: how near to the axis the cuts come.
+  private putSlices(body: SampledBody, axis: Axis, zr: Float64Array): void {
+    const { triangles: t } = body.mesh;
+    const [u, v] = acrossAxes(axis);
+    const flat = flatCoordinates(axis, u, v, body.mesh.positions);
+    const gains = gainsOfTriangles(body);
+    for (let i = 0; i < t.length; i += 3) {
+      const corners = [t[i], t[i + 1], t[i + 2]];
+      const zs = corners.map((c) => zr[2 * c]);
+      const [low, high] = [Math.min(...zs), Math.max(...zs)];
+      const gain = gains[i / 3];
+      for (const c of corners) this.put(zr[2 * c], -zr[2 * c + 1] - gain);
+      // One that lies within a bin is looked at as a whole.
+      if (high - low < this.width) this.put((low + high) / 2, -distanceFromOrigin(corners, flat) - gain);
+      for (let bin = Math.ceil((low - this.low) / this.width); bin <= Math.floor((high - this.low) / this.width); bin++) {
+        const z = this.middleOf(bin);
+        const cut: number[] = [];
+        for (let k = 0; k < 3; k++) {
+          const [a, b] = [corners[k], corners[(k + 1) % 3]];
+          const [za, zb] = [zr[2 * a], zr[2 * b]];
+          if (za === zb || (za - z) * (zb - z) > 0) continue;
+          const s = (z - za) / (zb - za);
+          cut.push(flat[2 * a] + s * (flat[2 * b] - flat[2 * a]), flat[2 * a + 1] + s * (flat[2 * b + 1] - flat[2 * a + 1]));
+        }
+        let least = Infinity;
+        for (let k = 2; k < cut.length; k += 2) least = Math.min(least, distanceFromSegment(cut[0], cut[1], cut[k], cut[k + 1]));
+        if (least < Infinity) this.put(z, -least - gain);
+      }
+    }
+  }
+
+  // Fills what is no wider than so many bins: the greatest height in reach, and of those the least in reach.
+  private close(bins: number): void {
+    const reach = Math.ceil(bins / 2);
+    const widened = greatestWithin(this.height, reach);
+    const closed = greatestWithin(
+      widened.map((h) => -h),
+      reach,
+    ).map((h) => -h);
+    closed.forEach((height, bin) => {
+      if (height <= this.height[bin]) return;
+      this.height[bin] = height;
+      this.along[bin] = this.middleOf(bin);
+    });
+  }
+
   /** How far a place of the half plane is from what is swept, mm; 0 inside. At most half a bin too much along a wall. */
-  distance(z: number, r: number): number {
-    const at = Math.max(0, Math.min(BINS, Math.round((z - this.low) / this.width)));
+  distance({ z, r }: Place): number {
+    const height = this.sense * r;
+    const at = this.binOf(z);
     let best = Infinity;
     for (let step = 0; step <= BINS && (step - 1) * this.width < best; step++)
       for (const bin of step === 0 ? [at] : [at - step, at + step]) {
-        if (bin < 0 || bin > BINS || this.radius[bin] < 0) continue;
-        best = Math.min(best, this.fromColumn(bin, z, r));
+        if (bin < 0 || bin > BINS || this.height[bin] === -Infinity) continue;
+        best = Math.min(best, this.fromColumn(bin, z, height));
       }
     return best;
   }
 
-  // From what one bin sweeps: a column from the axis up to its radius, as wide as the neighbouring bins leave no gap.
-  private fromColumn(bin: number, z: number, r: number): number {
-    const next = bin < BINS && this.radius[bin + 1] >= 0 ? bin + 1 : bin;
-    const [z0, r0, z1, r1] = [this.along[bin], this.radius[bin], this.along[next], this.radius[next]];
-    if (next === bin || z1 <= z0) return Math.hypot(z - z0, Math.max(0, r - r0));
-    const s = Math.max(0, Math.min(1, ((z - z0) * (z1 - z0) + (r - r0) * (r1 - r0)) / ((z1 - z0) ** 2 + (r1 - r0) ** 2)));
-    const onTop = Math.hypot(z - z0 - s * (z1 - z0), r - r0 - s * (r1 - r0));
-    if (z >= z0 && z <= z1) return r <= r0 + ((z - z0) / (z1 - z0)) * (r1 - r0) ? 0 : onTop;
-    return Math.min(onTop, Math.hypot(z < z0 ? z0 - z : z - z1, Math.max(0, r - (z < z0 ? r0 : r1))));
+  // From what one bin sweeps: a column up to its height, as wide as the neighbouring bins leave no gap.
+  private fromColumn(bin: number, z: number, h: number): number {
+    const next = bin < BINS && this.height[bin + 1] > -Infinity ? bin + 1 : bin;
+    const [z0, h0, z1, h1] = [this.along[bin], this.height[bin], this.along[next], this.height[next]];
+    if (next === bin || z1 <= z0) return Math.hypot(z - z0, Math.max(0, h - h0));
+    const s = Math.max(0, Math.min(1, ((z - z0) * (z1 - z0) + (h - h0) * (h1 - h0)) / ((z1 - z0) ** 2 + (h1 - h0) ** 2)));
+    const onTop = Math.hypot(z - z0 - s * (z1 - z0), h - h0 - s * (h1 - h0));
+    if (z >= z0 && z <= z1) return h <= h0 + ((z - z0) / (z1 - z0)) * (h1 - h0) ? 0 : onTop;
+    return Math.min(onTop, Math.hypot(z < z0 ? z0 - z : z - z1, Math.max(0, h - (z < z0 ? h0 : h1))));
   }
+}
+
+// The greatest of the values up to `reach` places away, by a queue of those that may still become it.
+function greatestWithin(values: Float64Array, reach: number): Float64Array {
+  const out = new Float64Array(values.length);
+  const queue = new Int32Array(values.length);
+  let [head, tail, next] = [0, 0, 0];
+  for (let i = 0; i < values.length; i++) {
+    for (; next < values.length && next <= i + reach; next++) {
+      while (tail > head && values[queue[tail - 1]] <= values[next]) tail--;
+      queue[tail++] = next;
+    }
+    while (queue[head] < i - reach) head++;
+    out[i] = values[queue[head]];
+  }
+  return out;
+}
+
+function distanceFromSegment(ax: number, ay: number, bx: number, by: number): number {
+  const [dx, dy] = [bx - ax, by - ay];
+  const length2 = dx * dx + dy * dy;
+  const s = length2 > 0 ? Math.max(0, Math.min(1, -(ax * dx + ay * dy) / length2)) : 0;
+  return Math.hypot(ax + s * dx, ay + s * dy);
+}
+
+// Of a triangle seen along the axis; 0 where the axis goes through it.
+function distanceFromOrigin(corners: readonly number[], flat: Float64Array): number {
+  const turns: number[] = [];
+  let least = Infinity;
+  for (let k = 0; k < 3; k++) {
+    const [a, b] = [2 * corners[k], 2 * corners[(k + 1) % 3]];
+    turns.push(Math.sign(flat[a] * flat[b + 1] - flat[a + 1] * flat[b]));
+    least = Math.min(least, distanceFromSegment(flat[a], flat[a + 1], flat[b], flat[b + 1]));
+  }
+  return turns[0] !== 0 && turns.every((s) => s === turns[0]) ? 0 : least;
 }

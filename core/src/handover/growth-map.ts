@@ -42,7 +42,7 @@ export async function mapGrowth(
     if (!sampled.ok) return sampled;
     const at =
       part.mode === 'revolved'
-        ? growthOfSpin(sampled.value, { origin, direction: z })
+        ? growthOfSpin(sampled.value, { axis: { origin, direction: z }, bridge: geometry.bridge }, decoded.value.bodies[i].mesh)
         : growthOverMesh(sampled.value, part.mode === 'wrap' ? closedBody(sampled.value[0], geometry.closeBelow) : undefined);
     pieces.push({ mesh: decoded.value.bodies[i].mesh, at });
   }

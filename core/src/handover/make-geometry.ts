@@ -241,9 +241,14 @@ class Maker {
     if (await this.isStopped()) return failed('envelope.stopped');
     report(0.85, 'Proving that it encloses');
     const { mesh, closedMesh, pushed = 0, built, ...rest } = made.value;
-    const proof = proveEnclosure({ bodies: sampled.value, closedMesh, ...(mode === 'revolved' ? { spin: this.axis } : {}) }, mesh);
-    // The builder knows the true faces where it measured growth on them; the proof has the last word on the least.
-    const growth = built ? { ...built, min: Math.min(built.min, proof.least) } : { min: proof.least, mean: proof.mean, max: proof.greatest + pushed };
+    const proof = proveEnclosure(
+      { bodies: sampled.value, closedMesh, spin: mode === 'revolved' ? { axis: this.axis, bridge: this.request.bridge } : undefined },
+      mesh,
+    );
+    // The builder knows the true faces where it measured growth on them; the proof has the last word on the least, and of what spins on the greatest.
+    const growth = built
+      ? { ...built, min: Math.min(built.min, proof.least), max: mode === 'revolved' ? Math.max(built.max, proof.greatest) : built.max }
+      : { min: proof.least, mean: proof.mean, max: proof.greatest + pushed };
     const trianglesIn = sampled.value.reduce((n, b) => n + triangleCount(b.mesh), 0);
     const why = `${mode}: ${triangleCount(mesh).toLocaleString('en')} triangles, growth up to ${growth.max.toFixed(3)}${rest.say ?? ''}`;
     const { faceStart, profile } = rest;

@@ -1,10 +1,18 @@
 import { meshArea, type TriMesh } from './tri-mesh.ts';
 
+// Steps of a sequence of pairs that fills a square evenly however far it goes (the plastic number's powers: Roberts, 2018).
+const FIRST = 0.7548776662466927;
+const SECOND = 0.5698402909980532;
+// One place in so many lies on a side of its triangle.
+const ON_SIDE = 4;
+const SIDES: readonly ((share: number) => [number, number])[] = [(q) => [q, 0], (q) => [0, q], (q) => [q, 1 - q]];
+
 /** Places spread over a mesh: all corners of its triangles and, by area, places inside them, about `most` in all; each with the area that it stands for and its triangle. */
 export function eachPlace(mesh: TriMesh, most: number, visit: (x: number, y: number, z: number, area: number, triangle: number) => void): void {
   const { positions: p, triangles: t } = mesh;
   const count = t.length / 3;
   if (count === 0) return;
+  let [first, second] = [0.5, 0.5];
   const spacing = Math.sqrt((2 * meshArea(mesh)) / Math.max(1, most - 3 * count, most / 4));
   for (let i = 0; i < t.length; i += 3) {
     const [a, b, c] = [3 * t[i], 3 * t[i + 1], 3 * t[i + 2]];
@@ -14,8 +22,19 @@ export function eachPlace(mesh: TriMesh, most: number, visit: (x: number, y: num
     const longest = Math.max(Math.hypot(ux, uy, uz), Math.hypot(vx, vy, vz), Math.hypot(ux - vx, uy - vy, uz - vz));
     // A long thin triangle is cut by its length along and by its width across.
     const n = Math.max(1, Math.min(200, Math.ceil(Math.max(longest / (4 * spacing), Math.sqrt(2 * area) / spacing))));
-    const share = area / (((n + 1) * (n + 2)) / 2);
-    for (let r = 0; r <= n; r++)
-      for (let s = 0; r + s <= n; s++) visit(p[a] + (r * ux + s * vx) / n, p[a + 1] + (r * uy + s * vy) / n, p[a + 2] + (r * uz + s * vz) / n, share, i / 3);
+    const places = ((n + 1) * (n + 2)) / 2;
+    const share = area / places;
+    visit(p[a], p[a + 1], p[a + 2], share, i / 3);
+    visit(p[b], p[b + 1], p[b + 2], share, i / 3);
+    visit(p[c], p[c + 1], p[c + 2], share, i / 3);
+    for (let k = 3; k < places; k++) {
+      // The sequence goes on from triangle to triangle: strips that lie side by side are looked at in other places each.
+      first = (first + FIRST) % 1;
+      second = (second + SECOND) % 1;
+      // Some on the sides, which a mesh may stand out by most.
+      let [r, s] = k % ON_SIDE === 0 ? SIDES[(k / ON_SIDE) % 3](first) : [first, second];
+      if (r + s > 1) [r, s] = [1 - r, 1 - s];
+      visit(p[a] + r * ux + s * vx, p[a + 1] + r * uy + s * vy, p[a + 2] + r * uz + s * vz, share, i / 3);
+    }
   }
 }

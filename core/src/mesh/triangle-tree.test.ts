@@ -101,7 +101,49 @@ describe('a mesh that crosses itself', () => {
     const beside = joinMeshes([boxMesh(4, 4, 4), { ...boxMesh(4, 4, 4), positions: boxMesh(4, 4, 4).positions.map((v, i) => v + [4, 1, 1][i % 3]) }]);
     expect(findSelfCrossings(new TriangleTree(beside)).count).toBe(0);
   });
+
+  const crossingsOf = (...bodies: TriMesh[]) => findSelfCrossings(new TriangleTree(joinMeshes(bodies))).count;
+  const moved = ({ positions, triangles }: TriMesh, by: readonly number[]): TriMesh => ({ positions: positions.map((v, i) => v + by[i % 3]), triangles });
+  const cube = boxMesh(4, 4, 4);
+
+  it('is found where edges meet edges exactly, all of them', () => {
+    // Faces in the same planes above and below, all crossings at edges.
+    expect(crossingsOf(cube, moved(cube, [2, 2, 0]))).toBeGreaterThan(0);
+    // One through the other, edges in the middle of edges.
+    expect(crossingsOf(cube, moved(boxMesh(8, 4, 2), [-2, 2, 1]))).toBeGreaterThan(0);
+  });
+
+  it('is found where corners lie in faces exactly; a tip that touches a face from outside is none', () => {
+    const inFace = octahedron([4, 2.1, 1.7]);
+    expect(crossingsOf(cube, inFace)).toBeGreaterThan(0);
+    expect(crossingsOf(inFace, cube)).toBeGreaterThan(0);
+    expect(crossingsOf(cube, octahedron([5, 2.1, 1.7]))).toBe(0);
+    // From inside: all of it is within, also where it touches.
+    expect(crossingsOf(cube, octahedron([3, 2.1, 1.7]))).toBe(0);
+  });
+
+  it('is none where ridges touch crosswise, and is one where they pass', () => {
+    const tilted = (m: TriMesh, k: 0 | 1): TriMesh => {
+      const out = m.positions.slice();
+      for (let i = 0; i < out.length; i += 3) {
+        const [a, z] = [out[i + k], out[i + 2]];
+        out[i + k] = (a - z) * Math.SQRT1_2;
+        out[i + 2] = (a + z) * Math.SQRT1_2;
+      }
+      return { positions: out, triangles: m.triangles };
+    };
+    // Two bars on edge, one along y and one along x above it.
+    const below = moved(tilted(boxMesh(2, 8, 2), 0), [0, -4, -2 * Math.SQRT2]);
+    const above = moved(tilted(boxMesh(8, 2, 2), 1), [-4, 0, 0]);
+    expect(crossingsOf(below, above)).toBe(0);
+    expect(crossingsOf(below, moved(above, [0, 0, -0.5]))).toBeGreaterThan(0);
+  });
 });
+
+function octahedron(centre: readonly number[]): TriMesh {
+  const positions = Float64Array.from([1, 0, 0, -1, 0, 0, 0, 1, 0, 0, -1, 0, 0, 0, 1, 0, 0, -1].map((v, i) => v + centre[i % 3]));
+  return { positions, triangles: Uint32Array.from([0, 2, 4, 2, 1, 4, 1, 3, 4, 3, 0, 4, 2, 0, 5, 1, 2, 5, 3, 1, 5, 0, 3, 5]) };
+}
 
 function boxMesh(x: number, y: number, z: number): TriMesh {
   const positions = Float64Array.from([0, 1, 2, 3, 4, 5, 6, 7].flatMap((i) => [i & 1 ? x : 0, i & 2 ? y : 0, i & 4 ? z : 0]));

@@ -1,6 +1,7 @@
+import { useThree } from '@react-three/fiber';
 import { Line } from '@react-three/drei';
 import { useEffect, useMemo } from 'react';
-import { FrontSide, Matrix4 } from 'three';
+import { DoubleSide, FrontSide, Matrix4, MeshBasicMaterial, type WebGLRenderer } from 'three';
 import type { Motion, Vec3 } from '#core/math';
 import { type BodyGeometry, cornerOf, edgePolyline } from '#core/mesh';
 import type { BodyRole } from '#core/records';
@@ -119,11 +120,31 @@ function useFaceGeometry(body: BodyGeometry, faces: readonly number[]) {
 /** Faces lit up over the body. */
 export function LitFaces({ body, faces, colour, opacity = 0.55 }: { body: BodyGeometry; faces: readonly number[]; colour: string; opacity?: number }) {
   const geometry = useFaceGeometry(body, faces);
-  return (
-    <mesh geometry={geometry} renderOrder={2}>
-      <meshBasicMaterial color={colour} transparent opacity={opacity} polygonOffset polygonOffsetFactor={-2} polygonOffsetUnits={-2} side={2} />
-    </mesh>
-  );
+  const gl = useThree((s) => s.gl);
+  return <mesh geometry={geometry} renderOrder={2} material={litMaterial(gl, colour, opacity)} />;
+}
+
+// Kept as long as what draws them: where the last of a kind goes, its shader goes too, and to compile that anew for each face that is pointed at takes
+// longer than to draw it.
+const LIT = new WeakMap<WebGLRenderer, Map<string, MeshBasicMaterial>>();
+
+function litMaterial(gl: WebGLRenderer, color: string, opacity: number): MeshBasicMaterial {
+  const materials = LIT.get(gl) ?? new Map<string, MeshBasicMaterial>();
+  LIT.set(gl, materials);
+  const key = `${color} ${opacity}`;
+  const known = materials.get(key);
+  if (known) return known;
+  const made = new MeshBasicMaterial({
+    color,
+    transparent: true,
+    opacity,
+    polygonOffset: true,
+    polygonOffsetFactor: -2,
+    polygonOffsetUnits: -2,
+    side: DoubleSide,
+  });
+  materials.set(key, made);
+  return made;
 }
 
 // Faces in a colour of their own, with the body's finish.

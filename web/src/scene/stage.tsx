@@ -46,8 +46,6 @@ export interface StageProps {
 interface Hover {
   readonly candidates: readonly Candidate[];
   readonly at: number;
-  readonly x: number;
-  readonly y: number;
 }
 
 const NO_FRAMES: readonly StageFrame[] = [];
@@ -55,7 +53,7 @@ const NO_TIPS: readonly StageTip[] = [];
 const NO_MARKS: readonly StageMark[] = [];
 // Of the width, what one of two pictures is fitted to: a half with room for the scale.
 const BESIDE = 0.44;
-const NO_HOVER: Hover = { candidates: [], at: 0, x: 0, y: 0 };
+const NO_HOVER: Hover = { candidates: [], at: 0 };
 const HOVER_COLOUR = '#e0a32e';
 const PICK_COLOUR = '#1c9a8c';
 
@@ -92,6 +90,10 @@ export function Stage(props: StageProps) {
   const edgeColour = dark ? '#0b0f12' : '#22303a';
   const labelLayer = useRef<HTMLDivElement | null>(null);
 
+  // Where the pointer was last, and exactly what is under it: as long as that is the same faces and edges nothing is drawn anew.
+  const under = useRef<{ x: number; y: number; candidates: readonly Candidate[] }>({ x: 0, y: 0, candidates: [] });
+  const tooltip = useRef<HTMLDivElement | null>(null);
+
   const hoverAt = useCallback(
     (x: number, y: number) => {
       cancelAnimationFrame(queued.current);
@@ -99,10 +101,13 @@ export function Stage(props: StageProps) {
         const state = three.current;
         if (!state || !describe) return;
         const candidates = pickAt(items, { camera: state.camera, width: state.size.width, height: state.size.height }, x, y);
+        under.current = { x, y, candidates };
+        if (tooltip.current) Object.assign(tooltip.current.style, { left: `${x}px`, top: `${y}px` });
         setHover((before) => {
-          const first = candidates[0];
-          const keep = first && before.candidates.length > 0 && samePick(first, before.candidates[0]) && candidates.length === before.candidates.length;
-          return candidates.length === 0 ? NO_HOVER : { candidates, at: keep ? before.at : 0, x, y };
+          if (candidates.length === 0) return NO_HOVER;
+          const isKept = candidates.length === before.candidates.length && samePick(candidates[0], before.candidates[0]);
+          if (isKept && candidates.every((c, i) => samePick(c, before.candidates[i]))) return before;
+          return { candidates, at: isKept ? before.at : 0 };
         });
       });
     },
@@ -112,7 +117,9 @@ export function Stage(props: StageProps) {
 
   const current = hover.candidates[hover.at];
   const said = current && describe?.(current);
-  const pick = (gather: boolean) => current && onPick?.(current, gather);
+  const pick = (gather: boolean) => {
+    if (current) onPick?.(under.current.candidates[hover.at] ?? current, gather);
+  };
   // The pointer moves often and the pick seldom: whoever listens hears of another pick only.
   const heard = useRef<PickRef | null>(null);
   useEffect(() => {
@@ -206,7 +213,7 @@ export function Stage(props: StageProps) {
       </Canvas>
       <LabelLayer labels={labels} layer={labelLayer} />
       {said && (
-        <div className="stage-tooltip" style={{ left: hover.x, top: hover.y }} role="status">
+        <div ref={tooltip} className="stage-tooltip" style={{ left: under.current.x, top: under.current.y }} role="status">
           <div>{said.text}</div>
           <div className="stage-tooltip-action">
             {said.action}
