@@ -1,5 +1,6 @@
 import type { SampledBody } from '#core/kernel';
-import { labelShells, meshVolume, pairHalfEdges, SignedDistance, type TriMesh } from '#core/mesh';
+import { boundsOfPoints } from '#core/math';
+import { findSelfCrossings, labelShells, meshVolume, pairHalfEdges, SignedDistance, TriangleTree, type TriMesh } from '#core/mesh';
 import { capOf } from './opening-cap.ts';
 import { cornerAt, listOpeningLoops, type OpeningLoop } from './opening-loops.ts';
 
@@ -24,9 +25,9 @@ interface Side {
 }
 
 /**
- * Closes the openings of planes, cylinders and cones that are no wider than `below` mm, with all that lies behind them, and fills hollows: bolt holes,
- * coolant channels, engraving. A hole goes only where every way into it is closed by a cap in the face it opens into, and nothing of it stands out
- * of that; what opens into another kind of face stays. Faces that stay keep their triangles. `mesh` is welded and closed, a body's own or one with
+ * Closes the openings that are no wider than `below` mm, with all that lies behind them, and fills hollows: bolt holes,
+ * coolant channels, engraving. A hole goes only where every way into it is closed by a cap in the face it opens into, or across it where the face cannot be
+ * laid flat (balls, tori, free faces), and nothing of it stands out of that; what opens across the edge between two faces stays. Faces that stay keep their triangles. `mesh` is welded and closed, a body's own or one with
  * its faces; `faceOf` gives the face of each triangle.
  */
 export function closeOpenings(
@@ -38,7 +39,7 @@ export function closeOpenings(
   if (!(below > 0)) return { mesh, openings: 0, widest: 0, hollows: 0 };
   const { triangles: t } = mesh;
   const partner = pairHalfEdges(mesh);
-  const loops = listOpeningLoops(mesh, partner, faceOf, fitted).filter((l) => l.width <= below);
+  const loops = listOpeningLoops(mesh, partner, faceOf, fitted, below);
   const { part, parts } = partsWithin(t, partner, loops);
   const sides = loops.map((loop): Side => {
     const [face, hole] = [loop.halves[0], partner[loop.halves[0]]].map((h) => part[triangleOf(h)]);
@@ -48,6 +49,7 @@ export function closeOpenings(
   for (;;) {
     const closed = closedWith(mesh, partner, part, sides, goes);
     const wrong = partsOutside(mesh, closed.mesh, part, goes, sides);
+    for (const k of partsCappedThrough(closed.mesh, sides, goes)) wrong.add(k);
     if (wrong.size === 0) return closed;
     for (const k of wrong) goes[k] = 0;
     keepHolesOfWhatStays(sides, goes);
@@ -126,8 +128,23 @@ function partsThatGo({ positions: p, triangles: t }: TriMesh, part: Int32Array, 
         if (out > side.loop.out + IN_FACE && footprints.get(side)?.(s, along)) goes[k] = 0;
       }
   });
+  keepFlatParts(p, t, part, own, goes);
   keepHolesOfWhatStays(sides, goes);
   return goes;
+}
+
+// Of what a curved face's border is wide: what lies no deeper below it is no hole, but the end of a rounded edge.
+const SHALLOW = 0.05;
+
+function keepFlatParts(p: Float64Array, t: Uint32Array, part: Int32Array, own: readonly (readonly Side[])[], goes: Uint8Array): void {
+  const deepest = own.map(() => 0);
+  part.forEach((k, i) => {
+    for (const { loop } of goes[k] ? own[k] : [])
+      for (let c = 0; c < 3; c++) deepest[k] = Math.max(deepest[k], (loop.least - loop.unroller.at(cornerAt(p, t[3 * i + c])).out) / loop.width);
+  });
+  own.forEach((all, k) => {
+    if (all.length > 0 && all.every(({ loop }) => !loop.isInFace) && deepest[k] < SHALLOW) goes[k] = 0;
+  });
 }
 
 // Whether a place lies over the box around an opening.
@@ -161,7 +178,7 @@ function partsOutside(mesh: TriMesh, closed: TriMesh, part: Int32Array, goes: Ui
   part.forEach((k, i) => {
     if (!goes[k] || doubtful.has(k)) return;
     for (const { loop } of own.get(k) ?? [])
-      for (let c = 0; c < 3; c++) if (loop.unroller.at(cornerAt(p, t[3 * i + c])).out > loop.out + IN_FACE) doubtful.add(k);
+      for (let c = 0; c < 3; c++) if (loop.unroller.at(cornerAt(p, t[3 * i + c])).out > (loop.isInFace ? loop.out : loop.least) + IN_FACE) doubtful.add(k);
   });
   const wrong = new Set<number>();
   if (doubtful.size === 0) return wrong;
@@ -177,5 +194,18 @@ function partsOutside(mesh: TriMesh, closed: TriMesh, part: Int32Array, goes: Ui
     ])
       if (signed.at(x, y, z) > IN_FACE) wrong.add(k);
   });
+  return wrong;
+}
+
+// The parts behind caps across curved faces that something goes through.
+function partsCappedThrough(closed: TriMesh, sides: readonly Side[], goes: Uint8Array): Set<number> {
+  const across = sides.filter(({ loop, face, hole }) => !loop.isInFace && goes[hole] && !goes[face]);
+  const wrong = new Set<number>();
+  if (across.length === 0) return wrong;
+  const { places } = findSelfCrossings(new TriangleTree(closed));
+  for (const { hole, cap } of across) {
+    const box = boundsOfPoints(Float64Array.from((cap as number[]).flatMap((v) => cornerAt(closed.positions, v))));
+    if (places.some((place) => box && place.every((x, k) => x >= box.min[k] - IN_FACE && x <= box.max[k] + IN_FACE))) wrong.add(hole);
+  }
   return wrong;
 }

@@ -1,16 +1,19 @@
-import type { Vec3 } from '#core/math';
+import { addScaled, cross, dot, length, normalize, scale, subtract, type Vec3 } from '#core/math';
 import { nextHalf, type Surface, type TriMesh } from '#core/mesh';
-import { type Unroller, unrollerOf } from './unroll.ts';
+import { planeUnroller, type Unroller, unrollerOf } from './unroll.ts';
 
-/** The border of an opening in a face that can be laid flat. */
+/** The border of an opening in a face. */
 export interface OpeningLoop {
   /** Half-edges of the face, in its own sense. */
   readonly halves: readonly number[];
   /** Where each half-edge begins, laid flat: s, t, in mm; a loop across the seam of a cylinder goes on beyond it. */
   readonly flat: readonly (readonly [number, number])[];
   readonly unroller: Unroller;
-  /** mm. How far its corners stand out of the face at most. */
+  /** mm. How far its corners stand out of the face, or out of the plane through a loop in a face that cannot be laid flat, at least and at most. */
+  readonly least: number;
   readonly out: number;
+  /** Whether the face can be laid flat, so that its cap lies in it; otherwise a cap lies about in the plane of its corners. */
+  readonly isInFace: boolean;
   /** mm. The greatest distance between two of its corners. */
   readonly width: number;
 }
@@ -18,33 +21,56 @@ export interface OpeningLoop {
 // mm. How far the corners of an opening may be from its face: corners on curved borders were pushed out by the tessellation's sag.
 const NEAR_FACE = 0.1;
 
-/** The border loops of faces that can be laid flat but for each face's outermost. */
-export function listOpeningLoops(
-  { positions: p, triangles: t }: TriMesh,
-  partner: Int32Array,
-  faceOf: ArrayLike<number>,
-  surfaces: readonly Surface[],
-): OpeningLoop[] {
+// Of what a loop is wide: how far its corners may be from one plane, where the face cannot be laid flat.
+const MOST_BENT = 0.25;
+// Cosine of how far such a plane may lean against its face.
+const MOST_LEANING = 0.5;
+
+/** The border loops of faces, no wider than `most` mm, but for each face's outermost. */
+export function listOpeningLoops(mesh: TriMesh, partner: Int32Array, faceOf: ArrayLike<number>, surfaces: readonly Surface[], most: number): OpeningLoop[] {
+  const { positions: p, triangles: t } = mesh;
   const unrollers = surfaces.map(unrollerOf);
   const borders = new Map<number, number[]>();
   for (let h = 0; h < t.length; h++) {
     const face = faceOf[(h - (h % 3)) / 3];
-    if (partner[h] < 0 || faceOf[(partner[h] - (partner[h] % 3)) / 3] === face || !unrollers[face]) continue;
+    if (partner[h] < 0 || faceOf[(partner[h] - (partner[h] % 3)) / 3] === face) continue;
     const list = borders.get(face);
     if (list) list.push(h);
     else borders.set(face, [h]);
   }
   const out: OpeningLoop[] = [];
   for (const [face, halves] of borders) {
-    const unroller = unrollers[face] as Unroller;
     for (const loop of loopsOf(halves, t)) {
-      const laid = layFlat(loop, p, t, unroller);
+      const width = widthOf(p, t, loop);
+      if (width > most) continue;
+      const isInFace = unrollers[face] !== undefined;
+      const unroller = unrollers[face] ?? planeOfLoop(mesh, loop);
+      const laid = unroller && layFlat(loop, p, t, unroller);
       // Seen from outside the outer border runs counter-clockwise, openings the other way.
-      if (!laid || laid.out - laid.least > NEAR_FACE || areaOf(laid.flat) >= 0) continue;
-      out.push({ halves: loop, unroller, flat: laid.flat, out: laid.out, width: widthOf(p, t, loop) });
+      if (!laid || laid.out - laid.least > (isInFace ? NEAR_FACE : MOST_BENT * width) || areaOf(laid.flat) >= 0) continue;
+      out.push({ halves: loop, unroller, flat: laid.flat, least: laid.least, out: laid.out, isInFace, width });
     }
   }
   return out;
+}
+
+// The plane of a loop in a curved face, looking out of the body; undefined where the loop does not run around an opening, which it has at its right.
+function planeOfLoop({ positions: p, triangles: t }: TriMesh, loop: readonly number[]): Unroller | undefined {
+  const first = cornerAt(p, t[loop[0]]);
+  let [around, face]: [Vec3, Vec3] = [
+    [0, 0, 0],
+    [0, 0, 0],
+  ];
+  for (const h of loop) {
+    const [a, b, c] = [t[h], t[nextHalf(h)], t[nextHalf(nextHalf(h))]].map((v) => subtract(cornerAt(p, v), first));
+    around = addScaled(around, cross(a, b), 1);
+    // Of the triangle beside it, as long as the edge.
+    const normal = cross(subtract(b, a), subtract(c, a));
+    const size = length(normal);
+    if (size > 0) face = addScaled(face, normal, length(subtract(b, a)) / size);
+  }
+  if (!(dot(around, face) < -MOST_LEANING * length(around) * length(face))) return undefined;
+  return planeUnroller(first, normalize(scale(around, -1)));
 }
 
 function loopsOf(halves: readonly number[], t: Uint32Array): number[][] {

@@ -55,7 +55,10 @@ describe('a cap', () => {
     // The face has it clockwise: half-edges of a list of corners that are numbered as they come.
     const clockwise = [...flat].reverse();
     const t = Uint32Array.from(clockwise.flatMap((_, i) => [i, (i + 1) % clockwise.length, clockwise.length]));
-    return { lid: capOf(t, { halves: clockwise.map((_, i) => 3 * i), flat: clockwise, unroller, out: 0, width: 1 }), places: clockwise };
+    return {
+      lid: capOf(t, { halves: clockwise.map((_, i) => 3 * i), flat: clockwise, unroller, least: 0, out: 0, isInFace: true, width: 1 }),
+      places: clockwise,
+    };
   };
   const areaOf = (lid: readonly number[], places: readonly (readonly [number, number])[]) => {
     let sum = 0;

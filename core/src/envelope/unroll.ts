@@ -17,18 +17,7 @@ export interface Unroller {
 
 /** How a face is laid flat; undefined for one that cannot be. Lines of equal `s` are straight. */
 export function unrollerOf(surface: Surface): Unroller | undefined {
-  if (surface.kind === 'plane') {
-    const { normal: n, origin } = surface;
-    const u = anyAcross(n);
-    const v = cross(n, u);
-    return {
-      at: (p) => {
-        const d = subtract(p, origin);
-        return { s: dot(d, u), t: dot(d, v), out: dot(d, n) };
-      },
-      round: 0,
-    };
-  }
+  if (surface.kind === 'plane') return planeUnroller(surface.origin, surface.normal);
   if (surface.kind !== 'cylinder' && surface.kind !== 'cone') return undefined;
   const { axis, origin, concave } = surface;
   const [radius, half] = surface.kind === 'cylinder' ? [surface.radius, 0] : [surface.radiusLarge, surface.halfAngleRad];
@@ -43,5 +32,18 @@ export function unrollerOf(surface: Surface): Unroller | undefined {
       return { s: sense * radius * Math.atan2(y, x), t, out: sense * across * (Math.hypot(x, y) - radius + slope * t) };
     },
     round: 2 * Math.PI * radius,
+  };
+}
+
+/** A plane through a place, looking along its unit normal, as a face that can be laid flat. */
+export function planeUnroller(origin: Vec3, n: Vec3): Unroller {
+  const u = anyAcross(n);
+  const v = cross(n, u);
+  return {
+    at: (p) => {
+      const d = subtract(p, origin);
+      return { s: dot(d, u), t: dot(d, v), out: dot(d, n) };
+    },
+    round: 0,
   };
 }

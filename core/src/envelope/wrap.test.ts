@@ -94,6 +94,39 @@ describe('openings', () => {
     expect(wrap.openings).toBe(0);
     expect(meshVolume(wrap.around)).toBeCloseTo(60 * 40 * 6 + 4 * 4 * 4, 4);
   });
+  it.each([
+    ['ball', { kind: 'sphere', radius: 20 } as const, [0, 0, 0] as Vec3, (4 / 3) * Math.PI * 8000],
+    ['torus', { kind: 'torus', major: 30, minor: 12 } as const, [30, 0, 0] as Vec3, 2 * Math.PI ** 2 * 30 * 144],
+  ])('of a hole through a %s: its caps go straight across, the face keeps its shape around them', (_, solid, at, whole) => {
+    const bytes = writePlainStep(kernel, [{ solid, name: 'body', fileFromSolid: translation([0, 0, 0]) }]);
+    const hole = {
+      body: 'b1',
+      frame: { origin: at, z: normalize([0.2, 0.1, 1]), x: normalize([1, 0, -0.2]) },
+      outline: [
+        [-3, -3],
+        [3, -3],
+        [3, 3],
+        [-3, 3],
+      ] as [number, number][],
+      from: -30,
+      to: 30,
+    };
+    const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, cuts: [hole] } });
+    if (!r.ok) throw new Error(r.issues[0].code);
+    const [body] = r.value;
+    expect(body.volume).toBeLessThan(whole - 500);
+    expect(closed(body, 7).openings).toBe(0);
+    const { openings, widest, around, mesh } = closed(body, 10);
+    expect(openings).toBe(2);
+    expect(widest).toBeGreaterThan(8);
+    expect(isClosedMesh(validateMesh(around))).toBe(true);
+    // All of the hole but for the two low domes over its ends.
+    expect(meshVolume(around)).toBeGreaterThan(whole * 0.995);
+    expect(meshVolume(around)).toBeLessThan(whole * 1.003);
+    const proof = proveEnclosure({ bodies: r.value, closedMesh: around }, mesh);
+    expect(proof.least).toBeGreaterThan(-1e-6);
+    expect([proof.closed, proof.crossings]).toEqual([true, 0]);
+  });
   it('of a cross hole in a round shank: its caps follow the shank', () => {
     // A square hole of 6 through a shank of 40, beside its middle and turned in it, and one that is too wide.
     const bytes = writePlainStep(kernel, [{ solid: { kind: 'cylinder', radius: 20, height: 60 }, name: 'shank', fileFromSolid: translation([5, -3, 2]) }]);

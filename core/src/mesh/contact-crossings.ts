@@ -91,8 +91,8 @@ export class ContactCrossings {
     let half = f.half;
     do {
       const back = nextHalf(nextHalf(half));
-      const [a, b] = [this.along(half), this.along(back).map((c) => -c) as unknown as Vec3];
-      out.push(a, normalize([a[0] + b[0], a[1] + b[1], a[2] + b[2]]));
+      const [a, b] = [this.along(half), this.along(back)];
+      out.push(a, normalize(subtract(a, b)));
       half = this.partnerOf(back);
     } while (half >= 0 && half !== f.half);
     return out;

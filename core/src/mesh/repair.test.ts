@@ -73,6 +73,22 @@ describe('a mesh is mended', () => {
       expect(repaired.filled).toBeGreaterThan(0);
     }
   });
+  it('where single triangles are missing, however many of them meet in a corner (seed 12)', () => {
+    const mesh = ball();
+    const partner = pairHalfEdges(mesh);
+    const count = mesh.triangles.length / 3;
+    fc.assert(
+      fc.property(fc.uniqueArray(fc.nat(count - 1), { minLength: 2, maxLength: 40 }), (wanted) => {
+        const missing = new Set<number>();
+        for (const f of wanted) if (![0, 1, 2].some((k) => missing.has(Math.floor(partner[3 * f + k] / 3)))) missing.add(f);
+        const repaired = repairMesh({ ...mesh, triangles: mesh.triangles.filter((_, i) => !missing.has(Math.floor(i / 3))) }, WITHIN);
+        expect([repaired.filled, repaired.turned]).toEqual([missing.size, 0]);
+        expect(isWhole(repaired.mesh)).toBe(true);
+        expect(meshVolume(repaired.mesh)).toBeCloseTo(meshVolume(mesh), 9);
+      }),
+      { seed: 12, numRuns: 60 },
+    );
+  });
   it('where a hole is not flat it is left: what was there nobody knows', () => {
     const mesh = ball();
     const two = mesh.triangles.filter((_, i) => ![20, 21].includes(Math.floor(i / 3)));

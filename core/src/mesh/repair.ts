@@ -128,25 +128,9 @@ function fillFlatHoles(mesh: TriMesh, within: number): Counted {
   t.forEach((v, h) => {
     pieceOf[v] = label[(h - (h % 3)) / 3];
   });
-  // A hole's rim runs against the triangles around it.
-  const next = new Map<number, number>();
-  const branching = new Set<number>();
-  for (let h = 0; h < t.length; h++) {
-    if (partner[h] >= 0) continue;
-    const from = t[nextHalf(h)];
-    if (next.has(from)) branching.add(from);
-    next.set(from, t[h]);
-  }
   const triangles: number[] = [];
-  const used = new Set<number>();
   let count = 0;
-  for (const first of next.keys()) {
-    const rim: number[] = [];
-    for (let v: number | undefined = first; v !== undefined && !used.has(v); v = next.get(v)) {
-      used.add(v);
-      rim.push(v);
-    }
-    if (rim.length < 3 || next.get(rim[rim.length - 1]) !== first || rim.some((v) => branching.has(v))) continue;
+  for (const rim of rimsOfHoles(t, partner)) {
     const normal = normalOfRim(rim, p);
     const heights = rim.map((v) => dot([p[3 * v], p[3 * v + 1], p[3 * v + 2]], normal));
     if (Math.max(...heights) - Math.min(...heights) > within) continue;
@@ -159,6 +143,35 @@ function fillFlatHoles(mesh: TriMesh, within: number): Counted {
     count++;
   }
   return count > 0 ? { mesh: { positions: p, triangles: Uint32Array.from([...t, ...triangles]) }, count } : { mesh, count };
+}
+
+// The corners around each hole, in the sense of what would fill it. Where several meet in a corner, what lies between two visits to it is one of them.
+function rimsOfHoles(t: Uint32Array, partner: Int32Array): number[][] {
+  // A rim runs against the triangles around it.
+  const next = new Map<number, number[]>();
+  for (let h = 0; h < t.length; h++) {
+    if (partner[h] >= 0) continue;
+    const from = t[nextHalf(h)];
+    const list = next.get(from);
+    if (list) list.push(t[h]);
+    else next.set(from, [t[h]]);
+  }
+  const rims: number[][] = [];
+  for (const first of next.keys()) {
+    const way: number[] = [];
+    const placeOf = new Map<number, number>();
+    for (let v: number | undefined = first; v !== undefined; v = next.get(v)?.pop()) {
+      const before = placeOf.get(v);
+      if (before !== undefined) {
+        const rim = way.splice(before);
+        for (const w of rim) placeOf.delete(w);
+        if (rim.length >= 3) rims.push(rim);
+      }
+      placeOf.set(v, way.length);
+      way.push(v);
+    }
+  }
+  return rims;
 }
 
 // Half-edges that no other half-edge runs along, either way.
