@@ -14,6 +14,7 @@ import {
   computeRevolvedEnvelope,
   flatsAround,
   flatsGrowth,
+  proveEnclosure,
   revolveToMesh,
   SEGMENT_SIZE,
   zrOf,
@@ -303,5 +304,14 @@ describe('exact geometry', () => {
     const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.05 });
     for (const body of r.ok ? r.value : [])
       expect({ id: body.id, inside: computeExactGeometry(body).growth.min < -1e-6 }).toEqual({ id: body.id, inside: false });
+  });
+  it('tells no cut where a triangle lies low but its neighbours stand over it', () => {
+    // Corners between two hollow faces that cannot move out: edges are split there instead.
+    const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/corpus/models/holder-b3.step')));
+    const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.04, ids: ['b1'] });
+    if (!r.ok) throw new Error(r.issues[0].code);
+    const { mesh, growth } = computeExactGeometry(r.value[0]);
+    expect(growth.min).toBeGreaterThanOrEqual(-1e-6);
+    expect(proveEnclosure({ bodies: r.value }, mesh).least).toBeGreaterThanOrEqual(-1e-6);
   });
 });

@@ -62,9 +62,9 @@ export function computeExactGeometry(body: SampledBody): ExactGeometry {
   // The corners of a mesh file are the truth; those of a B-rep's faces meet within the kernel's tolerance.
   const { mesh, kept } = weldWith({ positions, triangles: body.mesh.triangles }, curved ? WELD : 1e-7);
   const faces = kept.map((t) => faceOf[t]);
-  const growth = measure(body, positions);
   // What still stands out of an edge is taken in by a corner of its own.
   const split = isStuck ? splitEdgesAt(mesh, faces, body.skin, body.skinEdges) : { mesh, faceOf: faces, greatest: 0 };
+  const growth = measure(body, positions, split.mesh);
   return { mesh: split.mesh, faceOf: split.faceOf, growth: { ...growth, max: growth.max + split.greatest } };
 }
 
@@ -136,13 +136,19 @@ function pushCorners(original: Float64Array, groups: Uint32Array, normals: [numb
   return out;
 }
 
-function measure(body: SampledBody, positions: Float64Array): Growth {
+// Against the triangle over each point, before any edge was split; of what stands out of that, whether it stands out of the whole.
+function measure(body: SampledBody, positions: Float64Array, whole: TriMesh): Growth {
   const { points, pointTriangle, mesh } = body;
   let [min, max, sum] = [0, 0, 0];
+  let signed: SignedDistance | undefined;
   const n = pointTriangle.length;
   if (n > 0) [min, max] = [Infinity, -Infinity];
   for (let i = 0; i < n; i++) {
-    const growth = -distanceToTrianglePlane(positions, mesh.triangles, pointTriangle[i], points[3 * i], points[3 * i + 1], points[3 * i + 2]);
+    let growth = -distanceToTrianglePlane(positions, mesh.triangles, pointTriangle[i], points[3 * i], points[3 * i + 1], points[3 * i + 2]);
+    if (growth < -FLAT) {
+      signed ??= new SignedDistance(whole);
+      growth = -signed.at(points[3 * i], points[3 * i + 1], points[3 * i + 2]);
+    }
     min = Math.min(min, growth);
     max = Math.max(max, growth);
     sum += growth;
