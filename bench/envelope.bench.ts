@@ -32,7 +32,7 @@ export async function benchEnvelope(): Promise<BenchRow[]> {
   rows.push({ what: 'growth of its time with size, against n log n', value: perTriangle[1] / perTriangle[0], unit: 'x', limit: 1.2 });
   const bodies = sampled(kernel, 'sleeve-32-16.step', 0.01);
   const segments = Float64Array.from(bodies.flatMap((b) => [...sweptSegments(b, skew).segments]));
-  const slow = await medianMs(() => upperEnvelope(chordsOfSegments(segments, SEGMENT_SIZE, 0.001).pieces));
+  const slow = await medianMs(() => upperEnvelope(chordsOfSegments({ segments }, SEGMENT_SIZE, 0.001).pieces));
   const fast = await medianMs(() => upperEnvelope(chordsOfSegments(dropHidden(segments, SEGMENT_SIZE), SEGMENT_SIZE, 0.001).pieces));
   rows.push({ what: 'upper envelope: hidden edges dropped first, against all', value: fast / slow, unit: 'x' });
   rows.push(benchKnownHolders(kernel));

@@ -213,9 +213,9 @@ describe('upper envelope against a slow reference (seed 99)', () => {
       return [z, z + 0.2 + random() * 8, at(), at(), at(), at(), i % 2 ? 0 : 0.05, i % 3 ? 0 : 0.1];
     }).flat();
     const edges = Float64Array.from(list);
-    const kept = dropHidden(edges, SEGMENT_SIZE);
+    const kept = dropHidden(edges, SEGMENT_SIZE).segments;
     expect(kept.length).toBeLessThan(edges.length / 2);
-    const [all, few] = [edges, kept].map((e) => upperEnvelope(chordsOfSegments(e, SEGMENT_SIZE, 1e-4).pieces));
+    const [all, few] = [{ segments: edges }, dropHidden(edges, SEGMENT_SIZE)].map((e) => upperEnvelope(chordsOfSegments(e, SEGMENT_SIZE, 1e-4).pieces));
     for (let z = -0.05; z < 48; z += 0.0393) expect(Math.abs(heightOf(all, z) - heightOf(few, z))).toBeLessThan(1e-4);
   });
   it('of bodies is the same without the triangles that are buried, about their own and a skew axis, and most of those inside are', () => {
@@ -229,7 +229,9 @@ describe('upper envelope against a slow reference (seed 99)', () => {
       const [all, few] = [undefined, cover].map((c) => bodies.map((b, i) => sweptSegments(b, axis, { places: places[i], cover: c }).segments));
       expect(few[1].length).toBe(0);
       expect(all[1].length).toBeGreaterThan(100);
-      const [whole, light] = [all, few].map((s) => upperEnvelope(chordsOfSegments(Float64Array.from([...s[0], ...s[1]]), SEGMENT_SIZE, 1e-4).pieces));
+      const [whole, light] = [all, few].map((s) =>
+        upperEnvelope(chordsOfSegments({ segments: Float64Array.from([...s[0], ...s[1]]) }, SEGMENT_SIZE, 1e-4).pieces),
+      );
       for (let z = -7; z < 67; z += 0.0393) expect(Math.abs(heightOf(whole, z) - heightOf(light, z))).toBeLessThan(1e-4);
     }
   });
@@ -238,9 +240,9 @@ describe('upper envelope against a slow reference (seed 99)', () => {
       for (let round = 0; round < 15; round++) {
         const at = () => (random() - 0.5) * 30;
         const [ax, ay, bx, by] = [at(), at(), at(), at()];
-        const { pieces: chords, gap } = chordsOfSegments(Float64Array.of(3, 13, ax, ay, bx, by, 0, 0), SEGMENT_SIZE, exactness);
+        const { pieces: chords, gap } = chordsOfSegments({ segments: Float64Array.of(3, 13, ax, ay, bx, by, 0, 0) }, SEGMENT_SIZE, exactness);
         expect(gap).toBeLessThanOrEqual(exactness);
-        const reaching = upperEnvelope(chordsOfSegments(Float64Array.of(3, 13, ax, ay, bx, by, 0.2, 0.3), SEGMENT_SIZE, exactness).pieces);
+        const reaching = upperEnvelope(chordsOfSegments({ segments: Float64Array.of(3, 13, ax, ay, bx, by, 0.2, 0.3) }, SEGMENT_SIZE, exactness).pieces);
         for (let t = 0; t <= 1; t += 0.0101) {
           const r = Math.hypot(ax + t * bx, ay + t * by);
           const above = heightOf(chords, 3 + 10 * t) - r;

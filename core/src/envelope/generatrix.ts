@@ -1,6 +1,6 @@
 import type { SampledBody } from '#core/kernel';
 import { dot, type Vec3 } from '#core/math';
-import type { Surface, TriMesh } from '#core/mesh';
+import type { Surface } from '#core/mesh';
 import { type Axis, driftOf, isSameLine, zrOf } from './axis.ts';
 import { type Ring, RING_SAG } from './fewest-pieces.ts';
 import type { SegmentList } from './segment-list.ts';
@@ -137,44 +137,36 @@ function pushArc(
 const ON_FACE = 1e-6;
 
 /**
- * The faces of revolution that each corner lies on, as bits (more than 31 faces share some): an edge with both ends on one of them is its border
- * where the triangle's third corner is not on it.
+ * The faces of revolution that corners lie on, as bits (more than 31 faces share some): an edge with both ends on one of them is its border
+ * where the triangle's third corner is not on it. Looked up where it is asked for: most corners lie deep.
  */
-export function roundMarks({ mesh, surfaces, faceStart }: SampledBody, axis: Axis, zr: Float64Array, round: readonly boolean[]): Int32Array {
-  const on = new Int32Array(zr.length / 2);
-  const others = cornersOfOthers(mesh, faceStart, round);
-  let bit = 0;
-  surfaces.forEach((s, face) => {
-    if (!round[face]) return;
-    let [low, high] = [Infinity, -Infinity];
-    for (let i = 3 * faceStart[face]; i < 3 * faceStart[face + 1]; i++) {
-      low = Math.min(low, zr[2 * mesh.triangles[i]]);
-      high = Math.max(high, zr[2 * mesh.triangles[i]]);
-    }
-    const off = distanceInHalfPlane(s, axis);
-    const mark = 1 << (bit++ % 31);
-    for (const v of others) {
-      const z = zr[2 * v];
-      if (z > low - ON_FACE && z < high + ON_FACE && Math.abs(off(z, zr[2 * v + 1])) < ON_FACE) on[v] |= mark;
-    }
-  });
-  return on;
+export class RoundMarks {
+  private readonly zr: Float64Array;
+  private readonly known: Int32Array;
+  private readonly faces: { readonly low: number; readonly high: number; readonly mark: number; readonly off: (z: number, r: number) => number }[] = [];
+
+  constructor({ mesh, surfaces, faceStart }: SampledBody, axis: Axis, zr: Float64Array, round: readonly boolean[]) {
+    this.zr = zr;
+    this.known = new Int32Array(zr.length / 2).fill(UNKNOWN);
+    surfaces.forEach((s, face) => {
+      if (!round[face]) return;
+      const [low, high] = heightsOf(zr, mesh.triangles, faceStart[face], faceStart[face + 1]);
+      this.faces.push({ low: low - ON_FACE, high: high + ON_FACE, mark: 1 << (this.faces.length % 31), off: distanceInHalfPlane(s, axis) });
+    });
+  }
+
+  of(corner: number): number {
+    if (this.known[corner] !== UNKNOWN) return this.known[corner];
+    const [z, r] = [this.zr[2 * corner], this.zr[2 * corner + 1]];
+    let marks = 0;
+    for (const { low, high, mark, off } of this.faces) if (z > low && z < high && Math.abs(off(z, r)) < ON_FACE) marks |= mark;
+    this.known[corner] = marks;
+    return marks;
+  }
 }
 
-// The corners of all faces that are not of revolution about the axis.
-function cornersOfOthers({ positions, triangles }: TriMesh, faceStart: Uint32Array, round: readonly boolean[]): number[] {
-  const seen = new Uint8Array(positions.length / 3);
-  const out: number[] = [];
-  round.forEach((isRound, face) => {
-    if (isRound) return;
-    for (let i = 3 * faceStart[face]; i < 3 * faceStart[face + 1]; i++) {
-      if (seen[triangles[i]]) continue;
-      seen[triangles[i]] = 1;
-      out.push(triangles[i]);
-    }
-  });
-  return out;
-}
+// The one number that no marks make: they are 31 bits.
+const UNKNOWN = -(2 ** 31);
 
 // How far a place of the half plane is from a face of revolution about the axis.
 function distanceInHalfPlane(s: Surface, axis: Axis): (z: number, r: number) => number {

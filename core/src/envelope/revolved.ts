@@ -1,7 +1,6 @@
 import { failed, type Result, done } from '#core/issues';
 import type { SampledBody } from '#core/kernel';
-import { boundsOfPoints, ENCLOSURE_SLACK, frameFromWorld, fromZAndX, joinBounds } from '#core/math';
-import { movePoints } from '#core/mesh';
+import { ENCLOSURE_SLACK } from '#core/math';
 import {
   type HalfProfile,
   lengthOfPiece,
@@ -16,7 +15,7 @@ import {
   profileVolume,
   reversePiece,
 } from '#core/outline';
-import { type Axis, eachAbout } from './axis.ts';
+import type { Axis } from './axis.ts';
 import { type BoreOptions, emptyStretches, keptBores } from './bores.ts';
 import { bridgeGaps, closeCracks } from './bridge-gaps.ts';
 import { DeepPlaces } from './deep-places.ts';
@@ -65,16 +64,23 @@ const ALL_CLOSED: OpenOptions = { keep: 'closed', closeBelow: 0 };
 export function computeRevolvedEnvelope(bodies: readonly SampledBody[], axis: Axis, tolerance: number, open = ALL_CLOSED): Result<RevolvedEnvelope> {
   if (!isUsableTolerance(tolerance)) return failed('envelope.bad-tolerance', { tolerance });
   if (bodies.length === 0) return failed('envelope.no-bodies');
-  const off = axisDistance(bodies, axis);
+  const places = bodies.map((body) => placesAbout(body, axis));
+  const off = axisDistance(places);
   if (off.beside > off.across / 2) return failed('envelope.axis-off', { distance: off.beside.toFixed(1) });
   // At first with all that is known of faces of revolution; where that left something outside, with every allowance.
-  const made = revolve(bodies, axis, tolerance, open, false);
-  return done(made.growth.min >= -ENCLOSURE_SLACK ? made : revolve(bodies, axis, tolerance, open, true));
+  const made = revolve(bodies, places, axis, tolerance, open, false);
+  return done(made.growth.min >= -ENCLOSURE_SLACK ? made : revolve(bodies, places, axis, tolerance, open, true));
 }
 
-function revolve(bodies: readonly SampledBody[], axis: Axis, tolerance: number, open: OpenOptions, isCareful: boolean): RevolvedEnvelope {
+function revolve(
+  bodies: readonly SampledBody[],
+  places: readonly PlacesAbout[],
+  axis: Axis,
+  tolerance: number,
+  open: OpenOptions,
+  isCareful: boolean,
+): RevolvedEnvelope {
   const hasBores = open.keep !== 'closed';
-  const places = bodies.map((body) => placesAbout(body, axis));
   // What lies below the outside may still be a bore's wall; and the careful try trusts no chord that may stand out of a hollow face.
   const cover = hasBores || isCareful ? undefined : coverOf(bodies, places);
   const swept = bodies.map((body, i) => sweptSegments(body, axis, { innermost: hasBores, withBorders: isCareful, places: places[i], cover }));
@@ -92,7 +98,7 @@ function revolve(bodies: readonly SampledBody[], axis: Axis, tolerance: number, 
   let best: { profile: HalfProfile; measured: Measured } | undefined;
   for (const means of [{ rings, arcs: true }, { arcs: true }, { arcs: false }]) {
     const profile = runs.map((run) => simplified(run, tolerance, means));
-    const measured = measureGrowth(bodies, places, axis, profile, exact);
+    const measured = measureGrowth(bodies, axis, profile, exact);
     best = { profile, measured };
     if (measured.growth.min >= -ENCLOSURE_SLACK) break;
   }
@@ -221,19 +227,24 @@ function simplified({ outline, bores }: Run, tolerance: number, means: Means): P
 
 /** Growth of another profile of the same bodies, one that was drawn; measured as that of the computed one. */
 export function growthOfProfile(bodies: readonly SampledBody[], axis: Axis, drawn: HalfProfile, { exact, blur }: RevolvedEnvelope): Growth {
-  const places = bodies.map((body) => placesAbout(body, axis));
-  const { growth } = measureGrowth(bodies, places, axis, drawn, exact);
+  const { growth } = measureGrowth(bodies, axis, drawn, exact);
   return { ...growth, max: growth.max + blur };
 }
 
 // How far the axis passes beside the bodies' box across it, and how wide that box is; an axis far beside is a mistake.
-function axisDistance(bodies: readonly SampledBody[], { origin, direction }: Axis): { beside: number; across: number } {
-  const frame = fromZAndX(origin, direction);
-  const frameFromModel = frameFromWorld(frame);
-  const box = joinBounds(bodies.map((b) => boundsOfPoints(movePoints(frameFromModel, b.mesh.positions))).filter((b) => b !== undefined));
-  if (!box) return { beside: 0, across: 0 };
-  const gap = (k: 0 | 1) => Math.max(0, box.min[k], -box.max[k]);
-  return { beside: Math.hypot(gap(0), gap(1)), across: Math.hypot(box.max[0] - box.min[0], box.max[1] - box.min[1]) };
+function axisDistance(places: readonly PlacesAbout[]): { beside: number; across: number } {
+  let [u0, u1, v0, v1] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (const { flat } of places)
+    for (let i = 0; i < flat.length; i += 2) {
+      const u = flat[i];
+      const v = flat[i + 1];
+      if (u < u0) u0 = u;
+      if (u > u1) u1 = u;
+      if (v < v0) v0 = v;
+      if (v > v1) v1 = v;
+    }
+  if (u0 > u1) return { beside: 0, across: 0 };
+  return { beside: Math.hypot(Math.max(0, u0, -u1), Math.max(0, v0, -v1)), across: Math.hypot(u1 - u0, v1 - v0) };
 }
 
 // mm. What lies deeper says nothing of the least growth, where anything lies less deep.
@@ -244,21 +255,19 @@ interface Measured {
   readonly samples: number;
 }
 
-// The least depth of points of the true faces and of the corners of their triangles below a profile; those that `passed` has are not looked at.
-function leastDepth(bodies: readonly SampledBody[], places: readonly PlacesAbout[], axis: Axis, profile: HalfProfile, passed?: DeepPlaces): number {
+// The least depth of points of the true faces and of the corners of their triangles below a profile; those that are surely deep are not looked at.
+function leastDepth(bodies: readonly SampledBody[], axis: Axis, profile: HalfProfile, deep: DeepPlaces): number {
   const distance = profileDistance(profile);
   let min = Infinity;
   const look = (z: number, rSq: number) => {
-    if (passed?.has(z, rSq)) return;
     const r = Math.sqrt(rSq);
     // A point that is surely deeper than another was need not be looked at closely.
     if (distance.leastDepth(z, r) < min) min = Math.min(min, distance.depth(z, r));
   };
-  bodies.forEach(({ skin, mesh }, b) => {
-    const { zr } = places[b];
-    for (let i = 0; i < zr.length; i += 2) look(zr[i], zr[i + 1] * zr[i + 1]);
-    if (skin !== mesh.positions) eachAbout(axis, skin, look);
-  });
+  for (const { skin, mesh } of bodies) {
+    deep.eachOther(axis, mesh.positions, look);
+    if (skin !== mesh.positions) deep.eachOther(axis, skin, look);
+  }
   return min;
 }
 
@@ -267,11 +276,11 @@ function leastDepth(bodies: readonly SampledBody[], places: readonly PlacesAbout
  * profile was built from) and all mesh corners, the depth below the profile. Mean and greatest: over points along the
  * profile, the distance to the exact profile.
  */
-function measureGrowth(bodies: readonly SampledBody[], places: readonly PlacesAbout[], axis: Axis, profile: HalfProfile, exact: HalfProfile): Measured {
+function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: HalfProfile, exact: HalfProfile): Measured {
   const samples = bodies.reduce((n, { skin, mesh }) => n + (skin.length + mesh.positions.length) / 3, 0);
-  const quick = leastDepth(bodies, places, axis, profile, new DeepPlaces(profile, SURELY_DEEP));
+  const quick = leastDepth(bodies, axis, profile, new DeepPlaces(profile, SURELY_DEEP));
   // Where nothing comes near the profile, what was passed over may be what is least.
-  const min = quick < SURELY_DEEP ? quick : leastDepth(bodies, places, axis, profile);
+  const min = quick < SURELY_DEEP ? quick : leastDepth(bodies, axis, profile, new DeepPlaces([], 0));
   const exactDepth = profileDepthFinder(exact);
   let [sum, weight, max] = [0, 0, 0];
   for (const piece of listPieces(profile)) {

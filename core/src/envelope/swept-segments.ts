@@ -5,7 +5,7 @@ import { isBuried, isFaceBuried, type PlacesAbout, placesAbout } from './buried.
 import type { Coverage } from './coverage.ts';
 import { FaceEdges, isFlat } from './face-edges.ts';
 import type { Ring } from './fewest-pieces.ts';
-import { pushGeneratrix, roundMarks } from './generatrix.ts';
+import { pushGeneratrix, RoundMarks } from './generatrix.ts';
 import { measureLosses } from './losses.ts';
 import { SegmentList } from './segment-list.ts';
 import { SAME_HEIGHT } from './upper-envelope.ts';
@@ -55,7 +55,7 @@ export function sweptSegments(
   );
   const { losses, gains } = measureLosses(body, (face) => round[face] || isDeep[face]);
   const edges = new FaceEdges(mesh.positions.length / 3);
-  const marks = withBorders ? undefined : roundMarks(body, axis, zr, round);
+  const marks = withBorders ? undefined : new RoundMarks(body, axis, zr, round);
   surfaces.forEach((surface, face) => {
     const [first, last] = [faceStart[face], faceStart[face + 1]];
     if (first === last || round[face] || isDeep[face]) return;
@@ -70,7 +70,7 @@ export function sweptSegments(
       for (let k = 0; k < 3; k++) {
         const a = mesh.triangles[i + k];
         const b = mesh.triangles[i + ((k + 1) % 3)];
-        edges.add(a, b, marks === undefined || (marks[a] & marks[b] & ~marks[mesh.triangles[i + ((k + 2) % 3)]]) === 0);
+        edges.add(a, b, marks === undefined || (marks.of(a) & marks.of(b) & ~marks.of(mesh.triangles[i + ((k + 2) % 3)])) === 0);
       }
       if (innermost) pushNearest(out, zr, flat, mesh.triangles.subarray(i, i + 3), losses[face], end);
     }
