@@ -1,8 +1,20 @@
 // What was made, measured against what it was made from, by another way than it was made: samples of both surfaces, signed distances in a tree
 // of boxes, and for what spins the outermost places of sampled edges.
 import type { SampledBody } from '#core/kernel';
-import { ENCLOSURE_SLACK, type Vec3 } from '#core/math';
-import { eachPlace, findSelfCrossings, isClosedMesh, joinMeshes, meshVolume, SignedDistance, type TriMesh, validateMesh, weldWith } from '#core/mesh';
+import { addScaled, dot, ENCLOSURE_SLACK, length, subtract, type Vec3 } from '#core/math';
+import {
+  eachPlace,
+  findSelfCrossings,
+  isClosedMesh,
+  joinMeshes,
+  meshVolume,
+  PLANE_SIZE,
+  planeOfTriangle,
+  SignedDistance,
+  type TriMesh,
+  validateMesh,
+  weldWith,
+} from '#core/mesh';
 import { type Axis, zrOf, zrOfPoints } from './axis.ts';
 import { gainsOfTriangles, sagOfTriangles } from './sag.ts';
 import { SweptOutline } from './swept-outline.ts';
@@ -147,15 +159,32 @@ const SAME_LID = 1e-6;
  */
 export function growthOfSpin(bodies: readonly SampledBody[], { axis, bridge }: Spin, result: TriMesh): GrowthAt {
   const outside = new SweptOutline(bodies, axis, 'outer', bridge);
-  const bores = new SweptOutline(bodies, axis, 'inner');
+  // Only where there are some: the outside of an envelope nowhere looks towards its axis.
+  const bores = looksInwards(result, axis) ? new SweptOutline(bodies, axis, 'inner') : undefined;
   const lids = lidsOf(result, axis);
   return (x, y, z) => {
     const [along, r] = zrOf(axis, [x, y, z]);
     const place = { z: along, r };
     const isLid = lids.some((lid) => Math.abs(along - lid) < SAME_LID);
     // Inside of what is swept nothing is measured here: that is what the original's own places tell.
-    return { growth: outside.distance(place) || (isLid ? 0 : bores.distance(place)), slack: Infinity };
+    return { growth: outside.distance(place) || (isLid || !bores ? 0 : bores.distance(place)), slack: Infinity };
   };
+}
+
+// Sine of how far a triangle must lean to look towards the axis: that of an outside's flats, as they are rounded, does not.
+const INWARDS = 1e-6;
+
+function looksInwards({ positions: p, triangles: t }: TriMesh, { origin, direction }: Axis): boolean {
+  const plane = new Float64Array(PLANE_SIZE);
+  for (let f = 0; f < t.length / 3; f++) {
+    planeOfTriangle(p, t, f, plane);
+    const normal: Vec3 = [plane[0], plane[1], plane[2]];
+    const middle = ([0, 1, 2] as const).map((k) => (p[3 * t[3 * f] + k] + p[3 * t[3 * f + 1] + k] + p[3 * t[3 * f + 2] + k]) / 3) as unknown as Vec3;
+    const from = subtract(middle, origin);
+    const outwards = addScaled(from, direction, -dot(from, direction));
+    if (dot(normal, outwards) < -INWARDS * length(outwards)) return true;
+  }
+  return false;
 }
 
 // Where, along the axis, flat faces reach the axis: its ends, and what closes its bores.

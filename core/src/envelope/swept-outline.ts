@@ -44,7 +44,7 @@ export class SweptOutline {
       else {
         const skin = zrOfPoints(axis, body.skin);
         for (const places of [corners, skin]) for (let i = 0; i < places.length; i += 2) this.put(places[i], places[i + 1]);
-        this.putEdges(body, axis);
+        this.putEdges(body, axis, corners);
       }
     if (bridge > 0) this.close(Math.ceil(bridge / this.width));
   }
@@ -65,14 +65,17 @@ export class SweptOutline {
   }
 
   // Each edge where it meets the middles of the bins: its place in space there, turned into the half plane.
-  private putEdges({ mesh: { positions: p, triangles: t } }: SampledBody, { origin: o, direction: d }: Axis): void {
+  private putEdges({ mesh: { positions: p, triangles: t } }: SampledBody, { origin: o, direction: d }: Axis, zr: Float64Array): void {
     for (let h = 0; h < t.length; h++) {
       const [a, b] = [3 * t[h], 3 * t[h % 3 === 2 ? h - 2 : h + 1]];
       const za = (p[a] - o[0]) * d[0] + (p[a + 1] - o[1]) * d[1] + (p[a + 2] - o[2]) * d[2];
       const zb = (p[b] - o[0]) * d[0] + (p[b + 1] - o[1]) * d[1] + (p[b + 2] - o[2]) * d[2];
       if (za > zb || zb - za < this.width / 2) continue;
       const [first, last] = [Math.ceil((za - this.low) / this.width), Math.floor((zb - this.low) / this.width)];
+      // It is furthest out at one of its ends.
+      const most = Math.max(zr[2 * t[h] + 1], zr[2 * (b / 3) + 1]);
       for (let bin = first; bin <= last; bin++) {
+        if (most <= this.height[bin]) continue;
         const z = this.middleOf(bin);
         const s = (z - za) / (zb - za);
         const x = p[a] + s * (p[b] - p[a]) - o[0] - z * d[0];
@@ -94,27 +97,17 @@ export class SweptOutline {
     const flat = flatCoordinates(axis, u, v, body.mesh.positions);
     const gains = gainsOfTriangles(body);
     for (let i = 0; i < t.length; i += 3) {
-      const corners = [t[i], t[i + 1], t[i + 2]];
-      const zs = corners.map((c) => zr[2 * c]);
-      const [low, high] = [Math.min(...zs), Math.max(...zs)];
+      const [a, b, c] = [2 * t[i], 2 * t[i + 1], 2 * t[i + 2]];
+      const low = Math.min(zr[a], zr[b], zr[c]);
+      const high = Math.max(zr[a], zr[b], zr[c]);
       const gain = gains[i / 3];
-      for (const c of corners) this.put(zr[2 * c], -zr[2 * c + 1] - gain);
+      for (let k = i; k < i + 3; k++) this.put(zr[2 * t[k]], -zr[2 * t[k] + 1] - gain);
+      const most = -distanceOfTriangle(flat, a, b, c) - gain;
       // One that lies within a bin is looked at as a whole.
-      if (high - low < this.width) this.put((low + high) / 2, -distanceFromOrigin(corners, flat) - gain);
-      for (let bin = Math.ceil((low - this.low) / this.width); bin <= Math.floor((high - this.low) / this.width); bin++) {
-        const z = this.middleOf(bin);
-        const cut: number[] = [];
-        for (let k = 0; k < 3; k++) {
-          const [a, b] = [corners[k], corners[(k + 1) % 3]];
-          const [za, zb] = [zr[2 * a], zr[2 * b]];
-          if (za === zb || (za - z) * (zb - z) > 0) continue;
-          const s = (z - za) / (zb - za);
-          cut.push(flat[2 * a] + s * (flat[2 * b] - flat[2 * a]), flat[2 * a + 1] + s * (flat[2 * b + 1] - flat[2 * a + 1]));
-        }
-        let least = Infinity;
-        for (let k = 2; k < cut.length; k += 2) least = Math.min(least, distanceFromSegment(cut[0], cut[1], cut[k], cut[k + 1]));
-        if (least < Infinity) this.put(z, -least - gain);
-      }
+      if (high - low < this.width) this.put((low + high) / 2, most);
+      const last = Math.floor((high - this.low) / this.width);
+      for (let bin = Math.ceil((low - this.low) / this.width); bin <= last; bin++)
+        if (most > this.height[bin]) this.put(this.middleOf(bin), -distanceOfSlice(zr, flat, a, b, c, this.middleOf(bin)) - gain);
     }
   }
 
@@ -174,21 +167,45 @@ function greatestWithin(values: Float64Array, reach: number): Float64Array {
   return out;
 }
 
-function distanceFromSegment(ax: number, ay: number, bx: number, by: number): number {
-  const [dx, dy] = [bx - ax, by - ay];
+function distanceOfSegment(ax: number, ay: number, bx: number, by: number): number {
+  const dx = bx - ax;
+  const dy = by - ay;
   const length2 = dx * dx + dy * dy;
   const s = length2 > 0 ? Math.max(0, Math.min(1, -(ax * dx + ay * dy) / length2)) : 0;
-  return Math.hypot(ax + s * dx, ay + s * dy);
+  const [x, y] = [ax + s * dx, ay + s * dy];
+  return Math.sqrt(x * x + y * y);
 }
 
-// Of a triangle seen along the axis; 0 where the axis goes through it.
-function distanceFromOrigin(corners: readonly number[], flat: Float64Array): number {
-  const turns: number[] = [];
-  let least = Infinity;
-  for (let k = 0; k < 3; k++) {
-    const [a, b] = [2 * corners[k], 2 * corners[(k + 1) % 3]];
-    turns.push(Math.sign(flat[a] * flat[b + 1] - flat[a + 1] * flat[b]));
-    least = Math.min(least, distanceFromSegment(flat[a], flat[a + 1], flat[b], flat[b + 1]));
+// From the axis, of a triangle seen along it; 0 where the axis goes through it. `a`, `b`, `c`: where its corners are in `flat`.
+function distanceOfTriangle(flat: Float64Array, a: number, b: number, c: number): number {
+  const [ab, bc, ca] = [turn(flat, a, b), turn(flat, b, c), turn(flat, c, a)];
+  if ((ab > 0 && bc > 0 && ca > 0) || (ab < 0 && bc < 0 && ca < 0)) return 0;
+  return Math.min(
+    distanceOfSegment(flat[a], flat[a + 1], flat[b], flat[b + 1]),
+    distanceOfSegment(flat[b], flat[b + 1], flat[c], flat[c + 1]),
+    distanceOfSegment(flat[c], flat[c + 1], flat[a], flat[a + 1]),
+  );
+}
+
+const turn = (flat: Float64Array, a: number, b: number): number => flat[a] * flat[b + 1] - flat[a + 1] * flat[b];
+
+// The ends of a slice, packed.
+const ENDS = new Float64Array(6);
+
+// From the axis, of what a triangle has at a height; infinite where it has nothing.
+function distanceOfSlice(zr: Float64Array, flat: Float64Array, a: number, b: number, c: number, z: number): number {
+  let ends = 0;
+  for (let side = 0; side < 3; side++) {
+    const from = side === 0 ? a : side === 1 ? b : c;
+    const to = side === 0 ? b : side === 1 ? c : a;
+    const [z0, z1] = [zr[from], zr[to]];
+    if (z0 === z1 || (z0 - z) * (z1 - z) > 0) continue;
+    const s = (z - z0) / (z1 - z0);
+    ENDS[2 * ends] = flat[from] + s * (flat[to] - flat[from]);
+    ENDS[2 * ends + 1] = flat[from + 1] + s * (flat[to + 1] - flat[from + 1]);
+    ends++;
   }
-  return turns[0] !== 0 && turns.every((s) => s === turns[0]) ? 0 : least;
+  let least = Infinity;
+  for (let k = 1; k < ends; k++) least = Math.min(least, distanceOfSegment(ENDS[0], ENDS[1], ENDS[2 * k], ENDS[2 * k + 1]));
+  return least;
 }

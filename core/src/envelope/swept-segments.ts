@@ -3,11 +3,12 @@ import { dot } from '#core/math';
 import type { Axis } from './axis.ts';
 import { isBuried, isFaceBuried, type PlacesAbout, placesAbout } from './buried.ts';
 import type { Coverage } from './coverage.ts';
-import { FaceEdges, isFlat } from './face-edges.ts';
+import { borderOf, isFlat } from './flat-faces.ts';
 import type { Ring } from './fewest-pieces.ts';
 import { pushGeneratrix, RoundMarks } from './generatrix.ts';
 import { measureLosses } from './losses.ts';
 import { SegmentList } from './segment-list.ts';
+import { TwinFilter } from './twin-filter.ts';
 import { SAME_HEIGHT } from './upper-envelope.ts';
 
 /** The swept pieces of a body, the circles that some of them follow, and how far (mm) they may stand outside its true faces by what the tessellation blurs. */
@@ -54,39 +55,74 @@ export function sweptSegments(
     (_, face) => cover !== undefined && !withBorders && !round[face] && isFaceBuried(cover, zr, mesh.triangles, faceStart[face], faceStart[face + 1]),
   );
   const { losses, gains } = measureLosses(body, (face) => round[face] || isDeep[face]);
-  const edges = new FaceEdges(mesh.positions.length / 3);
-  const marks = withBorders ? undefined : new RoundMarks(body, axis, zr, round);
+  const sides = new SideList(out, places);
+  const marks = withBorders || !round.some(Boolean) ? undefined : new RoundMarks(body, axis, zr, round);
   surfaces.forEach((surface, face) => {
     const [first, last] = [faceStart[face], faceStart[face + 1]];
     if (first === last || round[face] || isDeep[face]) return;
     // A cylinder along the axis ends where its edges end.
     const along = surface.kind === 'cylinder' && Math.abs(dot(surface.axis, axis.direction)) > 1 - 1e-12;
-    const end = along ? 0 : losses[face];
-    const lost = Math.hypot(losses[face], end);
+    sides.loss = losses[face];
+    sides.end = along ? 0 : losses[face];
+    const lost = Math.hypot(sides.loss, sides.end);
+    // At each height a flat face is furthest out at its border, and nearest there or at a foot of the axis.
+    const border = surface.kind === 'plane' && isFlat(mesh, first, last) ? borderOf(mesh.triangles, first, last) : undefined;
     for (let i = 3 * first; i < 3 * last; i += 3) {
-      if (cover && isBuried(cover, zr, mesh.triangles, i, losses[face], end)) continue;
+      if (cover && isBuried(cover, zr, mesh.triangles, i, sides.loss, sides.end)) continue;
       const stands = gains.length > 0 ? lost + gains[i / 3] : lost;
       if (stands > blur) blur = stands;
-      for (let k = 0; k < 3; k++) {
-        const a = mesh.triangles[i + k];
-        const b = mesh.triangles[i + ((k + 1) % 3)];
-        edges.add(a, b, marks === undefined || (marks.of(a) & marks.of(b) & ~marks.of(mesh.triangles[i + ((k + 2) % 3)])) === 0);
-      }
-      if (innermost) pushNearest(out, zr, flat, mesh.triangles.subarray(i, i + 3), losses[face], end);
+      sides.pushOf(mesh.triangles, i, border?.[i / 3 - first] ?? ALL_SIDES, marks);
+      if (innermost) pushNearest(out, zr, flat, mesh.triangles.subarray(i, i + 3), sides.loss, sides.end);
     }
-    // At each height a flat face is furthest out at its border, and nearest there or at a foot of the axis.
-    edges.take(
-      () => surface.kind === 'plane' && isFlat(mesh, first, last),
-      (a, b) => {
-        const [lo, hi] = zr[2 * a] <= zr[2 * b] ? [a, b] : [b, a];
-        // An edge across the axis has no height, and what has none bounds nothing that its neighbours do not.
-        if (end === 0 && zr[2 * hi] - zr[2 * lo] <= SAME_HEIGHT) return;
-        const [ax, ay] = [flat[2 * lo], flat[2 * lo + 1]];
-        out.push(zr[2 * lo], zr[2 * hi], ax, ay, flat[2 * hi] - ax, flat[2 * hi + 1] - ay, losses[face], end);
-      },
-    );
   });
   return { segments: out.packed(), exactLength, rings, blur };
+}
+
+// Bits of a triangle's sides: from its first corner to its second, and so on.
+const ALL_SIDES = 0b111;
+
+// Sides of triangles as swept edges, each kind once.
+class SideList {
+  loss = 0;
+  end = 0;
+  private readonly out: SegmentList;
+  private readonly zr: Float64Array;
+  private readonly flat: Float64Array;
+  private readonly twins = new TwinFilter();
+
+  constructor(out: SegmentList, { zr, flat }: PlacesAbout) {
+    this.out = out;
+    this.zr = zr;
+    this.flat = flat;
+  }
+
+  /** Some sides of the triangle at `i`; none that is the border of a face of revolution, where it is known which corners lie on one. */
+  pushOf(t: Uint32Array, i: number, sides: number, marks: RoundMarks | undefined): void {
+    const a = t[i];
+    const b = t[i + 1];
+    const c = t[i + 2];
+    const ofA = marks ? marks.of(a) : 0;
+    const ofB = marks ? marks.of(b) : 0;
+    const ofC = marks ? marks.of(c) : 0;
+    if (sides & 1 && (ofA & ofB & ~ofC) === 0) this.push(a, b);
+    if (sides & 2 && (ofB & ofC & ~ofA) === 0) this.push(b, c);
+    if (sides & 4 && (ofC & ofA & ~ofB) === 0) this.push(c, a);
+  }
+
+  private push(a: number, b: number): void {
+    const { zr, flat, loss, end } = this;
+    const lo = zr[2 * a] <= zr[2 * b] ? a : b;
+    const hi = lo === a ? b : a;
+    const z0 = zr[2 * lo];
+    const z1 = zr[2 * hi];
+    // An edge across the axis has no height, and what has none bounds nothing that its neighbours do not.
+    if (end === 0 && z1 - z0 <= SAME_HEIGHT) return;
+    const ax = flat[2 * lo];
+    const ay = flat[2 * lo + 1];
+    const bx = flat[2 * hi] - ax;
+    const by = flat[2 * hi + 1] - ay;
+    if (this.twins.isNew(z0, z1, ax, ay, bx, by, loss, end)) this.out.push(z0, z1, ax, ay, bx, by, loss, end);
+  }
 }
 
 // mm. A triangle that spans less than this along the axis has no nearest line of its own.
