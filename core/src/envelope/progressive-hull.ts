@@ -1,5 +1,5 @@
 import { distance, type Vec3 } from '#core/math';
-import { eachPlace, findSelfCrossings, PLANE_SIZE, type TriMesh, TriangleTree } from '#core/mesh';
+import { climbOnTriangle, eachPlace, findSelfCrossings, PLANE_SIZE, type TriMesh, TriangleTree } from '#core/mesh';
 import { CollapseBound } from './collapse-bound.ts';
 import { CollapseHeap } from './collapse-heap.ts';
 import { CollapsePlace } from './collapse-place.ts';
@@ -24,6 +24,8 @@ const SURE = 0.9;
 // How often a hull is made anew with a smaller tolerance, and at how many places it is looked over.
 const MOST_ROUNDS = 6;
 const CHECKED = 30_000;
+// Share of the tolerance above which it is looked for more closely.
+const NEARLY = 0.75;
 // Radius of the first ball around a place where a hull crossed itself, in tolerances.
 const FIRST_BALL = 3;
 
@@ -45,14 +47,12 @@ export function progressiveHull(mesh: TriMesh, options: HullOptions): TriMesh {
     return sure.mesh.compact();
   };
   let start = begin();
-  let allowed = 0.97 * tolerance;
+  // Between the places that a collapse looks at a hull mostly stands out further by less than a tenth.
+  let allowed = 0.9 * tolerance;
   let crossing: TriMesh | undefined;
   for (let round = 0; round < MOST_ROUNDS; round++) {
     const hull = new Hull(start.mesh, tree, { tolerance: allowed, triangles, isSure: false, keepOut, progress }, start.outside).run();
-    let greatest = 0;
-    eachPlace(hull, CHECKED, (x, y, z) => {
-      if (!tree.isNear(x, y, z, tolerance) && tree.nearest(x, y, z)) greatest = Math.max(greatest, tree.distance);
-    });
+    const greatest = greatestFrom(tree, hull, tolerance);
     if (greatest > tolerance) {
       // Between the places that a collapse looks at it stands out further: again, with less.
       allowed *= (0.95 * tolerance) / greatest;
@@ -66,6 +66,23 @@ export function progressiveHull(mesh: TriMesh, options: HullOptions): TriMesh {
     if (findSelfCrossings(new TriangleTree(start.mesh)).count > 0) start = begin();
   }
   return crossing ?? start.mesh;
+}
+
+// How far a hull stands out of a mesh, as far as that is near the tolerance or over it: at many places, and uphill from the highest of each triangle.
+function greatestFrom(tree: TriangleTree, hull: TriMesh, tolerance: number): number {
+  const highest = new Map<number, { value: number; at: Vec3 }>();
+  let area = 0;
+  eachPlace(hull, CHECKED, (x, y, z, part, triangle) => {
+    area += part;
+    if (tree.isNear(x, y, z, NEARLY * tolerance) || !tree.nearest(x, y, z)) return;
+    const value = tree.distance;
+    if (value > (highest.get(triangle)?.value ?? 0)) highest.set(triangle, { value, at: [x, y, z] });
+  });
+  const step = Math.sqrt(area / CHECKED);
+  const distanceAt = (x: number, y: number, z: number) => (tree.nearest(x, y, z) ? tree.distance : 0);
+  let greatest = 0;
+  for (const [triangle, { at }] of highest) greatest = Math.max(greatest, climbOnTriangle(hull, triangle, at, step, distanceAt).value);
+  return greatest;
 }
 
 /** Where no triangle may be made: a centre, and a radius in mm. */

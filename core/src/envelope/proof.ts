@@ -3,6 +3,7 @@
 import type { SampledBody } from '#core/kernel';
 import { addScaled, dot, ENCLOSURE_SLACK, length, subtract, type Vec3 } from '#core/math';
 import {
+  climbOnTriangle,
   eachPlace,
   findSelfCrossings,
   isClosedMesh,
@@ -58,6 +59,8 @@ export interface Spin {
 
 // Places on each of the two surfaces; corners and given points come on top.
 const SAMPLES = 12_000;
+// Triangles whose highest place is followed uphill.
+const CLIMBS = 64;
 const BINS = 24;
 // mm. A point that is nearer than this to the surface is on it.
 const ON_SURFACE = 1e-9;
@@ -98,20 +101,24 @@ export function proveEnclosure({ bodies, closedMesh, spin }: ProofInput, result:
     eachPlace(body.mesh, SAMPLES / bodies.length, (x, y, z, _, triangle) => look(x, y, z, gains[triangle]));
   }
   const grown = spin ? growthOfSpin(bodies, spin, mesh) : growthOverMesh(bodies, closedMesh);
-  let [greatest, greatestAt] = [0, [0, 0, 0] as Vec3];
   const values: number[] = [];
   const areas: number[] = [];
-  eachPlace(mesh, SAMPLES, (x, y, z, area) => {
+  const highest = new Map<number, { value: number; at: Vec3 }>();
+  eachPlace(mesh, SAMPLES, (x, y, z, area, triangle) => {
     const { growth, slack } = grown(x, y, z);
     // From the result: no place of it may be inside the original, as far as the original's chords tell.
     if (growth < -slack) notice(growth, x, y, z);
     values.push(Math.max(0, growth));
     areas.push(area);
-    if (growth > greatest) {
-      greatest = growth;
-      greatestAt = [x, y, z];
-    }
+    if (growth > (highest.get(triangle)?.value ?? 0)) highest.set(triangle, { value: growth, at: [x, y, z] });
   });
+  // Between the places it may be more: uphill from the highest ones.
+  const step = Math.sqrt(areas.reduce((a, b) => a + b, 0) / SAMPLES);
+  let [greatest, greatestAt] = [0, [0, 0, 0] as Vec3];
+  for (const [triangle, { at }] of [...highest].sort(([, a], [, b]) => b.value - a.value).slice(0, CLIMBS)) {
+    const top = climbOnTriangle(mesh, triangle, at, step, (x, y, z) => grown(x, y, z).growth);
+    if (top.value > greatest) [greatest, greatestAt] = [top.value, top.at];
+  }
   samples += values.length;
   const whole = areas.reduce((a, b) => a + b, 0) || 1;
   const histogram = new Array<number>(BINS).fill(0);

@@ -111,17 +111,16 @@ export class SweptOutline {
     }
   }
 
-  // Fills what is no wider than so many bins: the greatest height in reach, and of those the least in reach.
+  // Fills what is no wider than so many bins: the greatest height in reach, and of those the least in reach. Beyond the ends there is nothing.
   private close(bins: number): void {
     const reach = Math.ceil(bins / 2);
-    const widened = greatestWithin(this.height, reach);
-    const closed = greatestWithin(
-      widened.map((h) => -h),
-      reach,
-    ).map((h) => -h);
-    closed.forEach((height, bin) => {
-      if (height <= this.height[bin]) return;
-      this.height[bin] = height;
+    const padded = new Float64Array(this.height.length + 2 * reach).fill(-Infinity);
+    padded.set(this.height, reach);
+    const raised = greatestWithin(padded, reach).map((h) => -h);
+    const closed = greatestWithin(raised, reach);
+    this.height.forEach((height, bin) => {
+      if (-closed[bin + reach] <= height) return;
+      this.height[bin] = -closed[bin + reach];
       this.along[bin] = this.middleOf(bin);
     });
   }

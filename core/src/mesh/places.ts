@@ -1,3 +1,4 @@
+import { addScaled, dot, subtract, type Vec3 } from '#core/math';
 import { meshArea, type TriMesh } from './tri-mesh.ts';
 
 // Steps of a sequence of pairs that fills a square evenly however far it goes (the plastic number's powers: Roberts, 2018).
@@ -37,4 +38,47 @@ export function eachPlace(mesh: TriMesh, most: number, visit: (x: number, y: num
       visit(p[a] + r * ux + s * vx, p[a + 1] + r * uy + s * vy, p[a + 2] + r * uz + s * vz, share, i / 3);
     }
   }
+}
+
+// Steps until one is halved are tried in six directions; so many are tried in all.
+const MOST_TRIED = 60;
+const SIX = [
+  [1, 0],
+  [0, 1],
+  [-1, 1],
+  [-1, 0],
+  [0, -1],
+  [1, -1],
+] as const;
+
+/** Goes from a place on a triangle uphill, by steps (mm) that get shorter, to where a value is greatest near it: what lies between places is found so. */
+export function climbOnTriangle(
+  { positions: p, triangles: t }: TriMesh,
+  triangle: number,
+  from: Vec3,
+  step: number,
+  valueAt: (x: number, y: number, z: number) => number,
+): { value: number; at: Vec3 } {
+  const [a, b, c] = [0, 1, 2].map((k): Vec3 => [p[3 * t[3 * triangle + k]], p[3 * t[3 * triangle + k] + 1], p[3 * t[3 * triangle + k] + 2]]);
+  const [u, v, w] = [subtract(b, a), subtract(c, a), subtract(from, a)];
+  const [uu, uv, vv, uw, vw] = [dot(u, u), dot(u, v), dot(v, v), dot(u, w), dot(v, w)];
+  const det = uu * vv - uv * uv;
+  let value = valueAt(...from);
+  let at = from;
+  if (!(det > 1e-12 * uu * vv)) return { value, at };
+  // Shares of the two sides; steps of the same length along each.
+  let [r, s] = [(vv * uw - uv * vw) / det, (uu * vw - uv * uw) / det];
+  let [dr, ds] = [step / Math.sqrt(uu), step / Math.sqrt(vv)];
+  for (let tried = 0, since = 0; tried < MOST_TRIED; tried++) {
+    const [x, y] = SIX[tried % 6];
+    // Not beyond a side: to it.
+    let [r2, s2] = [Math.max(0, r + x * dr), Math.max(0, s + y * ds)];
+    if (r2 + s2 > 1) [r2, s2] = [r2 / (r2 + s2), s2 / (r2 + s2)];
+    const there = addScaled(addScaled(a, u, r2), v, s2);
+    const higher = valueAt(...there);
+    if (higher > value) {
+      [value, at, r, s, since] = [higher, there, r2, s2, 0];
+    } else if (++since === 6) [dr, ds, since] = [dr / 2, ds / 2, 0];
+  }
+  return { value, at };
 }
