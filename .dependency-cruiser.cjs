@@ -19,6 +19,12 @@ module.exports = {
       from: { path: '^core/src/([^/]+)/' },
       to: { path: '^core/src/([^/]+)/(?!index\\.ts$)', pathNot: '^core/src/$1/' },
     },
+    {
+      name: 'proof-knows-no-builder',
+      severity: 'error',
+      from: { path: '^core/src/envelope/proof/.*(?<!\\.test)\\.ts$' },
+      to: { path: '^core/src/envelope/(revolved|exact|wrap|plan)/' },
+    },
     { name: 'kernel-has-one-door', severity: 'error', from: { pathNot: '^(core/src/kernel|demo|web/src/workers)/' }, to: { path: 'node_modules/replicad' } },
     { name: 'users-by-index', severity: 'error', from: { path: '^(web|cli|server|demo)/' }, to: { path: '^core/src/[^/]+/(?!index\\.ts$)' } },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },

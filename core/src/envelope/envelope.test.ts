@@ -19,8 +19,8 @@ import {
   SEGMENT_SIZE,
   zrOf,
 } from './index.ts';
-import { coverOf, placesAbout } from './buried.ts';
-import { sweptSegments } from './swept-segments.ts';
+import { coverOf, placesAbout } from './revolved/buried.ts';
+import { sweptSegments } from './revolved/swept-segments.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {

@@ -1,10 +1,10 @@
 import type { SampledBody } from '#core/kernel';
 import { WELD } from '#core/math';
 import { SignedDistance, type TriMesh, weldWith } from '#core/mesh';
-import type { Growth } from './revolved.ts';
+import type { Growth } from '../revolved/revolved.ts';
 import { type HalfSpace, smallestMove } from './smallest-move.ts';
 import { splitEdgesAt } from './split-edges.ts';
-import { distanceToTrianglePlane } from './sag.ts';
+import { distanceToTrianglePlane } from '../sag.ts';
 
 export interface ExactGeometry {
   readonly mesh: TriMesh;

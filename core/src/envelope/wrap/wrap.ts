@@ -2,7 +2,7 @@ import { failed, done, type Result } from '#core/issues';
 import type { SampledBody } from '#core/kernel';
 import { isClosedMesh, placeOfFault, type TriMesh, validateMesh } from '#core/mesh';
 import { closeOpenings } from './close-openings.ts';
-import { computeExactGeometry } from './exact.ts';
+import { computeExactGeometry } from '../exact/exact.ts';
 import { progressiveHull } from './progressive-hull.ts';
 
 export interface WrapOptions {

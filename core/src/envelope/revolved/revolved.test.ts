@@ -24,10 +24,10 @@ import {
   proveEnclosure,
   revolveToMesh,
   windingNumber,
-} from './index.ts';
+} from '../index.ts';
 import { Coverage } from './coverage.ts';
 import { outlinesOfEnvelope } from './outlines.ts';
-import { distanceToTrianglePlane } from './sag.ts';
+import { distanceToTrianglePlane } from '../sag.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {

@@ -19,7 +19,7 @@ import { eachPlace, isClosedMesh, meshVolume, moveMesh, type TriMesh, validateMe
 import { areaOfPolygon, flattenPath, PathDistance, sweepOfArc } from '#core/outline';
 import { proposeReading } from '#core/reading';
 import { nominalInsertOf } from '#core/standards';
-import { computePlanOutline, proveEnclosure, type PlanOutline, silhouetteOf } from './index.ts';
+import { computePlanOutline, proveEnclosure, type PlanOutline, silhouetteOf } from '../index.ts';
 
 let kernel: Kernel;
 let flat: FlatBooleans;
@@ -183,7 +183,7 @@ describe('the solid of a plan outline', () => {
 
 describe('the plan outline of vendors’ tools', () => {
   it.each(['turning-10.step', 'turning-5.stl'])('%s: nothing of it is outside, by another sampling', async (file) => {
-    const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/corpus/models', file)));
+    const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../../demo/corpus/models', file)));
     const read = await readModelFile(kernel, bytes, file);
     if (!read.ok) throw new Error(read.issues[0].code);
     const frame = proposeReading(read.value.model).mount?.frame ?? plain;
@@ -198,7 +198,7 @@ describe('the plan outline of vendors’ tools', () => {
   });
   // A shank whose engraving has walls square to the plane, and a bar whose screw all but touches the rim of its pocket.
   it.each(['turning-9.step', 'boring-1.step'])('%s: the holder alone, with what is engraved in it and sits in it', async (file) => {
-    const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/corpus/models', file)));
+    const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../../demo/corpus/models', file)));
     const read = await readModelFile(kernel, bytes, file);
     if (!read.ok) throw new Error('not read');
     const { roles, mount } = proposeReading(read.value.model);

@@ -1,6 +1,6 @@
 import type { SampledBody } from '#core/kernel';
 import { dot } from '#core/math';
-import type { Axis } from './axis.ts';
+import type { Axis } from '../axis.ts';
 import { isBuried, isFaceBuried, type PlacesAbout, placesAbout } from './buried.ts';
 import type { Coverage } from './coverage.ts';
 import { borderOf, isFlat } from './flat-faces.ts';

@@ -3,8 +3,8 @@ import type { FlatBooleans, SampledBody } from '#core/kernel';
 import { dot, ENCLOSURE_SLACK, type Frame, frameFromWorld, worldFromFrame, yOf } from '#core/math';
 import { movePoints, PLANE_SIZE, planeOfTriangle, triangulateFlat, type TriMesh, weldWith } from '#core/mesh';
 import { areaOfPolygon, fitPath, type FlatPoint, flattenPath, PathDistance, pathOfPolygon, type PathPiece } from '#core/outline';
-import { type Growth, isUsableTolerance } from './revolved.ts';
-import { lossOfTriangles, sagOfTriangles } from './sag.ts';
+import { type Growth, isUsableTolerance } from '../revolved/revolved.ts';
+import { lossOfTriangles, sagOfTriangles } from '../sag.ts';
 import { chooseSteps } from './plan-steps.ts';
 import { EVERYTHING, silhouetteOf, type Slab } from './silhouette.ts';
 

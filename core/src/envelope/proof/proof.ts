@@ -16,8 +16,8 @@ import {
   validateMesh,
   weldWith,
 } from '#core/mesh';
-import { type Axis, zrOf, zrOfPoints } from './axis.ts';
-import { gainsOfTriangles, sagOfTriangles } from './sag.ts';
+import { type Axis, zrOf, zrOfPoints } from '../axis.ts';
+import { gainsOfTriangles, sagOfTriangles } from '../sag.ts';
 import { SweptOutline } from './swept-outline.ts';
 
 export interface Proof {

@@ -3,7 +3,7 @@ import { type Kernel, loadKernel, type PlainSolid, type SampledBody, sampleStep,
 import { compose, IDENTITY, type Motion, normalize, rotationAbout, translation } from '#core/math';
 import { moveMesh, type TriMesh } from '#core/mesh';
 import type { ProfilePoint } from '#core/outline';
-import { computeExactGeometry, computeRevolvedEnvelope, flatsAround, proveEnclosure, revolveToMesh } from './index.ts';
+import { computeExactGeometry, computeRevolvedEnvelope, flatsAround, proveEnclosure, revolveToMesh } from '../index.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {

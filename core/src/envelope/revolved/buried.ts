@@ -1,5 +1,5 @@
 import type { SampledBody } from '#core/kernel';
-import { type Axis, acrossAxes, flatCoordinates, zrOfPoints } from './axis.ts';
+import { type Axis, acrossAxes, flatCoordinates, zrOfPoints } from '../axis.ts';
 import { Coverage } from './coverage.ts';
 
 // mm. A triangle that spans less than this along the axis sweeps no stretch.

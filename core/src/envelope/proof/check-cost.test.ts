@@ -1,6 +1,6 @@
 import { describe, expect, it } from '@jest/globals';
 import { loopThrough } from '#core/outline';
-import { checkCost, revolveToMesh } from './index.ts';
+import { checkCost, revolveToMesh } from '../index.ts';
 
 const axis = { origin: [0, 0, 0] as const, direction: [0, 0, 1] as const };
 const shaft = (flats: number) =>

@@ -2,9 +2,9 @@ import { describe, expect, it } from '@jest/globals';
 import type { SampledBody } from '#core/kernel';
 import { meshVolume, type TriMesh } from '#core/mesh';
 import { type BoreChoice, loopThrough, type ProfilePoint } from '#core/outline';
-import type { Axis } from './axis.ts';
+import type { Axis } from '../axis.ts';
 import { emptyStretches, keptBores, windingNumber } from './bores.ts';
-import { revolveToMesh } from './index.ts';
+import { revolveToMesh } from '../index.ts';
 
 const axis: Axis = { origin: [2, 3, -5], direction: [0, 0.6, 0.8] };
 const bodyOf = (mesh: TriMesh): SampledBody => ({

@@ -1,7 +1,7 @@
 import type { SampledBody } from '#core/kernel';
 import { dot, type Vec3 } from '#core/math';
 import type { Surface } from '#core/mesh';
-import { type Axis, driftOf, isSameLine, zrOf } from './axis.ts';
+import { type Axis, driftOf, isSameLine, zrOf } from '../axis.ts';
 import { type Ring, RING_SAG } from './fewest-pieces.ts';
 import type { SegmentList } from './segment-list.ts';
 

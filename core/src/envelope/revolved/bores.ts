@@ -1,7 +1,7 @@
 import type { SampledBody } from '#core/kernel';
 import type { TriMesh } from '#core/mesh';
 import type { BoreChoice, ProfilePoint } from '#core/outline';
-import { type Axis, acrossAxes, flatCoordinates, zrOfPoints } from './axis.ts';
+import { type Axis, acrossAxes, flatCoordinates, zrOfPoints } from '../axis.ts';
 
 // mm. A bore narrower than this is closed in any case.
 const NARROWEST = 0.1;

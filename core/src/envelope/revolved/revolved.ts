@@ -15,7 +15,7 @@ import {
   profileVolume,
   reversePiece,
 } from '#core/outline';
-import type { Axis } from './axis.ts';
+import type { Axis } from '../axis.ts';
 import { type BoreOptions, emptyStretches, keptBores } from './bores.ts';
 import { bridgeGaps, closeCracks } from './bridge-gaps.ts';
 import { DeepPlaces } from './deep-places.ts';

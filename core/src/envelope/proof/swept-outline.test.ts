@@ -4,7 +4,7 @@ import type { SampledBody } from '#core/kernel';
 import { addScaled, fromZAndX, normalize, type Vec3 } from '#core/math';
 import { joinMeshes, meshVolume, type TriMesh } from '#core/mesh';
 import { loopThrough, type ProfilePoint } from '#core/outline';
-import { revolveToMesh } from './index.ts';
+import { revolveToMesh } from '../index.ts';
 import { SweptOutline } from './swept-outline.ts';
 
 const frame = fromZAndX([8, -4, 15], normalize([0.3, -0.5, 0.8]));

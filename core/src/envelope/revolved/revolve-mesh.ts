@@ -1,7 +1,7 @@
 import { addScaled, anyAcross, cross, type Vec3 } from '#core/math';
 import type { TriMesh } from '#core/mesh';
 import { flattenPath, type HalfProfile, type ProfilePoint } from '#core/outline';
-import type { Axis } from './axis.ts';
+import type { Axis } from '../axis.ts';
 
 /** How many flats around keep a circle of `radius` enclosed by no more than `allowance` (mm). */
 export function flatsAround(radius: number, allowance: number): number {

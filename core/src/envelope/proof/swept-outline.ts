@@ -1,6 +1,6 @@
 import type { SampledBody } from '#core/kernel';
-import { type Axis, acrossAxes, flatCoordinates, zrOfPoints } from './axis.ts';
-import { gainsOfTriangles } from './sag.ts';
+import { type Axis, acrossAxes, flatCoordinates, zrOfPoints } from '../axis.ts';
+import { gainsOfTriangles } from '../sag.ts';
 
 // Bins along the axis.
 const BINS = 8000;

@@ -1,4 +1,4 @@
-import { PackedList } from './packed-list.ts';
+import { PackedList } from '../packed-list.ts';
 
 /**
  * A piece of what spins: at height z its largest radius is |a + t b| + loss, t from 0 at z0 to 1 at z1 - the distance

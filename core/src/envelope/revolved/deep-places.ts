@@ -1,5 +1,5 @@
 import { type HalfProfile, lengthOfPiece, type PathPiece, placeOnPiece } from '#core/outline';
-import type { Axis } from './axis.ts';
+import type { Axis } from '../axis.ts';
 
 // Bins along the axis, few enough to stay in the fastest memory.
 const BINS = 1024;

@@ -4,13 +4,13 @@ import { beforeAll, describe, expect, it } from '@jest/globals';
 import { type Kernel, loadKernel, NO_WORK, type SampledBody, sampleModelFile, sampleStep, writePlainStep } from '#core/kernel';
 import { compose, dot, normalize, rotationAbout, translation, type Vec3 } from '#core/math';
 import { eachPlace, findSelfCrossings, isClosedMesh, joinMeshes, meshVolume, SignedDistance, TriangleTree, type TriMesh, validateMesh, weld } from '#core/mesh';
-import { closeOpenings, computeExactGeometry, computeWrap, progressiveHull, proveEnclosure } from './index.ts';
+import { closeOpenings, computeExactGeometry, computeWrap, progressiveHull, proveEnclosure } from '../index.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
   kernel = await loadKernel();
 });
-const corpus = (file: string) => new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/corpus/models', file)));
+const corpus = (file: string) => new Uint8Array(readFileSync(join(import.meta.dirname, '../../../../demo/corpus/models', file)));
 const bodyOf = async (file: string, id: string, chordTolerance: number): Promise<SampledBody> => {
   const r = await sampleModelFile(kernel, corpus(file), file, { chordTolerance, ids: [id] });
   if (!r.ok) throw new Error(r.issues[0].code);
@@ -161,7 +161,7 @@ describe('openings', () => {
   it('into a bore: the bore keeps its radius', () => {
     // The demo's block: three threads go through its side into a seat of 32.
     const file = 'station-block-40.step';
-    const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/models', file)));
+    const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../../demo/models', file)));
     const r = sampleStep(kernel, bytes, file, { chordTolerance: 0.03, ids: ['b1'] });
     if (!r.ok) throw new Error(r.issues[0].code);
     const exact = computeExactGeometry(r.value[0]);

@@ -1,6 +1,6 @@
 import { orderBySize } from '#core/mesh';
 import { Coverage } from './coverage.ts';
-import { PackedList } from './packed-list.ts';
+import { PackedList } from '../packed-list.ts';
 
 /**
  * Straight pieces over z, packed: [z0, r0, z1, r1, ...] in mm, z0 < z1. In an envelope they are sorted and do not overlap.
