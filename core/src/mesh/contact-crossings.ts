@@ -1,4 +1,4 @@
-import { cross, dot, normalize, subtract, type Vec3 } from '#core/math';
+import { cross, dot, length, scale, subtract, type Vec3 } from '#core/math';
 import { nextHalf, pairHalfEdges } from './half-edges.ts';
 import type { TriMesh } from './tri-mesh.ts';
 
@@ -57,11 +57,11 @@ export class ContactCrossings {
 
   private along(half: number): Vec3 {
     const { triangles: t } = this.mesh;
-    return normalize(subtract(this.at(t[nextHalf(half)]), this.at(t[half])));
+    return unitOf(subtract(this.at(t[nextHalf(half)]), this.at(t[half])));
   }
 
   private normalOf(face: number): Vec3 {
-    return normalize(cross(this.along(3 * face), this.along(3 * face + 1)));
+    return unitOf(cross(this.along(3 * face), this.along(3 * face + 1)));
   }
 
   // On which side of a face or an edge's two faces a direction leads: -1 into the material, 1 out of it, 0 along them.
@@ -92,7 +92,7 @@ export class ContactCrossings {
     do {
       const back = nextHalf(nextHalf(half));
       const [a, b] = [this.along(half), this.along(back)];
-      out.push(a, normalize(subtract(a, b)));
+      out.push(a, unitOf(subtract(a, b)));
       half = this.partnerOf(back);
     } while (half >= 0 && half !== f.half);
     return out;
@@ -110,3 +110,9 @@ export class ContactCrossings {
 }
 
 const signOf = (sine: number): number => (sine > IN_PLANE ? 1 : sine < -IN_PLANE ? -1 : 0);
+
+// Of a needle of a triangle there is none: nothing lies on either side of it.
+function unitOf(v: Vec3): Vec3 {
+  const l = length(v);
+  return l > 1e-12 ? scale(v, 1 / l) : [0, 0, 0];
+}

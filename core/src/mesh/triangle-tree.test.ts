@@ -122,6 +122,13 @@ describe('a mesh that crosses itself', () => {
     expect(crossingsOf(cube, octahedron([3, 2.1, 1.7]))).toBe(0);
   });
 
+  it('is found beside triangles without area too', () => {
+    // A needle along an edge of the cube, as a cone's tip leaves one.
+    const needle: TriMesh = { positions: Float64Array.of(4, 1, 4, 4, 3, 4, 4, 2, 4), triangles: Uint32Array.of(0, 1, 2, 0, 2, 1) };
+    expect(crossingsOf(cube, needle, moved(cube, [2, 2, 0]))).toBeGreaterThan(0);
+    expect(crossingsOf(cube, needle)).toBe(0);
+  });
+
   it('is none where ridges touch crosswise, and is one where they pass', () => {
     const tilted = (m: TriMesh, k: 0 | 1): TriMesh => {
       const out = m.positions.slice();
