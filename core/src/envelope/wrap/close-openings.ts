@@ -27,8 +27,8 @@ interface Side {
 /**
  * Closes the openings that are no wider than `below` mm, with all that lies behind them, and fills hollows: bolt holes,
  * coolant channels, engraving. A hole goes only where every way into it is closed by a cap in the face it opens into, or across it where the face cannot be
- * laid flat (balls, tori, free faces), and nothing of it stands out of that; what opens across the edge between two faces stays. Faces that stay keep their triangles. `mesh` is welded and closed, a body's own or one with
- * its faces; `faceOf` gives the face of each triangle.
+ * laid flat (balls, tori, free faces) or where there are two, and nothing of it stands out of that. Faces that stay keep their triangles. `mesh` is
+ * welded and closed, a body's own or one with its faces; `faceOf` gives the face of each triangle.
  */
 export function closeOpenings(
   mesh: TriMesh,

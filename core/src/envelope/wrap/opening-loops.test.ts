@@ -1,6 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import { pairHalfEdges, type Surface, type TriMesh } from '#core/mesh';
 import { listOpeningLoops } from './opening-loops.ts';
+import { isSameSurface } from './same-surface.ts';
 
 /** A ball of radius 20 about the origin whose triangles within an angle of each pole are another face, pushed in along z: a dent with a rim. */
 function dentedBall(rings: number, openingDeg: number, depth: number) {
@@ -66,5 +67,71 @@ describe('the openings of a ball', () => {
     for (const v of rim) bent[3 * v + 2] += bent[3 * v] > 0 ? 2 : -2;
     const moved = { ...mesh, positions: bent };
     expect(listOpeningLoops(moved, pairHalfEdges(moved), faces, SURFACES, 30)).toHaveLength(0);
+  });
+});
+
+describe('the openings of a cylinder that a file has in two halves', () => {
+  // A tube wall of 36 flats and 12 rings; a square of them across the seam is a pocket of its own.
+  const [around, rings] = [36, 12];
+  const positions: number[] = [];
+  const triangles: number[] = [];
+  const faces: number[] = [];
+  const isPocket = (i: number, j: number) => i >= 4 && i < 7 && (j >= around - 2 || j < 1);
+  for (let i = 0; i <= rings; i++)
+    for (let j = 0; j < around; j++) {
+      const angle = (2 * Math.PI * j) / around;
+      const inside = i === 5 && j === around - 1 ? 17 : 20;
+      positions.push(inside * Math.cos(angle), inside * Math.sin(angle), 3 * i);
+    }
+  for (let i = 0; i < rings; i++)
+    for (let j = 0; j < around; j++) {
+      const at = (k: number, l: number) => k * around + (l % around);
+      triangles.push(at(i, j), at(i, j + 1), at(i + 1, j + 1), at(i, j), at(i + 1, j + 1), at(i + 1, j));
+      const face = isPocket(i, j) ? 2 : j < around / 2 ? 0 : 1;
+      faces.push(face, face);
+    }
+  const mesh: TriMesh = { positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles) };
+  const half = (length: number, axis: 1 | -1): Surface => ({
+    kind: 'cylinder',
+    origin: [0, 0, 5 * axis],
+    axis: [0, 0, axis],
+    radius: 20,
+    length,
+    concave: false,
+  });
+
+  it('are those of one face: the pocket across its seam, laid flat', () => {
+    const found = listOpeningLoops(mesh, pairHalfEdges(mesh), faces, [half(36, 1), half(30, -1), { kind: 'free' }], 20);
+    expect(found.map((l) => [l.isInFace, l.halves.length])).toEqual([[true, 12]]);
+    const along = found[0].flat.map(([s]) => s);
+    expect(Math.max(...along) - Math.min(...along)).toBeCloseTo((3 * 2 * Math.PI * 20) / around, 6);
+  });
+  it('on two cylinders are looked at across both', () => {
+    const other: Surface = { ...half(36, 1), radius: 20.5 } as Surface;
+    const found = listOpeningLoops(mesh, pairHalfEdges(mesh), faces, [half(36, 1), other, { kind: 'free' }], 20);
+    expect(found.map((l) => [l.isInFace, l.halves.length])).toEqual([[false, 12]]);
+  });
+});
+
+describe('one surface', () => {
+  const cone = (from: number, radiusLarge: number, halfAngleRad = 0.2): Surface => ({
+    kind: 'cone',
+    origin: [0, 0, from],
+    axis: [0, 0, -1],
+    halfAngleRad,
+    radiusLarge,
+    radiusSmall: 1,
+    length: 10,
+    concave: false,
+  });
+  const plane = (z: number, normal: 1 | -1): Surface => ({ kind: 'plane', origin: [3, 4, z], normal: [0, 0, normal] });
+  it('is the same plane or cone, seen from the same side, wherever its faces begin', () => {
+    expect(isSameSurface(plane(5, 1), { kind: 'plane', origin: [-9, 2, 5], normal: [0, 0, 1] })).toBe(true);
+    expect(isSameSurface(plane(5, 1), plane(5.001, 1))).toBe(false);
+    expect(isSameSurface(plane(5, 1), plane(5, -1))).toBe(false);
+    expect(isSameSurface(cone(0, 20), cone(-10, 20 - 10 * Math.tan(0.2)))).toBe(true);
+    expect(isSameSurface(cone(0, 20), cone(-10, 20))).toBe(false);
+    expect(isSameSurface(cone(0, 20), cone(0, 20, 0.3))).toBe(false);
+    expect(isSameSurface(sphere, sphere)).toBe(false);
   });
 });

@@ -1,5 +1,6 @@
 import { addScaled, cross, dot, length, normalize, scale, subtract, type Vec3 } from '#core/math';
 import { nextHalf, type Surface, type TriMesh } from '#core/mesh';
+import { isSameSurface } from './same-surface.ts';
 import { planeUnroller, type Unroller, unrollerOf } from './unroll.ts';
 
 /** The border of an opening in a face. */
@@ -23,54 +24,78 @@ const NEAR_FACE = 0.1;
 
 // Of what a loop is wide: how far its corners may be from one plane, where the face cannot be laid flat.
 const MOST_BENT = 0.25;
-// Cosine of how far such a plane may lean against its face.
+// Cosine of how far a triangle beside it may lean against that plane.
 const MOST_LEANING = 0.5;
 
-/** The border loops of faces, no wider than `most` mm, but for each face's outermost. */
+/**
+ * The border loops of faces, no wider than `most` mm, but for each face's outermost; what a file has cut one surface into counts as one face. Then the
+ * loops that run over two faces: openings on the edge between them.
+ */
 export function listOpeningLoops(mesh: TriMesh, partner: Int32Array, faceOf: ArrayLike<number>, surfaces: readonly Surface[], most: number): OpeningLoop[] {
   const { positions: p, triangles: t } = mesh;
-  const unrollers = surfaces.map(unrollerOf);
+  const faceOfTriangle = joinedFaces(faceOf, partner, surfaces);
+  const faceAt = (h: number) => faceOfTriangle[(h - (h % 3)) / 3];
   const borders = new Map<number, number[]>();
   for (let h = 0; h < t.length; h++) {
-    const face = faceOf[(h - (h % 3)) / 3];
-    if (partner[h] < 0 || faceOf[(partner[h] - (partner[h] % 3)) / 3] === face) continue;
-    const list = borders.get(face);
+    if (partner[h] < 0 || faceAt(partner[h]) === faceAt(h)) continue;
+    const list = borders.get(faceAt(h));
     if (list) list.push(h);
-    else borders.set(face, [h]);
+    else borders.set(faceAt(h), [h]);
   }
   const out: OpeningLoop[] = [];
+  const look = (loop: readonly number[], inFace: Unroller | undefined) => {
+    const width = widthOf(p, t, loop);
+    if (width > most) return;
+    const unroller = inFace ?? planeOfLoop(mesh, loop);
+    const laid = unroller && layFlat(loop, p, t, unroller);
+    // Seen from outside the outer border runs counter-clockwise, openings the other way.
+    if (!laid || laid.out - laid.least > (inFace ? NEAR_FACE : MOST_BENT * width) || areaOf(laid.flat) >= 0) return;
+    out.push({ halves: loop, unroller, flat: laid.flat, least: laid.least, out: laid.out, isInFace: inFace !== undefined, width });
+  };
+  const neighbours = new Set<string>();
   for (const [face, halves] of borders) {
-    for (const loop of loopsOf(halves, t)) {
-      const width = widthOf(p, t, loop);
-      if (width > most) continue;
-      const isInFace = unrollers[face] !== undefined;
-      const unroller = unrollers[face] ?? planeOfLoop(mesh, loop);
-      const laid = unroller && layFlat(loop, p, t, unroller);
-      // Seen from outside the outer border runs counter-clockwise, openings the other way.
-      if (!laid || laid.out - laid.least > (isInFace ? NEAR_FACE : MOST_BENT * width) || areaOf(laid.flat) >= 0) continue;
-      out.push({ halves: loop, unroller, flat: laid.flat, least: laid.least, out: laid.out, isInFace, width });
-    }
+    const unroller = unrollerOf(surfaces[face]);
+    for (const loop of loopsOf(halves, t)) look(loop, unroller);
+    for (const h of halves) if (face < faceAt(partner[h])) neighbours.add(`${face} ${faceAt(partner[h])}`);
+  }
+  for (const pair of neighbours) {
+    const [one, other] = pair.split(' ').map(Number);
+    const between = (from: number, to: number) => (borders.get(from) ?? []).filter((h) => faceAt(partner[h]) !== to);
+    for (const loop of loopsOf([...between(one, other), ...between(other, one)], t))
+      if (loop.some((h) => faceAt(h) === one) && loop.some((h) => faceAt(h) === other)) look(loop, undefined);
   }
   return out;
 }
 
-// The plane of a loop in a curved face, looking out of the body; undefined where the loop does not run around an opening, which it has at its right.
+// By triangle the number of its face, the least of those that are next to each other on the same surface: many files have cylinders in two halves.
+function joinedFaces(faceOf: ArrayLike<number>, partner: Int32Array, surfaces: readonly Surface[]): Int32Array {
+  const first = surfaces.map((_, f) => f);
+  const rootOf = (f: number): number => {
+    while (first[f] !== f) f = first[f];
+    return f;
+  };
+  for (let h = 0; h < partner.length; h++) {
+    if (partner[h] < 0) continue;
+    const [a, b] = [rootOf(faceOf[(h - (h % 3)) / 3]), rootOf(faceOf[(partner[h] - (partner[h] % 3)) / 3])];
+    if (a !== b && isSameSurface(surfaces[a], surfaces[b])) first[Math.max(a, b)] = Math.min(a, b);
+  }
+  return Int32Array.from({ length: partner.length / 3 }, (_, i) => rootOf(faceOf[i]));
+}
+
+// The plane of a loop that runs around an opening, which it has at its right, looking out of the body; undefined where some triangle beside it leans too
+// much against that: a wall of the opening, say.
 function planeOfLoop({ positions: p, triangles: t }: TriMesh, loop: readonly number[]): Unroller | undefined {
   const first = cornerAt(p, t[loop[0]]);
-  let [around, face]: [Vec3, Vec3] = [
-    [0, 0, 0],
-    [0, 0, 0],
-  ];
-  for (const h of loop) {
-    const [a, b, c] = [t[h], t[nextHalf(h)], t[nextHalf(nextHalf(h))]].map((v) => subtract(cornerAt(p, v), first));
-    around = addScaled(around, cross(a, b), 1);
-    // Of the triangle beside it, as long as the edge.
+  let around: Vec3 = [0, 0, 0];
+  for (const h of loop) around = addScaled(around, cross(subtract(cornerAt(p, t[h]), first), subtract(cornerAt(p, t[nextHalf(h)]), first)), 1);
+  if (length(around) === 0) return undefined;
+  const out = normalize(scale(around, -1));
+  const leans = loop.some((h) => {
+    const [a, b, c] = [t[h], t[nextHalf(h)], t[nextHalf(nextHalf(h))]].map((v) => cornerAt(p, v));
     const normal = cross(subtract(b, a), subtract(c, a));
-    const size = length(normal);
-    if (size > 0) face = addScaled(face, normal, length(subtract(b, a)) / size);
-  }
-  if (!(dot(around, face) < -MOST_LEANING * length(around) * length(face))) return undefined;
-  return planeUnroller(first, normalize(scale(around, -1)));
+    return dot(normal, out) < MOST_LEANING * length(normal);
+  });
+  return leans ? undefined : planeUnroller(first, out);
 }
 
 function loopsOf(halves: readonly number[], t: Uint32Array): number[][] {

@@ -127,6 +127,48 @@ describe('openings', () => {
     expect(proof.least).toBeGreaterThan(-1e-6);
     expect([proof.closed, proof.crossings]).toEqual([true, 0]);
   });
+  it('of a hole on the edge of a chamfer: its cap goes straight across', () => {
+    const bytes = writePlainStep(kernel, [{ solid: { kind: 'box', size: [60, 40, 30] }, name: 'block', fileFromSolid: translation([0, 0, 0]) }]);
+    const prism = (z: Vec3, at: Vec3, x: Vec3, outline: [number, number][], from: number, to: number) => ({
+      body: 'b1',
+      frame: { origin: at, z, x },
+      outline,
+      from,
+      to,
+    });
+    const chamfer = prism(
+      [1, 0, 0],
+      [0, 40, 30],
+      [0, 1, 0],
+      [
+        [0.1, 0.1],
+        [-10, 0.1],
+        [-10, 0],
+        [0, -10],
+        [0.1, -10],
+      ],
+      -1,
+      61,
+    );
+    const lean = Math.PI / 8;
+    const square: [number, number][] = [
+      [-2, -2],
+      [2, -2],
+      [2, 2],
+      [-2, 2],
+    ];
+    const hole = prism([0, Math.sin(lean), Math.cos(lean)], [30, 30, 30], [1, 0, 0], square, -8, 5);
+    const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, cuts: [chamfer, hole] } });
+    if (!r.ok) throw new Error(r.issues[0].code);
+    const whole = 60 * 40 * 30 - (60 * 100) / 2;
+    expect(r.value[0].volume).toBeLessThan(whole - 100);
+    const { openings, around, mesh } = closed(r.value[0], 8);
+    expect(openings).toBe(1);
+    // Of the hole no more is left than what is below the ridge over it.
+    expect(meshVolume(around)).toBeGreaterThan(whole - 4 * 2 * 2 * Math.tan(lean) - 1e-6);
+    expect(meshVolume(around)).toBeLessThan(whole + 1e-6);
+    expect(proveEnclosure({ bodies: r.value, closedMesh: around }, mesh)).toMatchObject({ closed: true, crossings: 0, least: 0 });
+  });
   it('of a cross hole in a round shank: its caps follow the shank', () => {
     // A square hole of 6 through a shank of 40, beside its middle and turned in it, and one that is too wide.
     const bytes = writePlainStep(kernel, [{ solid: { kind: 'cylinder', radius: 20, height: 60 }, name: 'shank', fileFromSolid: translation([5, -3, 2]) }]);
