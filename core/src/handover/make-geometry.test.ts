@@ -2,8 +2,10 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { type Kernel, loadKernel, readStep } from '#core/kernel';
-import type { Frame } from '#core/math';
+import { dot, type Frame, subtract } from '#core/math';
 import { outsideFinder } from '#core/mesh';
+import { profileDistance } from '#core/outline';
+import { proposeReading } from '#core/reading';
 import { makeGeometry } from './index.ts';
 
 // On vendor-like files: what is promised, enclosure and tolerance, at several tolerances.
@@ -82,5 +84,34 @@ describe('making geometry', () => {
       expect(await run()).toMatchObject({ ok: false, issues: [{ code: 'envelope.stopped' }] });
       expect(asked).toBe(stopAt);
     }
+  });
+});
+
+describe('the mount and the seat of a collet chuck', () => {
+  it('stay exact at whatever tolerance: taper and collet bore to a micrometre’s thousandth', async () => {
+    const file = 'collet-chuck-63-32.step';
+    const bytes = new Uint8Array(readFileSync(join(demo, file)));
+    const read = readStep(kernel, bytes, file);
+    if (!read.ok) throw new Error('not read');
+    const { model } = read.value;
+    const { mount, seats } = proposeReading(model);
+    if (!mount) throw new Error('no mount');
+    const { frame } = mount;
+    const made = await makeGeometry(kernel, { bytes, file, bodies: model.bodies.map((b) => b.id), mode: 'revolved', tolerance: 0.5, frame, bores: 'work' });
+    if (!made.ok || !made.value.profile) throw new Error('no profile');
+    const profile = profileDistance(made.value.profile);
+    let looked = 0;
+    for (const { faces } of [mount, ...seats])
+      for (const { body, face } of faces ?? []) {
+        const surface = model.bodies.find((b) => b.id === body)?.faces[face].surface;
+        if (surface?.kind !== 'cone') continue;
+        const sense = dot(surface.axis, frame.z);
+        for (let share = 0.1; share < 0.95; share += 0.1) {
+          const z = dot(subtract(surface.origin, frame.origin), frame.z) + sense * share * surface.length;
+          expect(Math.abs(profile.depth(z, surface.radiusLarge + share * (surface.radiusSmall - surface.radiusLarge)))).toBeLessThan(1e-6);
+          looked++;
+        }
+      }
+    expect(looked).toBeGreaterThanOrEqual(18);
   });
 });
