@@ -16,12 +16,12 @@ export interface Closed {
 // mm. What a hole's own corners may stand out of the face of its opening.
 const IN_FACE = 1e-6;
 
-/** An opening, the parts of the mesh on its two sides, and what would close it. */
+/** An opening, the parts of the mesh on its two sides, and what would close it, made when it is first asked for. */
 interface Side {
   readonly loop: OpeningLoop;
   readonly face: number;
   readonly hole: number;
-  readonly cap: readonly number[] | undefined;
+  readonly cap: () => readonly number[] | undefined;
 }
 
 /**
@@ -43,7 +43,8 @@ export function closeOpenings(
   const { part, parts } = partsWithin(t, partner, loops);
   const sides = loops.map((loop): Side => {
     const [face, hole] = [loop.halves[0], partner[loop.halves[0]]].map((h) => part[triangleOf(h)]);
-    return { loop, face, hole, cap: capOf(t, loop) };
+    let cap: readonly number[] | undefined | null = null;
+    return { loop, face, hole, cap: () => (cap === null ? (cap = capOf(t, loop)) : cap) };
   });
   const goes = partsThatGo(mesh, part, parts, sides);
   for (;;) {
@@ -97,7 +98,7 @@ function closedWith(mesh: TriMesh, partner: Int32Array, part: Int32Array, sides:
   let [openings, widest] = [0, 0];
   for (const { loop, face, hole, cap } of sides) {
     if (!goes[hole] || goes[face]) continue;
-    for (const v of cap as readonly number[]) triangles.push(v);
+    for (const v of cap() as readonly number[]) triangles.push(v);
     openings++;
     widest = Math.max(widest, loop.width);
   }
@@ -119,7 +120,7 @@ function partsThatGo({ positions: p, triangles: t }: TriMesh, part: Int32Array, 
     goes[side.hole] = 1;
     own[side.hole].push(side);
   }
-  for (const { face, hole, cap } of sides) if (face === hole || !cap) goes[hole] = 0;
+  for (const { face, hole } of sides) if (face === hole) goes[hole] = 0;
   const footprints = new Map(sides.map((side) => [side, footprintOf(side.loop)]));
   part.forEach((k, i) => {
     for (const side of goes[k] ? own[k] : [])
@@ -129,6 +130,7 @@ function partsThatGo({ positions: p, triangles: t }: TriMesh, part: Int32Array, 
       }
   });
   keepFlatParts(p, t, part, own, goes);
+  for (const { hole, cap } of sides) if (goes[hole] && !cap()) goes[hole] = 0;
   keepHolesOfWhatStays(sides, goes);
   return goes;
 }
@@ -204,7 +206,7 @@ function partsCappedThrough(closed: TriMesh, sides: readonly Side[], goes: Uint8
   if (across.length === 0) return wrong;
   const { places } = findSelfCrossings(new TriangleTree(closed));
   for (const { hole, cap } of across) {
-    const box = boundsOfPoints(Float64Array.from((cap as number[]).flatMap((v) => cornerAt(closed.positions, v))));
+    const box = boundsOfPoints(Float64Array.from((cap() as number[]).flatMap((v) => cornerAt(closed.positions, v))));
     if (places.some((place) => box && place.every((x, k) => x >= box.min[k] - IN_FACE && x <= box.max[k] + IN_FACE))) wrong.add(hole);
   }
   return wrong;

@@ -33,15 +33,7 @@ const MOST_LEANING = 0.5;
  */
 export function listOpeningLoops(mesh: TriMesh, partner: Int32Array, faceOf: ArrayLike<number>, surfaces: readonly Surface[], most: number): OpeningLoop[] {
   const { positions: p, triangles: t } = mesh;
-  const faceOfTriangle = joinedFaces(faceOf, partner, surfaces);
-  const faceAt = (h: number) => faceOfTriangle[(h - (h % 3)) / 3];
-  const borders = new Map<number, number[]>();
-  for (let h = 0; h < t.length; h++) {
-    if (partner[h] < 0 || faceAt(partner[h]) === faceAt(h)) continue;
-    const list = borders.get(faceAt(h));
-    if (list) list.push(h);
-    else borders.set(faceAt(h), [h]);
-  }
+  const borders = new FaceBorders(mesh, partner, joinedFaces(faceOf, partner, surfaces));
   const out: OpeningLoop[] = [];
   const look = (loop: readonly number[], inFace: Unroller | undefined) => {
     const width = widthOf(p, t, loop);
@@ -52,20 +44,86 @@ export function listOpeningLoops(mesh: TriMesh, partner: Int32Array, faceOf: Arr
     if (!laid || laid.out - laid.least > (inFace ? NEAR_FACE : MOST_BENT * width) || areaOf(laid.flat) >= 0) return;
     out.push({ halves: loop, unroller, flat: laid.flat, least: laid.least, out: laid.out, isInFace: inFace !== undefined, width });
   };
-  const neighbours = new Set<string>();
-  for (const [face, halves] of borders) {
-    const unroller = unrollerOf(surfaces[face]);
-    for (const loop of loopsOf(halves, t)) look(loop, unroller);
-    for (const h of halves) if (face < faceAt(partner[h])) neighbours.add(`${face} ${faceAt(partner[h])}`);
-  }
-  for (const pair of neighbours) {
-    const [one, other] = pair.split(' ').map(Number);
-    const between = (from: number, to: number) => (borders.get(from) ?? []).filter((h) => faceAt(partner[h]) !== to);
-    for (const loop of loopsOf([...between(one, other), ...between(other, one)], t))
-      if (loop.some((h) => faceAt(h) === one) && loop.some((h) => faceAt(h) === other)) look(loop, undefined);
-  }
+  for (const [face, halves] of borders.ofFace) for (const loop of loopsOf(halves, t)) look(loop, unrollerOf(surfaces[face]));
+  for (const loop of borders.loopsOverTwo(most)) look(loop, undefined);
   return out;
 }
+
+// The half-edges at which one face ends and another begins.
+class FaceBorders {
+  readonly ofFace = new Map<number, number[]>();
+  private readonly mesh: TriMesh;
+  private readonly partner: Int32Array;
+  private readonly face: Int32Array;
+  // By corner the last of those that begin there, by half-edge the one before it; -1 where there is none.
+  private readonly last: Int32Array;
+  private readonly before: Int32Array;
+
+  constructor(mesh: TriMesh, partner: Int32Array, face: Int32Array) {
+    this.mesh = mesh;
+    this.partner = partner;
+    this.face = face;
+    const { triangles: t } = mesh;
+    this.last = new Int32Array(mesh.positions.length / 3).fill(-1);
+    this.before = new Int32Array(t.length).fill(-1);
+    for (let h = 0; h < t.length; h++) {
+      if (partner[h] < 0 || this.faceAt(partner[h]) === this.faceAt(h)) continue;
+      const list = this.ofFace.get(this.faceAt(h));
+      if (list) list.push(h);
+      else this.ofFace.set(this.faceAt(h), [h]);
+      this.before[h] = this.last[t[h]];
+      this.last[t[h]] = h;
+    }
+  }
+
+  private faceAt(h: number): number {
+    return this.face[(h - (h % 3)) / 3];
+  }
+
+  /** Loops around what interrupts the edge between two faces; none that leads further than `most` mm away. */
+  loopsOverTwo(most: number): number[][] {
+    const { triangles: t } = this.mesh;
+    const loops: number[][] = [];
+    const seen = new Set<string>();
+    for (const [one, halves] of this.ofFace)
+      for (const h of halves) {
+        const other = this.faceAt(this.partner[h]);
+        // Where the edge between the two ends.
+        const start = this.nextAround(t[nextHalf(h)], one, other);
+        if (start < 0 || this.faceAt(start) !== one || seen.has(`${start} ${other}`)) continue;
+        const loop = this.walk(start, one, other, most);
+        for (const g of loop ?? [start]) seen.add(`${g} ${this.faceAt(g) === one ? other : one}`);
+        if (loop?.some((g) => this.faceAt(g) === other)) loops.push(loop);
+      }
+    return loops;
+  }
+
+  // A half-edge of one of two faces that begins at a corner and is not between the two.
+  private nextAround(corner: number, one: number, other: number): number {
+    for (let h = this.last[corner]; h >= 0; h = this.before[h]) {
+      const [own, beyond] = [this.faceAt(h), this.faceAt(this.partner[h])];
+      if ((own === one || own === other) && beyond !== one && beyond !== other) return h;
+    }
+    return -1;
+  }
+
+  private walk(start: number, one: number, other: number, most: number): number[] | undefined {
+    const { positions: p, triangles: t } = this.mesh;
+    const from = 3 * t[start];
+    const loop = [start];
+    for (let h = start; ; ) {
+      const v = t[nextHalf(h)];
+      if (3 * v === from) return loop;
+      if (Math.hypot(p[3 * v] - p[from], p[3 * v + 1] - p[from + 1], p[3 * v + 2] - p[from + 2]) > most || loop.length > MOST_CORNERS) return undefined;
+      h = this.nextAround(v, one, other);
+      if (h < 0) return undefined;
+      loop.push(h);
+    }
+  }
+}
+
+// A walk that comes to no end is none around an opening.
+const MOST_CORNERS = 20_000;
 
 // By triangle the number of its face, the least of those that are next to each other on the same surface: many files have cylinders in two halves.
 function joinedFaces(faceOf: ArrayLike<number>, partner: Int32Array, surfaces: readonly Surface[]): Int32Array {
@@ -74,12 +132,18 @@ function joinedFaces(faceOf: ArrayLike<number>, partner: Int32Array, surfaces: r
     while (first[f] !== f) f = first[f];
     return f;
   };
+  const looked = new Set<number>();
   for (let h = 0; h < partner.length; h++) {
-    if (partner[h] < 0) continue;
-    const [a, b] = [rootOf(faceOf[(h - (h % 3)) / 3]), rootOf(faceOf[(partner[h] - (partner[h] % 3)) / 3])];
-    if (a !== b && isSameSurface(surfaces[a], surfaces[b])) first[Math.max(a, b)] = Math.min(a, b);
+    if (partner[h] < h) continue;
+    const [f, g] = [faceOf[(h - (h % 3)) / 3], faceOf[(partner[h] - (partner[h] % 3)) / 3]];
+    const pair = f < g ? f * surfaces.length + g : g * surfaces.length + f;
+    if (f === g || looked.has(pair)) continue;
+    looked.add(pair);
+    const [a, b] = [rootOf(f), rootOf(g)];
+    if (a !== b && isSameSurface(surfaces[f], surfaces[g])) first[Math.max(a, b)] = Math.min(a, b);
   }
-  return Int32Array.from({ length: partner.length / 3 }, (_, i) => rootOf(faceOf[i]));
+  const roots = Int32Array.from(surfaces, (_, f) => rootOf(f));
+  return Int32Array.from({ length: partner.length / 3 }, (_, i) => roots[faceOf[i]]);
 }
 
 // The plane of a loop that runs around an opening, which it has at its right, looking out of the body; undefined where some triangle beside it leans too
