@@ -1,8 +1,8 @@
 // A million triangles made light, in a process of its own, so that what it takes can be told: prints the time and the greatest memory as JSON.
 import { computeRevolvedEnvelope, flatsAround, proveEnclosure, revolveToMesh } from '#core/envelope';
-import type { SampledBody } from '#core/kernel';
+import { sampledMesh } from '#core/kernel';
 import { normalize } from '#core/math';
-import { meshVolume, weld } from '#core/mesh';
+import { weld } from '#core/mesh';
 import { knownHolder } from './known-holders.ts';
 
 const axis = { origin: [3, -2, 5] as const, direction: normalize([0.2, -0.4, 1]) };
@@ -12,17 +12,7 @@ const { profile } = knownHolder(4);
 const SAG = 0.01;
 const perFlat = revolveToMesh(profile, axis, 60, SAG).triangles.length / 3 / 60;
 const mesh = revolveToMesh(profile, axis, Math.round(1_000_000 / perFlat), SAG);
-const body: SampledBody = {
-  id: 'b1',
-  mesh,
-  faceStart: Uint32Array.of(0, mesh.triangles.length / 3),
-  surfaces: [{ kind: 'plane', origin: [0, 0, 0], normal: [0, 0, 1] }],
-  volume: meshVolume(mesh),
-  points: new Float64Array(0),
-  pointTriangle: new Uint32Array(0),
-  skin: mesh.positions,
-  skinEdges: mesh.positions.length,
-};
+const body = sampledMesh(mesh);
 const megabytes = () => process.resourceUsage().maxRSS / 1024;
 const before = megabytes();
 const start = performance.now();

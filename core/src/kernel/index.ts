@@ -5,5 +5,6 @@ export { type SampledBody, sampleStep } from './sample-faces.ts';
 export { part21String, type StepPart, writeRevolvedStep, writeStepPart } from './step-write.ts';
 export { type PlainSolid, writePlainStep } from './plain-solids.ts';
 export { hasBrep, readModelFile, sampleModelFile } from './model-file.ts';
+export { sampledMesh } from './sampled-mesh.ts';
 export { type FlatBooleans, loadFlatBooleans } from './flat-booleans.ts';
 export { type Cut, type ModelWork, NO_WORK } from './model-work.ts';

@@ -8,6 +8,7 @@ import { type ModelWork, moveShape, NO_WORK, unknownBody, workName } from './mod
 import { makeNominalInsert } from './nominal-insert.ts';
 import { withScope } from './scope.ts';
 import { sampleBody, type SampledBody, sampleStep } from './sample-faces.ts';
+import { sampledMesh } from './sampled-mesh.ts';
 import { readBody, type ReadModel, readStep, type ReadStepOptions } from './step-read.ts';
 
 /** Opens a STEP, STL, OBJ, 3MF or GLB file as a model with faces and edges; coordinates in mm. */
@@ -96,15 +97,12 @@ function sampleMesh(model: Model, id: string): SampledBody {
   skin.set(p);
   for (let i = 0; i < t.length; i += 3) for (let k = 0; k < 3; k++) skin[p.length + i + k] = (p[3 * t[i] + k] + p[3 * t[i + 1] + k] + p[3 * t[i + 2] + k]) / 3;
   return {
-    id,
-    mesh: body.mesh,
+    ...sampledMesh(body.mesh, id),
     faceStart: body.faceStart,
     // Flat to the builders: whatever its face was fitted as, a triangle of the file is its own surface.
     surfaces: body.faces.map(() => ({ kind: 'plane', origin: [0, 0, 0], normal: [0, 0, 1] })),
     fitted: body.faces.map((f) => f.surface),
     volume: body.volume,
-    points: new Float64Array(0),
-    pointTriangle: new Uint32Array(0),
     skin,
     skinEdges: skin.length,
   };

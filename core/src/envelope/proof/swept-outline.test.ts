@@ -1,8 +1,8 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import type { SampledBody } from '#core/kernel';
+import { type SampledBody, sampledMesh } from '#core/kernel';
 import { addScaled, fromZAndX, normalize, type Vec3 } from '#core/math';
-import { joinMeshes, meshVolume, type TriMesh } from '#core/mesh';
+import { joinMeshes } from '#core/mesh';
 import { loopThrough, type ProfilePoint } from '#core/outline';
 import { revolveToMesh } from '../index.ts';
 import { SweptOutline } from './swept-outline.ts';
@@ -15,18 +15,7 @@ const y: Vec3 = [
   frame.z[0] * frame.x[1] - frame.z[1] * frame.x[0],
 ];
 
-const bodyOf = (mesh: TriMesh): SampledBody => ({
-  id: 'b1',
-  mesh,
-  faceStart: Uint32Array.of(0, mesh.triangles.length / 3),
-  surfaces: [{ kind: 'free' }],
-  volume: meshVolume(mesh),
-  points: new Float64Array(0),
-  pointTriangle: new Uint32Array(0),
-  skin: mesh.positions,
-  skinEdges: mesh.positions.length,
-});
-const turned = (corners: ProfilePoint[], flats = 90): SampledBody => bodyOf(revolveToMesh([loopThrough(corners)], axis, flats));
+const turned = (corners: ProfilePoint[], flats = 90): SampledBody => sampledMesh(revolveToMesh([loopThrough(corners)], axis, flats));
 
 /** A prism along the axis between two heights, over a polygon given by [angle, radius], with a round or polygonal rim outside. */
 function polygonBore(sides: number, acrossFlats: number, outside: number, length: number): SampledBody {
@@ -51,7 +40,7 @@ function polygonBore(sides: number, acrossFlats: number, outside: number, length
     quad(at(0, i + 1, 1), at(0, i, 1), at(0, i, 0), at(0, i + 1, 0));
     quad(at(1, i, 1), at(1, i + 1, 1), at(1, i + 1, 0), at(1, i, 0));
   }
-  return bodyOf({ positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles) });
+  return sampledMesh({ positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles) });
 }
 
 describe('what is swept, by brute force', () => {
@@ -82,7 +71,7 @@ describe('what is swept, by brute force', () => {
     expect(new SweptOutline([socket], axis, 'inner').distance({ z: 6, r: 3 })).toBeCloseTo(1, 3);
     expect(new SweptOutline([socket], axis, 'inner').distance({ z: 6, r: 4.01 })).toBe(0);
     expect(new SweptOutline([socket], axis, 'outer').distance({ z: 6, r: 9.5 })).toBeCloseTo(0.5, 3);
-    const both = bodyOf(joinMeshes([socket.mesh, turned(shaft).mesh]));
+    const both = sampledMesh(joinMeshes([socket.mesh, turned(shaft).mesh]));
     // The shaft fills the socket.
     expect(new SweptOutline([both], axis, 'inner').distance({ z: 6, r: 3 })).toBeGreaterThan(0.9);
   });

@@ -1,24 +1,13 @@
 import { describe, expect, it } from '@jest/globals';
-import type { SampledBody } from '#core/kernel';
-import { meshVolume, type TriMesh } from '#core/mesh';
+import { sampledMesh } from '#core/kernel';
+import type { TriMesh } from '#core/mesh';
 import { type BoreChoice, loopThrough, type ProfilePoint } from '#core/outline';
 import type { Axis } from '../axis.ts';
 import { emptyStretches, keptBores, windingNumber } from './bores.ts';
 import { revolveToMesh } from '../index.ts';
 
 const axis: Axis = { origin: [2, 3, -5], direction: [0, 0.6, 0.8] };
-const bodyOf = (mesh: TriMesh): SampledBody => ({
-  id: 'b1',
-  mesh,
-  faceStart: Uint32Array.of(0, mesh.triangles.length / 3),
-  surfaces: [{ kind: 'free' }],
-  volume: meshVolume(mesh),
-  points: new Float64Array(0),
-  pointTriangle: new Uint32Array(0),
-  skin: mesh.positions,
-  skinEdges: mesh.positions.length,
-});
-const turned = (corners: readonly ProfilePoint[], about = axis) => bodyOf(revolveToMesh([loopThrough(corners)], about, 24));
+const turned = (corners: readonly ProfilePoint[], about = axis) => sampledMesh(revolveToMesh([loopThrough(corners)], about, 24));
 const at = (z: number): [number, number, number] => [axis.origin[0], axis.origin[1] + 0.6 * z, axis.origin[2] + 0.8 * z];
 
 // A bar of 80 with a bore of 12 from its left end to 30 and one of 8 from 50 to its right end.

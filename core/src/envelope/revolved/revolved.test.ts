@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { say } from '#core/issues';
-import { type Kernel, loadKernel, type SampledBody, sampleStep, writeRevolvedStep } from '#core/kernel';
+import { type Kernel, loadKernel, type SampledBody, sampledMesh, sampleStep, writeRevolvedStep } from '#core/kernel';
 import { addScaled, fromZAndX, normalize, type Vec3 } from '#core/math';
 import { isClosedMesh, meshVolume, validateMesh } from '#core/mesh';
 import {
@@ -160,19 +160,7 @@ describe('what is off the axis', () => {
     }
     const mesh = { positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles) };
     expect(meshVolume(mesh)).toBeCloseTo(300 * 30, 6);
-    const none = new Float64Array(0);
-    const body = {
-      id: 'b1',
-      volume: 9000,
-      mesh,
-      faceStart: Uint32Array.of(0, triangles.length / 3),
-      surfaces: [{ kind: 'free' as const }],
-      skin: mesh.positions,
-      skinEdges: none,
-      points: none,
-      pointTriangle: new Uint32Array(0),
-    } as unknown as SampledBody;
-    const r = computeRevolvedEnvelope([body], { origin: [0, 0, 0], direction: [0, 0, 1] }, 0.01, { keep: 'open', closeBelow: 0 });
+    const r = computeRevolvedEnvelope([sampledMesh(mesh)], { origin: [0, 0, 0], direction: [0, 0, 1] }, 0.01, { keep: 'open', closeBelow: 0 });
     if (!r.ok) throw new Error('no envelope');
     expect(r.value.profile[0].map(round)).toEqual(['line 0 5 30 5', `line 30 5 30 ${corner}`, `line 30 ${corner} 0 ${corner}`, `line 0 ${corner} 0 5`]);
   });

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { type Kernel, loadKernel, NO_WORK, type SampledBody, sampleModelFile, sampleStep, writePlainStep } from '#core/kernel';
+import { type Kernel, loadKernel, NO_WORK, type SampledBody, sampledMesh, sampleModelFile, sampleStep, writePlainStep } from '#core/kernel';
 import { compose, dot, normalize, rotationAbout, translation, type Vec3 } from '#core/math';
 import { eachPlace, findSelfCrossings, isClosedMesh, joinMeshes, meshVolume, SignedDistance, TriangleTree, type TriMesh, validateMesh, weld } from '#core/mesh';
 import { closeOpenings, computeExactGeometry, computeWrap, progressiveHull, proveEnclosure } from '../index.ts';
@@ -261,24 +261,13 @@ describe('a progressive hull', () => {
       }
     return { positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles) };
   };
-  const asBody = (mesh: TriMesh): SampledBody => ({
-    id: 'b1',
-    mesh,
-    faceStart: Uint32Array.of(0, mesh.triangles.length / 3),
-    surfaces: [{ kind: 'free' }],
-    volume: meshVolume(mesh),
-    points: new Float64Array(0),
-    pointTriangle: new Uint32Array(0),
-    skin: mesh.positions,
-    skinEdges: mesh.positions.length,
-  });
 
   it.each([2, 4, 5])('of random solid %i: encloses it, keeps the tolerance, stays a closed mesh, and has fewer triangles the larger the tolerance', (seed) => {
     const mesh = bumpy(seed);
     let before = mesh.triangles.length / 3;
     for (const tolerance of [0.05, 0.2, 0.8]) {
       const hull = progressiveHull(mesh, { tolerance });
-      const proof = proveEnclosure({ bodies: [asBody(mesh)] }, hull);
+      const proof = proveEnclosure({ bodies: [sampledMesh(mesh)] }, hull);
       expect(proof.least).toBeGreaterThan(-1e-6);
       expect(proof.greatest).toBeLessThanOrEqual(tolerance);
       expect([proof.closed, proof.degenerate]).toEqual([true, 0]);
@@ -322,7 +311,7 @@ describe('a progressive hull', () => {
     const hull = progressiveHull(mesh, { tolerance: 0.4 });
     expect(findSelfCrossings(new TriangleTree(hull)).count).toBe(0);
     expect(hull.triangles.length).toBeLessThan(0.6 * mesh.triangles.length);
-    expect(proveEnclosure({ bodies: [asBody(mesh)] }, hull).least).toBeGreaterThan(-1e-6);
+    expect(proveEnclosure({ bodies: [sampledMesh(mesh)] }, hull).least).toBeGreaterThan(-1e-6);
   });
   it('stops at a budget of triangles, and leaves flat faces flat', () => {
     const body = plate([]);
