@@ -64,8 +64,9 @@ async function start(): Promise<void> {
     <StrictMode>
       <Provider store={store}>
         <MantineProvider theme={theme} cssVariablesResolver={cssVariables} defaultColorScheme="auto">
-          {/* Not at the top: there they covered undo and the actions of the area. */}
-          <Notifications position="bottom-right" limit={4} />
+          {/* Not at the top, where they covered undo and the actions of the area, nor at the right, where they covered the very buttons that had been pressed and
+              stayed as long as the pointer rested there. */}
+          <Notifications position="bottom-left" limit={4} />
           <RouterProvider router={router} />
         </MantineProvider>
       </Provider>
