@@ -40,6 +40,26 @@ export function eachPlace(mesh: TriMesh, most: number, visit: (x: number, y: num
   }
 }
 
+/** The highest place of each triangle, of those that were noticed, to climb from. */
+export class HighestPlaces {
+  private readonly byTriangle = new Map<number, { value: number; at: Vec3 }>();
+
+  notice(triangle: number, value: number, x: number, y: number, z: number): void {
+    if (value > (this.byTriangle.get(triangle)?.value ?? 0)) this.byTriangle.set(triangle, { value, at: [x, y, z] });
+  }
+
+  /** Uphill from the `most` highest ones, by steps (mm) that get shorter: the greatest value and where it is; 0 where nothing was noticed. */
+  climb(mesh: TriMesh, step: number, valueAt: (x: number, y: number, z: number) => number, most = Infinity): { value: number; at: Vec3 } {
+    let best: { value: number; at: Vec3 } = { value: 0, at: [0, 0, 0] };
+    const highest = [...this.byTriangle].sort(([, a], [, b]) => b.value - a.value);
+    for (const [triangle, { at }] of highest.slice(0, most)) {
+      const top = climbOnTriangle(mesh, triangle, at, step, valueAt);
+      if (top.value > best.value) best = top;
+    }
+    return best;
+  }
+}
+
 // Steps until one is halved are tried in six directions; so many are tried in all.
 const MOST_TRIED = 60;
 const SIX = [

@@ -118,7 +118,8 @@ export function Stage(props: StageProps) {
   const current = hover.candidates[hover.at];
   const said = current && describe?.(current);
   const pick = (gather: boolean) => {
-    if (current) onPick?.(under.current.candidates[hover.at] ?? current, gather);
+    // What is named, at the very place where the pointer is now.
+    if (current) onPick?.(under.current.candidates.find((c) => samePick(c, current)) ?? current, gather);
   };
   // The pointer moves often and the pick seldom: whoever listens hears of another pick only.
   const heard = useRef<PickRef | null>(null);

@@ -3,9 +3,9 @@
 import type { SampledBody } from '#core/kernel';
 import { addScaled, dot, ENCLOSURE_SLACK, length, subtract, type Vec3 } from '#core/math';
 import {
-  climbOnTriangle,
   eachPlace,
   findSelfCrossings,
+  HighestPlaces,
   isClosedMesh,
   joinMeshes,
   meshVolume,
@@ -103,24 +103,19 @@ export function proveEnclosure({ bodies, closedMesh, spin }: ProofInput, result:
   const grown = spin ? growthOfSpin(bodies, spin, mesh) : growthOverMesh(bodies, closedMesh);
   const values: number[] = [];
   const areas: number[] = [];
-  const highest = new Map<number, { value: number; at: Vec3 }>();
+  const highest = new HighestPlaces();
   eachPlace(mesh, SAMPLES, (x, y, z, area, triangle) => {
     const { growth, slack } = grown(x, y, z);
     // From the result: no place of it may be inside the original, as far as the original's chords tell.
     if (growth < -slack) notice(growth, x, y, z);
     values.push(Math.max(0, growth));
     areas.push(area);
-    if (growth > (highest.get(triangle)?.value ?? 0)) highest.set(triangle, { value: growth, at: [x, y, z] });
+    highest.notice(triangle, growth, x, y, z);
   });
-  // Between the places it may be more: uphill from the highest ones.
-  const step = Math.sqrt(areas.reduce((a, b) => a + b, 0) / SAMPLES);
-  let [greatest, greatestAt] = [0, [0, 0, 0] as Vec3];
-  for (const [triangle, { at }] of [...highest].sort(([, a], [, b]) => b.value - a.value).slice(0, CLIMBS)) {
-    const top = climbOnTriangle(mesh, triangle, at, step, (x, y, z) => grown(x, y, z).growth);
-    if (top.value > greatest) [greatest, greatestAt] = [top.value, top.at];
-  }
-  samples += values.length;
   const whole = areas.reduce((a, b) => a + b, 0) || 1;
+  // Between the places it may be more: uphill from the highest ones.
+  const { value: greatest, at: greatestAt } = highest.climb(mesh, Math.sqrt(whole / SAMPLES), (x, y, z) => grown(x, y, z).growth, CLIMBS);
+  samples += values.length;
   const histogram = new Array<number>(BINS).fill(0);
   values.forEach((v, i) => {
     histogram[Math.min(BINS - 1, greatest > 0 ? Math.floor((v / greatest) * BINS) : 0)] += areas[i] / whole;

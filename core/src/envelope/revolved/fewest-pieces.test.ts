@@ -93,7 +93,7 @@ describe('the fewest pieces above an outline', () => {
       { seed: 32, numRuns: 60 },
     );
   });
-  it('are an arc where many corners lie on one, outside or inside', () => {
+  it('are an arc where many corners lie on one that bulges; a hollow one that no face is known for stays lines', () => {
     const round = (sense: 1 | -1): ProfilePoint[] =>
       Array.from({ length: 41 }, (_, i) => {
         const angle = Math.PI * (0.25 + i / 80);
@@ -103,6 +103,9 @@ describe('the fewest pieces above an outline', () => {
     const bulge = fewestPieces(round(1), { tolerance: 0.02, arcs: true });
     expect(bulge.map((p) => p.kind)).toEqual(['arc']);
     expect(fewestPieces(round(1), { tolerance: 0.02, arcs: false }).length).toBeGreaterThan(4);
+    const hollow = fewestPieces(round(-1), { tolerance: 0.02, arcs: true });
+    expect(new Set(hollow.map((p) => p.kind))).toEqual(new Set(['line']));
+    expect(hollow.length).toBeGreaterThan(4);
   });
   it('stay below a roof', () => {
     const outline: ProfilePoint[] = [

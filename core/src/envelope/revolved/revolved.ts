@@ -15,7 +15,7 @@ import {
   profileVolume,
   reversePiece,
 } from '#core/outline';
-import type { Axis } from '../axis.ts';
+import { type Axis, eachAbout } from '../axis.ts';
 import { type BoreOptions, emptyStretches, keptBores } from './bores.ts';
 import { bridgeGaps, closeCracks } from './bridge-gaps.ts';
 import { DeepPlaces } from './deep-places.ts';
@@ -255,8 +255,12 @@ interface Measured {
   readonly samples: number;
 }
 
-// The least depth of points of the true faces and of the corners of their triangles below a profile; those that are surely deep are not looked at.
-function leastDepth(bodies: readonly SampledBody[], axis: Axis, profile: HalfProfile, deep: DeepPlaces): number {
+// The least depth of points of the true faces and of the corners of their triangles below a profile; of those that `each` gives, place along the axis and squared distance from it.
+function leastDepth(
+  bodies: readonly SampledBody[],
+  profile: HalfProfile,
+  each: (points: Float64Array, look: (z: number, rSq: number) => void) => void,
+): number {
   const distance = profileDistance(profile);
   let min = Infinity;
   const look = (z: number, rSq: number) => {
@@ -265,8 +269,8 @@ function leastDepth(bodies: readonly SampledBody[], axis: Axis, profile: HalfPro
     if (distance.leastDepth(z, r) < min) min = Math.min(min, distance.depth(z, r));
   };
   for (const { skin, mesh } of bodies) {
-    deep.eachOther(axis, mesh.positions, look);
-    if (skin !== mesh.positions) deep.eachOther(axis, skin, look);
+    each(mesh.positions, look);
+    if (skin !== mesh.positions) each(skin, look);
   }
   return min;
 }
@@ -278,9 +282,10 @@ function leastDepth(bodies: readonly SampledBody[], axis: Axis, profile: HalfPro
  */
 function measureGrowth(bodies: readonly SampledBody[], axis: Axis, profile: HalfProfile, exact: HalfProfile): Measured {
   const samples = bodies.reduce((n, { skin, mesh }) => n + (skin.length + mesh.positions.length) / 3, 0);
-  const quick = leastDepth(bodies, axis, profile, new DeepPlaces(profile, SURELY_DEEP));
+  const deep = new DeepPlaces(profile, SURELY_DEEP);
+  const quick = leastDepth(bodies, profile, (points, look) => deep.eachOther(axis, points, look));
   // Where nothing comes near the profile, what was passed over may be what is least.
-  const min = quick < SURELY_DEEP ? quick : leastDepth(bodies, axis, profile, new DeepPlaces([], 0));
+  const min = quick < SURELY_DEEP ? quick : leastDepth(bodies, profile, (points, look) => eachAbout(axis, points, look));
   const exactDepth = profileDepthFinder(exact);
   let [sum, weight, max] = [0, 0, 0];
   for (const piece of listPieces(profile)) {

@@ -44,7 +44,10 @@ export function listOpeningLoops(mesh: TriMesh, partner: Int32Array, faceOf: Arr
     if (!laid || laid.out - laid.least > (inFace ? NEAR_FACE : MOST_BENT * width) || areaOf(laid.flat) >= 0) return;
     out.push({ halves: loop, unroller, flat: laid.flat, least: laid.least, out: laid.out, isInFace: inFace !== undefined, width });
   };
-  for (const [face, halves] of borders.ofFace) for (const loop of loopsOf(halves, t)) look(loop, unrollerOf(surfaces[face]));
+  for (const [face, halves] of borders.ofFace) {
+    const unroller = unrollerOf(surfaces[face]);
+    for (const loop of loopsOf(halves, t)) look(loop, unroller);
+  }
   for (const loop of borders.loopsOverTwo(most)) look(loop, undefined);
   return out;
 }

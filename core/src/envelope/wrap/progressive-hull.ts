@@ -1,5 +1,5 @@
 import { distance, type Vec3 } from '#core/math';
-import { climbOnTriangle, eachPlace, findSelfCrossings, PLANE_SIZE, type TriMesh, TriangleTree } from '#core/mesh';
+import { eachPlace, findSelfCrossings, HighestPlaces, PLANE_SIZE, type TriMesh, TriangleTree } from '#core/mesh';
 import { CollapseBound } from './collapse-bound.ts';
 import { CollapseHeap } from './collapse-heap.ts';
 import { CollapsePlace } from './collapse-place.ts';
@@ -70,19 +70,13 @@ export function progressiveHull(mesh: TriMesh, options: HullOptions): TriMesh {
 
 // How far a hull stands out of a mesh, as far as that is near the tolerance or over it: at many places, and uphill from the highest of each triangle.
 function greatestFrom(tree: TriangleTree, hull: TriMesh, tolerance: number): number {
-  const highest = new Map<number, { value: number; at: Vec3 }>();
+  const highest = new HighestPlaces();
   let area = 0;
   eachPlace(hull, CHECKED, (x, y, z, part, triangle) => {
     area += part;
-    if (tree.isNear(x, y, z, NEARLY * tolerance) || !tree.nearest(x, y, z)) return;
-    const value = tree.distance;
-    if (value > (highest.get(triangle)?.value ?? 0)) highest.set(triangle, { value, at: [x, y, z] });
+    if (!tree.isNear(x, y, z, NEARLY * tolerance) && tree.nearest(x, y, z)) highest.notice(triangle, tree.distance, x, y, z);
   });
-  const step = Math.sqrt(area / CHECKED);
-  const distanceAt = (x: number, y: number, z: number) => (tree.nearest(x, y, z) ? tree.distance : 0);
-  let greatest = 0;
-  for (const [triangle, { at }] of highest) greatest = Math.max(greatest, climbOnTriangle(hull, triangle, at, step, distanceAt).value);
-  return greatest;
+  return highest.climb(hull, Math.sqrt(area / CHECKED), (x, y, z) => (tree.nearest(x, y, z) ? tree.distance : 0)).value;
 }
 
 /** Where no triangle may be made: a centre, and a radius in mm. */
