@@ -40,25 +40,37 @@ export function eachPlace(mesh: TriMesh, most: number, visit: (x: number, y: num
   }
 }
 
+/** A value, and where it is. */
+export interface Top {
+  readonly value: number;
+  readonly at: Vec3;
+}
+
 /** The highest place of each triangle, of those that were noticed, to climb from. */
 export class HighestPlaces {
-  private readonly byTriangle = new Map<number, { value: number; at: Vec3 }>();
+  private readonly byTriangle = new Map<number, Top>();
 
   notice(triangle: number, value: number, x: number, y: number, z: number): void {
     if (value > (this.byTriangle.get(triangle)?.value ?? 0)) this.byTriangle.set(triangle, { value, at: [x, y, z] });
   }
 
   /** Uphill from the `most` highest ones, by steps (mm) that get shorter: the greatest value and where it is; 0 where nothing was noticed. */
-  climb(mesh: TriMesh, step: number, valueAt: (x: number, y: number, z: number) => number, most = Infinity): { value: number; at: Vec3 } {
-    let best: { value: number; at: Vec3 } = { value: 0, at: [0, 0, 0] };
+  climb(mesh: TriMesh, step: number, valueAt: (x: number, y: number, z: number) => number, most = Infinity): Top {
+    return this.tops(mesh, step, valueAt, most).reduce((best, top) => (top.value > best.value ? top : best), { value: 0, at: [0, 0, 0] });
+  }
+
+  /** The same for each of them: what it climbs to. */
+  tops(mesh: TriMesh, step: number, valueAt: (x: number, y: number, z: number) => number, most = Infinity): Top[] {
     const highest = [...this.byTriangle].sort(([, a], [, b]) => b.value - a.value);
-    for (const [triangle, { at }] of highest.slice(0, most)) {
-      const top = climbOnTriangle(mesh, triangle, at, step, valueAt);
-      if (top.value > best.value) best = top;
-    }
-    return best;
+    return highest.slice(0, most).map(([triangle, { at }]) => climbOnTriangle(cornersOf(mesh, triangle), at, step, valueAt));
   }
 }
+
+function cornersOf({ positions: p, triangles: t }: TriMesh, triangle: number): [Vec3, Vec3, Vec3] {
+  return [placeOf(p, 3 * t[3 * triangle]), placeOf(p, 3 * t[3 * triangle + 1]), placeOf(p, 3 * t[3 * triangle + 2])];
+}
+
+const placeOf = (p: Float64Array, i: number): Vec3 => [p[i], p[i + 1], p[i + 2]];
 
 // Steps until one is halved are tried in six directions; so many are tried in all.
 const MOST_TRIED = 60;
@@ -72,14 +84,7 @@ const SIX = [
 ] as const;
 
 /** Goes from a place on a triangle uphill, by steps (mm) that get shorter, to where a value is greatest near it: what lies between places is found so. */
-export function climbOnTriangle(
-  { positions: p, triangles: t }: TriMesh,
-  triangle: number,
-  from: Vec3,
-  step: number,
-  valueAt: (x: number, y: number, z: number) => number,
-): { value: number; at: Vec3 } {
-  const [a, b, c] = [0, 1, 2].map((k): Vec3 => [p[3 * t[3 * triangle + k]], p[3 * t[3 * triangle + k] + 1], p[3 * t[3 * triangle + k] + 2]]);
+export function climbOnTriangle([a, b, c]: readonly [Vec3, Vec3, Vec3], from: Vec3, step: number, valueAt: (x: number, y: number, z: number) => number): Top {
   const [u, v, w] = [subtract(b, a), subtract(c, a), subtract(from, a)];
   const [uu, uv, vv, uw, vw] = [dot(u, u), dot(u, v), dot(v, v), dot(u, w), dot(v, w)];
   const det = uu * vv - uv * uv;

@@ -34,47 +34,48 @@ export class TriangleTree {
     this.first = new Uint32Array(most);
     this.count = new Uint32Array(most);
     const middle = new Float64Array(3 * n);
-    for (let i = 0; i < n; i++) for (let k = 0; k < 3; k++) middle[3 * i + k] = p[3 * t[3 * i] + k] + p[3 * t[3 * i + 1] + k] + p[3 * t[3 * i + 2] + k];
+    for (let i = 0; i < 3 * n; i += 3) for (let k = 0; k < 3; k++) middle[i + k] = p[3 * t[i] + k] + p[3 * t[i + 1] + k] + p[3 * t[i + 2] + k];
     this.build(0, 0, n, middle);
   }
 
   private build(node: number, from: number, to: number, middle: Float64Array): void {
-    const { positions: p, triangles: t } = this.mesh;
-    const low = [Infinity, Infinity, Infinity];
-    const high = [-Infinity, -Infinity, -Infinity];
-    const [low0, high0] = [low.slice(), high.slice()];
-    for (let i = from; i < to; i++) {
-      const f = this.order[i];
-      for (let k = 0; k < 3; k++) {
-        for (let c = 0; c < 3; c++) {
-          const v = p[3 * t[3 * f + c] + k];
-          if (v < low[k]) low[k] = v;
-          if (v > high[k]) high[k] = v;
-        }
-        const m = middle[3 * f + k];
-        if (m < low0[k]) low0[k] = m;
-        if (m > high0[k]) high0[k] = m;
-      }
-    }
-    for (let k = 0; k < 3; k++) {
-      this.box[6 * node + k] = low[k];
-      this.box[6 * node + 3 + k] = high[k];
-    }
     if (to - from <= LEAF) {
       this.first[node] = from;
       this.count[node] = to - from;
+      this.boundLeaf(node);
       return;
     }
-    const spread = [0, 1, 2].map((k) => high0[k] - low0[k]);
-    const axis = spread[0] >= spread[1] && spread[0] >= spread[2] ? 0 : spread[1] >= spread[2] ? 1 : 2;
     const half = (from + to) >> 1;
-    selectMiddle(this.order, from, to, half, middle, axis);
+    selectMiddle(this.order, from, to, half, middle, widestAxis(this.order, from, to, middle));
     const child = this.nodes;
     this.nodes += 2;
     this.first[node] = child;
     this.count[node] = 0;
     this.build(child, from, half, middle);
     this.build(child + 1, half, to, middle);
+    const { box } = this;
+    const one = 6 * child;
+    for (let k = 0; k < 3; k++) {
+      box[6 * node + k] = Math.min(box[one + k], box[one + 6 + k]);
+      box[6 * node + 3 + k] = Math.max(box[one + 3 + k], box[one + 9 + k]);
+    }
+  }
+
+  private boundLeaf(node: number): void {
+    const { box, order, first, count } = this;
+    const { positions: p, triangles: t } = this.mesh;
+    for (let k = 0; k < 3; k++) {
+      let low = Infinity;
+      let high = -Infinity;
+      for (let i = first[node]; i < first[node] + count[node]; i++)
+        for (let h = 3 * order[i]; h < 3 * order[i] + 3; h++) {
+          const v = p[3 * t[h] + k];
+          if (v < low) low = v;
+          if (v > high) high = v;
+        }
+      box[6 * node + k] = low;
+      box[6 * node + 3 + k] = high;
+    }
   }
 
   private boxDistanceSq(node: number, x: number, y: number, z: number): number {
@@ -183,6 +184,25 @@ export class TriangleTree {
     }
     return looked;
   }
+}
+
+// Along which the middles of triangles are spread most.
+function widestAxis(order: Uint32Array, from: number, to: number, middle: Float64Array): number {
+  let axis = 0;
+  let widest = -1;
+  for (let k = 0; k < 3; k++) {
+    let low = Infinity;
+    let high = -Infinity;
+    for (let i = from; i < to; i++) {
+      const m = middle[3 * order[i] + k];
+      if (m < low) low = m;
+      if (m > high) high = m;
+    }
+    if (high - low <= widest) continue;
+    widest = high - low;
+    axis = k;
+  }
+  return axis;
 }
 
 // Quickselect: the triangles with the smaller middles before `half`.

@@ -46,10 +46,11 @@ export function closeOpenings(
     let cap: readonly number[] | undefined | null = null;
     return { loop, face, hole, cap: () => (cap === null ? (cap = capOf(t, loop)) : cap) };
   });
-  const goes = partsThatGo(mesh, part, parts, sides);
+  const cornersOf = cornersOfHoles(t, part, sides);
+  const goes = partsThatGo(mesh.positions, cornersOf, parts, sides);
   for (;;) {
     const closed = closedWith(mesh, partner, part, sides, goes);
-    const wrong = partsOutside(mesh, closed.mesh, part, goes, sides);
+    const wrong = partsOutside(mesh, closed.mesh, part, cornersOf, goes, sides);
     for (const k of partsCappedThrough(closed.mesh, sides, goes)) wrong.add(k);
     if (wrong.size === 0) return closed;
     for (const k of wrong) goes[k] = 0;
@@ -111,42 +112,48 @@ function volumesOf({ positions, triangles: t }: TriMesh, label: Int32Array, coun
   return lists.map((list) => meshVolume({ positions, triangles: Uint32Array.from(list) }));
 }
 
-// A part goes where all its openings can be closed, nothing of it is over them, and it opens into itself nowhere.
-function partsThatGo({ positions: p, triangles: t }: TriMesh, part: Int32Array, parts: number, sides: readonly Side[]): Uint8Array {
-  const goes = new Uint8Array(parts);
-  const own: Side[][] = Array.from({ length: parts }, () => []);
-  for (const side of sides) {
-    if (side.face === side.hole) continue;
-    goes[side.hole] = 1;
-    own[side.hole].push(side);
-  }
-  for (const { face, hole } of sides) if (face === hole) goes[hole] = 0;
-  const footprints = new Map(sides.map((side) => [side, footprintOf(side.loop)]));
+// By part that is behind an opening, its corners.
+function cornersOfHoles(t: Uint32Array, part: Int32Array, sides: readonly Side[]): Map<number, readonly number[]> {
+  const sets = new Map<number, Set<number>>();
+  for (const { face, hole } of sides) if (face !== hole) sets.set(hole, new Set());
   part.forEach((k, i) => {
-    for (const side of goes[k] ? own[k] : [])
-      for (let c = 0; c < 3; c++) {
-        const { s, t: along, out } = side.loop.unroller.at(cornerAt(p, t[3 * i + c]));
-        if (out > side.loop.out + IN_FACE && footprints.get(side)?.(s, along)) goes[k] = 0;
-      }
+    const set = sets.get(k);
+    if (set) for (let h = 3 * i; h < 3 * i + 3; h++) set.add(t[h]);
   });
-  keepFlatParts(p, t, part, own, goes);
+  return new Map([...sets].map(([k, set]) => [k, [...set]]));
+}
+
+type Corners = ReadonlyMap<number, readonly number[]>;
+
+// A part goes where all its openings can be closed, nothing of it is over them, and it opens into itself nowhere.
+function partsThatGo(p: Float64Array, cornersOf: Corners, parts: number, sides: readonly Side[]): Uint8Array {
+  const goes = new Uint8Array(parts);
+  for (const { face, hole } of sides) if (face !== hole) goes[hole] = 1;
+  for (const { face, hole } of sides) if (face === hole) goes[hole] = 0;
+  for (const [k, corners] of cornersOf) {
+    const own = sides.filter((side) => side.hole === k);
+    if (own.some(({ loop }) => isOver(p, corners, loop)) || isFlat(p, corners, own)) goes[k] = 0;
+  }
   for (const { hole, cap } of sides) if (goes[hole] && !cap()) goes[hole] = 0;
   keepHolesOfWhatStays(sides, goes);
   return goes;
 }
 
+// Whether some corner stands out over an opening.
+function isOver(p: Float64Array, corners: readonly number[], loop: OpeningLoop): boolean {
+  const isInFootprint = footprintOf(loop);
+  return corners.some((v) => {
+    const { s, t, out } = loop.unroller.at(cornerAt(p, v));
+    return out > loop.out + IN_FACE && isInFootprint(s, t);
+  });
+}
+
 // Of what a curved face's border is wide: what lies no deeper below it is no hole, but the end of a rounded edge.
 const SHALLOW = 0.05;
 
-function keepFlatParts(p: Float64Array, t: Uint32Array, part: Int32Array, own: readonly (readonly Side[])[], goes: Uint8Array): void {
-  const deepest = own.map(() => 0);
-  part.forEach((k, i) => {
-    for (const { loop } of goes[k] ? own[k] : [])
-      for (let c = 0; c < 3; c++) deepest[k] = Math.max(deepest[k], (loop.least - loop.unroller.at(cornerAt(p, t[3 * i + c])).out) / loop.width);
-  });
-  own.forEach((all, k) => {
-    if (all.length > 0 && all.every(({ loop }) => !loop.isInFace) && deepest[k] < SHALLOW) goes[k] = 0;
-  });
+function isFlat(p: Float64Array, corners: readonly number[], own: readonly Side[]): boolean {
+  const isShallow = ({ least, unroller, width }: OpeningLoop) => corners.every((v) => least - unroller.at(cornerAt(p, v)).out < SHALLOW * width);
+  return own.every(({ loop }) => !loop.isInFace && isShallow(loop));
 }
 
 // Whether a place lies over the box around an opening.
@@ -172,16 +179,14 @@ function keepHolesOfWhatStays(sides: readonly Side[], goes: Uint8Array): void {
 }
 
 // The parts that were left out although some of them is outside of what is left: those that rise beside their opening are looked at.
-function partsOutside(mesh: TriMesh, closed: TriMesh, part: Int32Array, goes: Uint8Array, sides: readonly Side[]): Set<number> {
+function partsOutside(mesh: TriMesh, closed: TriMesh, part: Int32Array, cornersOf: Corners, goes: Uint8Array, sides: readonly Side[]): Set<number> {
   const { positions: p, triangles: t } = mesh;
-  const own = new Map<number, Side[]>();
-  for (const side of sides) if (goes[side.hole]) own.set(side.hole, [...(own.get(side.hole) ?? []), side]);
   const doubtful = new Set<number>();
-  part.forEach((k, i) => {
-    if (!goes[k] || doubtful.has(k)) return;
-    for (const { loop } of own.get(k) ?? [])
-      for (let c = 0; c < 3; c++) if (loop.unroller.at(cornerAt(p, t[3 * i + c])).out > (loop.isInFace ? loop.out : loop.least) + IN_FACE) doubtful.add(k);
-  });
+  for (const { hole, loop } of sides) {
+    if (!goes[hole] || doubtful.has(hole)) continue;
+    const level = (loop.isInFace ? loop.out : loop.least) + IN_FACE;
+    if (cornersOf.get(hole)?.some((v) => loop.unroller.at(cornerAt(p, v)).out > level)) doubtful.add(hole);
+  }
   const wrong = new Set<number>();
   if (doubtful.size === 0) return wrong;
   const signed = new SignedDistance(closed);

@@ -20,7 +20,10 @@ export class CollapseBound {
   private readonly up = new Float64Array(3);
   private readonly east = new Float64Array(3);
   private readonly north = new Float64Array(3);
+  /** By old triangle: what a height over its plane is along that direction, how far it stands out, and how high the new place is over its plane. */
   private readonly perHeight = new Float64Array(MOST_AROUND);
+  private readonly before = new Float64Array(MOST_AROUND);
+  private readonly above = new Float64Array(MOST_AROUND);
   /** The corners of the old triangles as seen along that direction, six numbers each, and of a new one. */
   private readonly flat = new Float64Array(6 * MOST_AROUND);
   private readonly flatNew = new Float64Array(6);
@@ -35,12 +38,17 @@ export class CollapseBound {
 
   /** Looks for the direction, for the planes that were gathered last. */
   prepare(): void {
-    const { up, east, north, perHeight, flat } = this;
-    const { planes, count, near } = this.around;
-    const { p, t } = this.mesh;
+    const { up, east, north, perHeight, before, above, flat } = this;
+    const { planes, count, near, place } = this.around;
+    const { p, t, outside } = this.mesh;
     this.isBounded = this.findUp();
     if (!this.isBounded) return;
-    for (let i = 0; i < count; i++) perHeight[i] = 1 / (planes[PLANE * i] * up[0] + planes[PLANE * i + 1] * up[1] + planes[PLANE * i + 2] * up[2]);
+    for (let i = 0; i < count; i++) {
+      const at = PLANE * i;
+      perHeight[i] = 1 / (planes[at] * up[0] + planes[at + 1] * up[1] + planes[at + 2] * up[2]);
+      above[i] = planes[at] * place[0] + planes[at + 1] * place[1] + planes[at + 2] * place[2] - planes[at + 3];
+      before[i] = outside[near[i]];
+    }
     const least = Math.abs(up[0]) < 0.6 ? 0 : 1;
     const l = Math.sqrt(1 - up[least] * up[least]);
     for (let k = 0; k < 3; k++) east[k] = ((k === least ? 1 : 0) - up[least] * up[k]) / l;
@@ -95,9 +103,9 @@ export class CollapseBound {
 
   /** mm, for the triangle from the new place to two corners (times 3), with its unit normal; Infinity where it cannot be told, which says that of all of them. */
   of(c: number, d: number, nx: number, ny: number, nz: number): number {
-    const { up, perHeight, flatNew, box } = this;
-    const { planes, count, near, place } = this.around;
-    const { p, outside } = this.mesh;
+    const { up, perHeight, before, above, flat, flatNew, box } = this;
+    const { planes, count, place } = this.around;
+    const { p } = this.mesh;
     if (!this.isBounded || nx * up[0] + ny * up[1] + nz * up[2] < LEAST_ALONG) return Infinity;
     this.project(place, 0, flatNew, 0);
     this.project(p, c, flatNew, 2);
@@ -106,6 +114,12 @@ export class CollapseBound {
     const right = Math.max(flatNew[0], flatNew[2], flatNew[4]);
     const low = Math.min(flatNew[1], flatNew[3], flatNew[5]);
     const high = Math.max(flatNew[1], flatNew[3], flatNew[5]);
+    const cx = p[c];
+    const cy = p[c + 1];
+    const cz = p[c + 2];
+    const dx = p[d];
+    const dy = p[d + 1];
+    const dz = p[d + 2];
     let most = 0;
     for (let i = 0; i < count; i++) {
       const b = 4 * i;
@@ -114,12 +128,12 @@ export class CollapseBound {
       const y = planes[PLANE * i + 1];
       const z = planes[PLANE * i + 2];
       const offset = planes[PLANE * i + 3];
-      const h0 = x * place[0] + y * place[1] + z * place[2] - offset;
-      const h1 = x * p[c] + y * p[c + 1] + z * p[c + 2] - offset;
-      const h2 = x * p[d] + y * p[d + 1] + z * p[d + 2] - offset;
-      const before = outside[near[i]];
-      if (Math.max(0, h0, h1, h2) * perHeight[i] + before <= most) continue;
-      const stands = greatestOver(this.flat, 6 * i, flatNew, 0, h0, h1, h2) * perHeight[i] + before;
+      const h0 = above[i];
+      const h1 = x * cx + y * cy + z * cz - offset;
+      const h2 = x * dx + y * dy + z * dz - offset;
+      const highest = h0 > h1 ? (h0 > h2 ? h0 : h2) : h1 > h2 ? h1 : h2;
+      if ((highest > 0 ? highest : 0) * perHeight[i] + before[i] <= most) continue;
+      const stands = greatestOver(flat, 6 * i, flatNew, 0, h0, h1, h2) * perHeight[i] + before[i];
       if (stands > most) most = stands;
     }
     return most;

@@ -1,6 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { CollapseHeap } from './collapse-heap.ts';
+import { EdgeTimes } from './edge-times.ts';
 import { greatestOver } from './overlap-height.ts';
 
 describe('the heap of edges', () => {
@@ -30,6 +31,31 @@ describe('the heap of edges', () => {
       }),
       { seed: 5, numRuns: 200 },
     );
+  });
+});
+
+describe('the times of edges', () => {
+  it('are those that were set last, whichever end is named first (seed 7)', () => {
+    const corner = fc.integer({ min: 0, max: 90 });
+    fc.assert(
+      fc.property(fc.array(fc.tuple(corner, corner, fc.nat(1e6)), { maxLength: 3000 }), (steps) => {
+        const times = new EdgeTimes();
+        const known = new Map<string, number>();
+        for (const [a, b, time] of steps) {
+          times.set(a, b, time);
+          known.set([a, b].sort((x, y) => x - y).join(), time);
+        }
+        for (let a = 0; a < 90; a += 7) for (let b = a; b < 90; b++) expect(times.of(b, a)).toBe(known.get(`${a},${b}`) ?? -1);
+        for (const [a, b] of steps) expect(times.of(a, b)).toBe(times.of(b, a));
+      }),
+      { seed: 7, numRuns: 40 },
+    );
+  });
+  it('of hundreds of thousands stay apart, as those of a large mesh are numbered', () => {
+    const times = new EdgeTimes();
+    for (let v = 0; v < 100_000; v++) for (const step of [1, 2, 317]) times.set(v, v + step, 3 * v + step);
+    for (let v = 0; v < 100_000; v += 997) for (const step of [1, 2, 317]) expect(times.of(v + step, v)).toBe(3 * v + step);
+    expect(times.of(5, 9)).toBe(-1);
   });
 });
 

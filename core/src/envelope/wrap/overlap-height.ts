@@ -8,6 +8,7 @@ const CLIPPED = new Float64Array(3 * 16);
  * other's in `p` from `a`. It is clipped by the other's sides (Sutherland, Hodgman, Reentrant polygon clipping, 1974).
  */
 export function greatestOver(p: Float64Array, a: number, q: Float64Array, b: number, h0: number, h1: number, h2: number): number {
+  if (isBeside(q, b, p, a) || isBeside(p, a, q, b)) return 0;
   let from = CLIP;
   let to = CLIPPED;
   let count = 3;
@@ -49,4 +50,21 @@ export function greatestOver(p: Float64Array, a: number, q: Float64Array, b: num
   let most = 0;
   for (let i = 0; i < count; i++) if (from[3 * i + 2] > most) most = from[3 * i + 2];
   return most;
+}
+
+// Whether a side of a counter-clockwise triangle has all of another one beyond it.
+function isBeside(p: Float64Array, a: number, q: Float64Array, b: number): boolean {
+  for (let k = 0; k < 6; k += 2) {
+    const x = p[a + k];
+    const y = p[a + k + 1];
+    const next = k === 4 ? a : a + k + 2;
+    const dx = p[next] - x;
+    const dy = p[next + 1] - y;
+    const slack = 1e-9 * (dx * dx + dy * dy);
+    if (dx * (q[b + 1] - y) - dy * (q[b] - x) > slack) continue;
+    if (dx * (q[b + 3] - y) - dy * (q[b + 2] - x) > slack) continue;
+    if (dx * (q[b + 5] - y) - dy * (q[b + 4] - x) > slack) continue;
+    return true;
+  }
+  return false;
 }

@@ -1,8 +1,9 @@
 import { distance, type Vec3 } from '#core/math';
-import { eachPlace, findSelfCrossings, HighestPlaces, PLANE_SIZE, type TriMesh, TriangleTree } from '#core/mesh';
+import { climbOnTriangle, eachPlace, findSelfCrossings, HighestPlaces, PLANE_SIZE, type TriMesh, TriangleTree } from '#core/mesh';
 import { CollapseBound } from './collapse-bound.ts';
 import { CollapseHeap } from './collapse-heap.ts';
 import { CollapsePlace } from './collapse-place.ts';
+import { EdgeTimes } from './edge-times.ts';
 import { ChangedTriangles, HullMesh, triangleAt } from './hull-mesh.ts';
 
 export interface HullOptions {
@@ -21,11 +22,15 @@ const MOST_CUTS = 8;
 const THINNEST = 1e-4;
 // Share of the tolerance that is used up by what surely keeps it.
 const SURE = 0.9;
+// Share of it that is used up by what is looked at in places.
+const LOOKED_AT = 0.97;
 // How often a hull is made anew with a smaller tolerance, and at how many places it is looked over.
 const MOST_ROUNDS = 6;
 const CHECKED = 30_000;
 // Share of the tolerance above which it is looked for more closely.
 const NEARLY = 0.75;
+// Before the time of any change.
+const NEVER = -1;
 // Radius of the first ball around a place where a hull crossed itself, in tolerances.
 const FIRST_BALL = 3;
 
@@ -47,36 +52,43 @@ export function progressiveHull(mesh: TriMesh, options: HullOptions): TriMesh {
     return sure.mesh.compact();
   };
   let start = begin();
-  // Between the places that a collapse looks at a hull mostly stands out further by less than a tenth.
-  let allowed = 0.9 * tolerance;
+  // Uphill from the places that a collapse looks at most of what stands out further is found, but not all.
+  let allowed = LOOKED_AT * tolerance;
   let crossing: TriMesh | undefined;
+  let own: readonly Vec3[] | undefined;
   for (let round = 0; round < MOST_ROUNDS; round++) {
     const hull = new Hull(start.mesh, tree, { tolerance: allowed, triangles, isSure: false, keepOut, progress }, start.outside).run();
-    const greatest = greatestFrom(tree, hull, tolerance);
-    if (greatest > tolerance) {
-      // Between the places that a collapse looks at it stands out further: again, with less.
-      allowed *= (0.95 * tolerance) / greatest;
+    const over = placesOver(tree, hull, tolerance);
+    if (over.length > 0) {
+      // Between the places that a collapse looks at it stands out further: again, leaving it as it is there, and if that does not help, with less.
+      keepClear(keepOut, over, tolerance);
+      if (round > 1) allowed *= 0.9;
       continue;
     }
     const { places } = findSelfCrossings(new TriangleTree(hull));
     if (places.length === 0) return hull;
+    // What crosses itself in the mesh does so in every hull.
+    own ??= findSelfCrossings(tree).places;
+    const news = places.filter((at) => own?.every((known) => distance(at, known) > FIRST_BALL * tolerance));
+    if (news.length === 0) return hull;
     // Two walls near each other have grown into each other: again, leaving them as they are there.
     crossing = hull;
-    keepClear(keepOut, places, tolerance);
+    keepClear(keepOut, news, tolerance);
     if (findSelfCrossings(new TriangleTree(start.mesh)).count > 0) start = begin();
   }
   return crossing ?? start.mesh;
 }
 
-// How far a hull stands out of a mesh, as far as that is near the tolerance or over it: at many places, and uphill from the highest of each triangle.
-function greatestFrom(tree: TriangleTree, hull: TriMesh, tolerance: number): number {
+// Where a hull stands out of a mesh by more than the tolerance: looked for at many places, and uphill from the highest of each triangle.
+function placesOver(tree: TriangleTree, hull: TriMesh, tolerance: number): Vec3[] {
   const highest = new HighestPlaces();
   let area = 0;
   eachPlace(hull, CHECKED, (x, y, z, part, triangle) => {
     area += part;
     if (!tree.isNear(x, y, z, NEARLY * tolerance) && tree.nearest(x, y, z)) highest.notice(triangle, tree.distance, x, y, z);
   });
-  return highest.climb(hull, Math.sqrt(area / CHECKED), (x, y, z) => (tree.nearest(x, y, z) ? tree.distance : 0)).value;
+  const tops = highest.tops(hull, Math.sqrt(area / CHECKED), (x, y, z) => (tree.nearest(x, y, z) ? tree.distance : 0));
+  return tops.filter(({ value }) => value > tolerance).map(({ at }) => at);
 }
 
 /** Where no triangle may be made: a centre, and a radius in mm. */
@@ -112,8 +124,12 @@ class Hull {
   private readonly search: CollapsePlace;
   private readonly bound: CollapseBound;
   private heap = new CollapseHeap();
+  private looks = new EdgeTimes();
   /** What the collapse that was looked at last would make of the triangles around it. */
   private readonly changed = new ChangedTriangles();
+  /** Those of them of which only the reference tells how far they stand out, and the highest place of the one that was looked at last. */
+  private readonly untold: number[] = [];
+  private readonly highest = { value: 0, at: [0, 0, 0] as [number, number, number] };
 
   constructor(mesh: TriMesh, reference: TriangleTree, options: HullMeans, outside?: Float64Array) {
     this.mesh = new HullMesh(mesh, outside);
@@ -143,11 +159,13 @@ class Hull {
     const { t, alive, touched } = mesh;
     const heap = new CollapseHeap();
     this.heap = heap;
+    this.looks = new EdgeTimes();
     for (let h = 0; h < t.length; h++) {
       if (!alive[triangleAt(h)]) continue;
       const a = t[h];
       const b = t[h % 3 === 2 ? h - 2 : h + 1];
-      if (a < b && (touched[a] > since || touched[b] > since)) this.consider(a, b);
+      // Many are gone before they come up, and need not be looked at.
+      if (a < b && (touched[a] > since || touched[b] > since)) heap.push(search.guess(a, b), a, b, NEVER, search.place);
     }
     for (let round = 0; mesh.left > triangles; round++) {
       const slot = heap.pop();
@@ -158,8 +176,10 @@ class Hull {
       const b = mesh.now(edges[e + 1]);
       if (a === b) continue;
       // What was beside it has changed since it was looked at: it stays where it was among the others until it comes up, which is now.
-      if (touched[a] > edges[e + 2] || touched[b] > edges[e + 2]) {
-        this.consider(a, b);
+      const changed = Math.max(touched[a], touched[b]);
+      if (changed > edges[e + 2]) {
+        // Two edges may have become the same one.
+        if (this.looks.of(a, b) < changed) this.consider(a, b);
         continue;
       }
       for (let k = 0; k < 3; k++) search.place[k] = places[3 * slot + k];
@@ -170,6 +190,7 @@ class Hull {
 
   private consider(a: number, b: number): void {
     const cost = this.search.find(a, b);
+    this.looks.set(a, b, this.mesh.time);
     if (cost !== Infinity) this.heap.push(cost, a, b, this.mesh.time, this.search.place);
   }
 
@@ -187,12 +208,11 @@ class Hull {
     // Where one of them cannot be told, old and new ones do not cover the same, and none of them is told.
     let isTold = true;
     for (let i = 0; i < changed.count; i++) if (changed.outside[i] === Infinity) isTold = false;
-    for (let i = 0; i < changed.count; i++) {
-      if (isTold && changed.outside[i] <= tolerance) continue;
-      if (!this.isNearAll(changed.c[i], changed.d[i], changed.side[i])) return false;
-      changed.outside[i] = tolerance;
-    }
-    return true;
+    if (isTold && isSure) return true;
+    this.untold.length = 0;
+    for (let i = 0; i < changed.count; i++) if (!isTold || changed.outside[i] > tolerance) this.untold.push(i);
+    for (const i of this.untold) changed.outside[i] = tolerance;
+    return this.areNear(this.untold);
   }
 
   // Looks at the triangles of one end without the other: what becomes of them is noted in `changed`.
@@ -248,23 +268,68 @@ class Hull {
     });
   }
 
-  // A triangle from the new place to two corners, at places of it: its middle and the middles of its new sides, and for a large one places between.
-  private isNearAll(c: number, d: number, side: number): boolean {
-    const { reference } = this;
-    const { p } = this.mesh;
+  // Whether changed triangles keep the tolerance: at a few places of each first, which tells most that do not, then at more, then uphill from the highest.
+  private areNear(list: readonly number[]): boolean {
+    const { changed, highest } = this;
     const { tolerance } = this.options;
-    // Between places this far apart a surface of 2 mm radius stands out by a tenth of the tolerance more.
-    const cuts = Math.max(2, Math.min(MOST_CUTS, Math.ceil(side / (1.3 * Math.sqrt(tolerance)))));
+    for (const i of list) if (!this.isNearAt(i, 2)) return false;
+    for (const i of list) {
+      // Between places this far apart a surface of 2 mm radius stands out by a tenth of the tolerance more.
+      const cuts = Math.min(MOST_CUTS, Math.ceil(changed.side[i] / (1.3 * Math.sqrt(tolerance))));
+      if (cuts > 2 && !this.isNearAt(i, cuts)) return false;
+      if (highest.value > 0 && climbOnTriangle(this.cornersOf(i), highest.at, changed.side[i] / cuts, this.distance).value > tolerance) return false;
+    }
+    return true;
+  }
+
+  private readonly distance = (x: number, y: number, z: number): number => (this.reference.nearest(x, y, z) ? this.reference.distance : Infinity);
+
+  private cornersOf(i: number): [Vec3, Vec3, Vec3] {
+    const { p } = this.mesh;
     const { place } = this.search;
+    const [c, d] = [this.changed.c[i], this.changed.d[i]];
+    return [
+      [place[0], place[1], place[2]],
+      [p[c], p[c + 1], p[c + 2]],
+      [p[d], p[d + 1], p[d + 2]],
+    ];
+  }
+
+  // A changed triangle at places of it: its middle, and where lines across it, so many from corner to corner, meet each other and its new sides. The
+  // highest one that is near the tolerance is noted.
+  private isNearAt(i: number, cuts: number): boolean {
+    const { p } = this.mesh;
+    const { place } = this.search;
+    const c = this.changed.c[i];
+    const d = this.changed.d[i];
     const px = place[0];
     const py = place[1];
     const pz = place[2];
-    const [ux, uy, uz] = [p[c] - px, p[c + 1] - py, p[c + 2] - pz];
-    const [wx, wy, wz] = [p[d] - px, p[d + 1] - py, p[d + 2] - pz];
-    if (!reference.isNear(px + (ux + wx) / 3, py + (uy + wy) / 3, pz + (uz + wz) / 3, tolerance)) return false;
+    const ux = p[c] - px;
+    const uy = p[c + 1] - py;
+    const uz = p[c + 2] - pz;
+    const wx = p[d] - px;
+    const wy = p[d + 1] - py;
+    const wz = p[d + 2] - pz;
+    this.highest.value = 0;
+    if (!this.isNearThere(px + (ux + wx) / 3, py + (uy + wy) / 3, pz + (uz + wz) / 3)) return false;
     for (let r = 0; r < cuts; r++)
       for (let s = r === 0 ? 1 : 0; r + s <= cuts && s < cuts; s++)
-        if (!reference.isNear(px + (r * ux + s * wx) / cuts, py + (r * uy + s * wy) / cuts, pz + (r * uz + s * wz) / cuts, tolerance)) return false;
+        if (!this.isNearThere(px + (r * ux + s * wx) / cuts, py + (r * uy + s * wy) / cuts, pz + (r * uz + s * wz) / cuts)) return false;
+    return true;
+  }
+
+  private isNearThere(x: number, y: number, z: number): boolean {
+    const { reference, highest } = this;
+    const { tolerance } = this.options;
+    if (reference.isNear(x, y, z, NEARLY * tolerance)) return true;
+    if (!reference.nearest(x, y, z, tolerance)) return false;
+    if (reference.distance > highest.value) {
+      highest.value = reference.distance;
+      highest.at[0] = x;
+      highest.at[1] = y;
+      highest.at[2] = z;
+    }
     return true;
   }
 }

@@ -299,15 +299,38 @@ describe('a progressive hull', () => {
     const [a, b] = [mesh, moved].map((m) => progressiveHull(m, { tolerance: 0.2 }).triangles.length / 3);
     expect(Math.abs(a - b) / a).toBeLessThan(0.1);
   });
-  it('of two walls with a narrow gap leaves the gap open where both would grow into it', () => {
+  // A solid and its mirror image, with a gap in x between them; below 0 they go through each other.
+  const facing = (gap: number, y = 0): TriMesh => {
     const [one, other] = [bumpy(11), bumpy(11)];
-    const reach = (m: TriMesh, sense: number) => m.positions.reduce((r, v, i) => (i % 3 === 0 ? Math.max(r, sense * v) : r), -Infinity);
+    const reach = one.positions.reduce((r, v, i) => (i % 3 === 0 ? Math.max(r, v) : r), -Infinity);
     for (let i = 0; i < other.positions.length; i += 3) {
-      other.positions[i] = -other.positions[i] + 2 * reach(one, 1) + 0.03;
-      other.positions[i + 1] += 0.37;
+      other.positions[i] = -other.positions[i] + 2 * reach + gap;
+      other.positions[i + 1] += 0.37 + y;
+      one.positions[i + 1] += y;
     }
     for (let i = 0; i < other.triangles.length; i += 3) [other.triangles[i], other.triangles[i + 1]] = [other.triangles[i + 1], other.triangles[i]];
-    const mesh = joinMeshes([one, other]);
+    return joinMeshes([one, other]);
+  };
+
+  it('of what goes through itself has that still, and nowhere else', () => {
+    const mesh = joinMeshes([facing(-1, 100), facing(0.03)]);
+    const own = findSelfCrossings(new TriangleTree(mesh)).places;
+    expect(own.length).toBeGreaterThan(0);
+    let rounds = 0;
+    let last = 0;
+    const onProgress = (share: number) => {
+      if (share < last) rounds++;
+      last = share;
+    };
+    const hull = progressiveHull(mesh, { tolerance: 0.4, onProgress });
+    const { places } = findSelfCrossings(new TriangleTree(hull));
+    expect(places.length).toBeGreaterThan(0);
+    for (const at of places) expect(at[1]).toBeGreaterThan(50);
+    expect(hull.triangles.length).toBeLessThan(0.6 * mesh.triangles.length);
+    expect(rounds).toBeLessThan(6);
+  });
+  it('of two walls with a narrow gap leaves the gap open where both would grow into it', () => {
+    const mesh = facing(0.03);
     const hull = progressiveHull(mesh, { tolerance: 0.4 });
     expect(findSelfCrossings(new TriangleTree(hull)).count).toBe(0);
     expect(hull.triangles.length).toBeLessThan(0.6 * mesh.triangles.length);
