@@ -46,23 +46,43 @@ export interface Top {
   readonly at: Vec3;
 }
 
-/** The highest place of each triangle, of those that were noticed, to climb from. */
+// Places of one triangle to climb from, at most.
+const MOST_OF_ONE = 3;
+
+/** The highest places of each triangle, of those that were noticed, to climb from: some, because a large triangle may span several tops. */
 export class HighestPlaces {
-  private readonly byTriangle = new Map<number, Top>();
+  private readonly byTriangle = new Map<number, Top[]>();
+  private readonly apart: number;
+
+  /** Places about `spacing` mm apart are noticed. */
+  constructor(spacing: number) {
+    this.apart = 3 * spacing;
+  }
 
   notice(triangle: number, value: number, x: number, y: number, z: number): void {
-    if (value > (this.byTriangle.get(triangle)?.value ?? 0)) this.byTriangle.set(triangle, { value, at: [x, y, z] });
+    if (value <= 0) return;
+    const tops = this.byTriangle.get(triangle);
+    if (!tops) {
+      this.byTriangle.set(triangle, [{ value, at: [x, y, z] }]);
+      return;
+    }
+    if (tops.length === MOST_OF_ONE && value <= tops[MOST_OF_ONE - 1].value) return;
+    const beside = tops.findIndex(({ at }) => Math.hypot(at[0] - x, at[1] - y, at[2] - z) < this.apart);
+    if (beside >= 0 && value <= tops[beside].value) return;
+    tops.splice(beside >= 0 ? beside : Math.min(tops.length, MOST_OF_ONE - 1), 1, { value, at: [x, y, z] });
+    tops.sort((a, b) => b.value - a.value);
   }
 
-  /** Uphill from the `most` highest ones, by steps (mm) that get shorter: the greatest value and where it is; 0 where nothing was noticed. */
-  climb(mesh: TriMesh, step: number, valueAt: (x: number, y: number, z: number) => number, most = Infinity): Top {
-    return this.tops(mesh, step, valueAt, most).reduce((best, top) => (top.value > best.value ? top : best), { value: 0, at: [0, 0, 0] });
+  /** Uphill from the `most` highest ones, by steps that get shorter: the greatest value and where it is; 0 where nothing was noticed. */
+  climb(mesh: TriMesh, valueAt: (x: number, y: number, z: number) => number, most = Infinity): Top {
+    return this.tops(mesh, valueAt, { most }).reduce((best, top) => (top.value > best.value ? top : best), { value: 0, at: [0, 0, 0] });
   }
 
-  /** The same for each of them: what it climbs to. */
-  tops(mesh: TriMesh, step: number, valueAt: (x: number, y: number, z: number) => number, most = Infinity): Top[] {
-    const highest = [...this.byTriangle].sort(([, a], [, b]) => b.value - a.value);
-    return highest.slice(0, most).map(([triangle, { at }]) => climbOnTriangle(cornersOf(mesh, triangle), at, step, valueAt));
+  /** The same for each of them: what it climbs to, given up where that will not be more than `above`. */
+  tops(mesh: TriMesh, valueAt: (x: number, y: number, z: number) => number, { most = Infinity, above = 0 } = {}): Top[] {
+    const all = [...this.byTriangle].flatMap(([triangle, tops]) => tops.map((top) => ({ triangle, ...top })));
+    const highest = all.sort((a, b) => b.value - a.value).slice(0, most);
+    return highest.map(({ triangle, at }) => climbOnTriangle(cornersOf(mesh, triangle), at, this.apart / 3, valueAt, above));
   }
 }
 
@@ -83,8 +103,17 @@ const SIX = [
   [1, -1],
 ] as const;
 
-/** Goes from a place on a triangle uphill, by steps (mm) that get shorter, to where a value is greatest near it: what lies between places is found so. */
-export function climbOnTriangle([a, b, c]: readonly [Vec3, Vec3, Vec3], from: Vec3, step: number, valueAt: (x: number, y: number, z: number) => number): Top {
+/**
+ * Goes from a place on a triangle uphill, by steps (mm) that get shorter, to where a distance is greatest near it: what lies between places is found so. Ends
+ * early where it will not get above a value.
+ */
+export function climbOnTriangle(
+  [a, b, c]: readonly [Vec3, Vec3, Vec3],
+  from: Vec3,
+  step: number,
+  valueAt: (x: number, y: number, z: number) => number,
+  above = 0,
+): Top {
   const [u, v, w] = [subtract(b, a), subtract(c, a), subtract(from, a)];
   const [uu, uv, vv, uw, vw] = [dot(u, u), dot(u, v), dot(v, v), dot(u, w), dot(v, w)];
   const det = uu * vv - uv * uv;
@@ -103,7 +132,12 @@ export function climbOnTriangle([a, b, c]: readonly [Vec3, Vec3, Vec3], from: Ve
     const higher = valueAt(...there);
     if (higher > value) {
       [value, at, r, s, since] = [higher, there, r2, s2, 0];
-    } else if (++since === 6) [dr, ds, since] = [dr / 2, ds / 2, 0];
+    } else if (++since === 6) {
+      [dr, ds, since] = [dr / 2, ds / 2, 0];
+      // A distance grows by no more than the way.
+      step /= 2;
+      if (value + 2 * step < above) break;
+    }
   }
   return { value, at };
 }

@@ -8,6 +8,7 @@ import {
   HighestPlaces,
   isClosedMesh,
   joinMeshes,
+  meshArea,
   meshVolume,
   PLANE_SIZE,
   planeOfTriangle,
@@ -59,8 +60,8 @@ export interface Spin {
 
 // Places on each of the two surfaces; corners and given points come on top.
 const SAMPLES = 12_000;
-// Triangles whose highest place is followed uphill.
-const CLIMBS = 64;
+// Highest places that are followed uphill.
+const CLIMBS = 128;
 const BINS = 24;
 // mm. A point that is nearer than this to the surface is on it.
 const ON_SURFACE = 1e-9;
@@ -103,7 +104,7 @@ export function proveEnclosure({ bodies, closedMesh, spin }: ProofInput, result:
   const grown = spin ? growthOfSpin(bodies, spin, mesh) : growthOverMesh(bodies, closedMesh);
   const values: number[] = [];
   const areas: number[] = [];
-  const highest = new HighestPlaces();
+  const highest = new HighestPlaces(Math.sqrt(meshArea(mesh) / SAMPLES));
   eachPlace(mesh, SAMPLES, (x, y, z, area, triangle) => {
     const { growth, slack } = grown(x, y, z);
     // From the result: no place of it may be inside the original, as far as the original's chords tell.
@@ -113,8 +114,18 @@ export function proveEnclosure({ bodies, closedMesh, spin }: ProofInput, result:
     highest.notice(triangle, growth, x, y, z);
   });
   const whole = areas.reduce((a, b) => a + b, 0) || 1;
-  // Between the places it may be more: uphill from the highest ones.
-  const { value: greatest, at: greatestAt } = highest.climb(mesh, Math.sqrt(whole / SAMPLES), (x, y, z) => grown(x, y, z).growth, CLIMBS);
+  // Between the places it may be more: uphill from the highest ones, and from over the original's corners, where dents narrower than that are.
+  const { tree } = signed;
+  for (const { mesh: original } of bodies) {
+    const p = original.positions;
+    const stride = 3 * Math.ceil(p.length / 3 / SAMPLES);
+    for (let i = 0; i < p.length; i += stride) {
+      if (!tree.nearest(p[i], p[i + 1], p[i + 2])) continue;
+      const [x, y, z] = tree.point;
+      highest.notice(tree.triangle, grown(x, y, z).growth, x, y, z);
+    }
+  }
+  const { value: greatest, at: greatestAt } = highest.climb(mesh, (x, y, z) => grown(x, y, z).growth, CLIMBS);
   samples += values.length;
   const histogram = new Array<number>(BINS).fill(0);
   values.forEach((v, i) => {

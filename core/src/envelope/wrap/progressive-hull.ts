@@ -1,5 +1,5 @@
 import { distance, type Vec3 } from '#core/math';
-import { climbOnTriangle, eachPlace, findSelfCrossings, HighestPlaces, PLANE_SIZE, type TriMesh, TriangleTree } from '#core/mesh';
+import { climbOnTriangle, eachPlace, findSelfCrossings, HighestPlaces, meshArea, PLANE_SIZE, type TriMesh, TriangleTree } from '#core/mesh';
 import { CollapseBound } from './collapse-bound.ts';
 import { CollapseHeap } from './collapse-heap.ts';
 import { CollapsePlace } from './collapse-place.ts';
@@ -23,7 +23,7 @@ const THINNEST = 1e-4;
 // Share of the tolerance that is used up by what surely keeps it.
 const SURE = 0.9;
 // Share of it that is used up by what is looked at in places.
-const LOOKED_AT = 0.97;
+const LOOKED_AT = 0.95;
 // How often a hull is made anew with a smaller tolerance, and at how many places it is looked over.
 const MOST_ROUNDS = 6;
 const CHECKED = 30_000;
@@ -79,16 +79,39 @@ export function progressiveHull(mesh: TriMesh, options: HullOptions): TriMesh {
   return crossing ?? start.mesh;
 }
 
-// Where a hull stands out of a mesh by more than the tolerance: looked for at many places, and uphill from the highest of each triangle.
+// Where a hull stands out of a mesh by more than the tolerance: looked for at many places, and uphill from the highest of each triangle. Over a dent
+// that is hardly wider than the tolerance none of these may lie.
 function placesOver(tree: TriangleTree, hull: TriMesh, tolerance: number): Vec3[] {
-  const highest = new HighestPlaces();
-  let area = 0;
-  eachPlace(hull, CHECKED, (x, y, z, part, triangle) => {
-    area += part;
+  const highest = new HighestPlaces(Math.sqrt(meshArea(hull) / CHECKED));
+  eachPlace(hull, CHECKED, (x, y, z, _, triangle) => {
     if (!tree.isNear(x, y, z, NEARLY * tolerance) && tree.nearest(x, y, z)) highest.notice(triangle, tree.distance, x, y, z);
   });
-  const tops = highest.tops(hull, Math.sqrt(area / CHECKED), (x, y, z) => (tree.nearest(x, y, z) ? tree.distance : 0));
+  noticeDents(tree, hull, tolerance, highest);
+  const tops = highest.tops(hull, (x, y, z) => (tree.nearest(x, y, z) ? tree.distance : 0), { above: tolerance });
   return tops.filter(({ value }) => value > tolerance).map(({ at }) => at);
+}
+
+// The places over dents: nearest to corners of the mesh that are further below than the tolerance, and to the middles of the triangles there.
+function noticeDents(tree: TriangleTree, hull: TriMesh, tolerance: number, highest: HighestPlaces): void {
+  const { positions: p, triangles: t } = tree.mesh;
+  const around = new TriangleTree(hull);
+  const notice = (x: number, y: number, z: number) => {
+    if (!around.nearest(x, y, z)) return;
+    const [u, v, w] = around.point;
+    if (tree.nearest(u, v, w)) highest.notice(around.triangle, tree.distance, u, v, w);
+  };
+  const isDeep = new Uint8Array(p.length / 3);
+  for (let v = 0; v < isDeep.length; v++) {
+    const i = 3 * v;
+    if (around.isNear(p[i], p[i + 1], p[i + 2], tolerance)) continue;
+    isDeep[v] = 1;
+    notice(p[i], p[i + 1], p[i + 2]);
+  }
+  for (let i = 0; i < t.length; i += 3) {
+    if (!isDeep[t[i]] && !isDeep[t[i + 1]] && !isDeep[t[i + 2]]) continue;
+    const [a, b, c] = [3 * t[i], 3 * t[i + 1], 3 * t[i + 2]];
+    notice((p[a] + p[b] + p[c]) / 3, (p[a + 1] + p[b + 1] + p[c + 1]) / 3, (p[a + 2] + p[b + 2] + p[c + 2]) / 3);
+  }
 }
 
 /** Where no triangle may be made: a centre, and a radius in mm. */
@@ -277,7 +300,7 @@ class Hull {
       // Between places this far apart a surface of 2 mm radius stands out by a tenth of the tolerance more.
       const cuts = Math.min(MOST_CUTS, Math.ceil(changed.side[i] / (1.3 * Math.sqrt(tolerance))));
       if (cuts > 2 && !this.isNearAt(i, cuts)) return false;
-      if (highest.value > 0 && climbOnTriangle(this.cornersOf(i), highest.at, changed.side[i] / cuts, this.distance).value > tolerance) return false;
+      if (highest.value > 0 && climbOnTriangle(this.cornersOf(i), highest.at, changed.side[i] / cuts, this.distance, tolerance).value > tolerance) return false;
     }
     return true;
   }

@@ -238,6 +238,42 @@ describe('openings', () => {
   });
 });
 
+// A plate from z = -thick to 0 with a square funnel in the middle of each 20 by 20 mm: the width of its rim, and how deep it is.
+function dented(long: number, wide: number, thick: number, rim: number, deep: number): TriMesh {
+  const step = 20;
+  const [n, m] = [long / step, wide / step];
+  const positions: number[] = [];
+  const triangles: number[] = [];
+  const corner = (x: number, y: number, z: number) => positions.push(x, y, z) / 3 - 1;
+  const top = Array.from({ length: n + 1 }, (_, i) => Array.from({ length: m + 1 }, (__, j) => corner(i * step, j * step, 0)));
+  const square = (a: number, b: number, c: number, d: number) => triangles.push(a, b, c, a, c, d);
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j < m; j++) {
+      const [x, y] = [(i + 0.5) * step, (j + 0.5) * step];
+      const outer = [top[i][j], top[i + 1][j], top[i + 1][j + 1], top[i][j + 1]];
+      const inner = [
+        [-1, -1],
+        [1, -1],
+        [1, 1],
+        [-1, 1],
+      ].map(([u, v]) => corner(x + (u * rim) / 2, y + (v * rim) / 2, 0));
+      const end = corner(x, y, -deep);
+      for (let k = 0; k < 4; k++) {
+        square(outer[k], outer[(k + 1) % 4], inner[(k + 1) % 4], inner[k]);
+        triangles.push(inner[k], inner[(k + 1) % 4], end);
+      }
+    }
+  const below = [corner(0, 0, -thick), corner(long, 0, -thick), corner(long, wide, -thick), corner(0, wide, -thick)];
+  square(below[0], below[3], below[2], below[1]);
+  // Each side: from its lower edge up to the many corners of the upper one.
+  const sides = [top.map((r) => r[0]), top[n], top.map((r) => r[m]).reverse(), [...top[0]].reverse()];
+  sides.forEach((upper, k) => {
+    for (let i = 0; i + 1 < upper.length; i++) triangles.push(below[k], upper[i + 1], upper[i]);
+    triangles.push(below[k], below[(k + 1) % 4], upper[upper.length - 1]);
+  });
+  return { positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles) };
+}
+
 describe('a progressive hull', () => {
   // A ball with bumps, seeded; its triangles are the truth.
   const bumpy = (seed: number, n = 16): TriMesh => {
@@ -328,6 +364,16 @@ describe('a progressive hull', () => {
     for (const at of places) expect(at[1]).toBeGreaterThan(50);
     expect(hull.triangles.length).toBeLessThan(0.6 * mesh.triangles.length);
     expect(rounds).toBeLessThan(6);
+  });
+  it('leaves dents open that are hardly wider than the tolerance, and between all places that are looked at', () => {
+    // A few funnels of 0.5 mm and 0.6 mm deep on a plate: filled, one would stand out by 0.23.
+    const mesh = dented(60, 40, 5, 0.5, 0.6);
+    const hull = progressiveHull(mesh, { tolerance: 0.22 });
+    const proof = proveEnclosure({ bodies: [sampledMesh(mesh)] }, hull);
+    expect(proof.least).toBeGreaterThan(-1e-6);
+    expect(proof.greatest).toBeLessThanOrEqual(0.22);
+    const filled = proveEnclosure({ bodies: [sampledMesh(mesh)] }, dented(60, 40, 5, 0.5, 0));
+    expect(filled.greatest).toBeCloseTo(0.25 * Math.cos(Math.atan2(0.25, 0.6)), 2);
   });
   it('of two walls with a narrow gap leaves the gap open where both would grow into it', () => {
     const mesh = facing(0.03);
