@@ -229,7 +229,7 @@ async function envelope(kernel: Kernel, bytes: Uint8Array, request: CommandReque
   ];
   return {
     json: { trianglesIn, trianglesOut, volumeIn, volumeOut, growth, closed, ...(profile ? { profile } : {}), milliseconds: Math.round(made.milliseconds) },
-    text: `${table(['', 'before', 'after'], rows)}\ngrowth ${number(growth.min, 4)} to ${number(growth.max, 4)} mm, mean ${number(growth.mean, 4)}; ${closed ? 'closed' : 'NOT CLOSED'}${profile ? `; ${profile.length} pieces` : ''}\n${made.parts.map((p) => `${p.bodies.join(', ')}: ${p.why}`).join('\n')}\nwrote ${request.out}`,
+    text: `${table(['', 'before', 'after'], rows)}\ngrowth ${number(growth.min, 4)} to ${number(growth.max, 4)} mm, mean ${number(growth.mean, 4)}; ${closed ? 'closed' : 'NOT CLOSED'}${profile ? `; ${profile.length} pieces` : ''}\n${made.parts.map((p) => `${p.bodies.join(', ')}: ${p.why}${p.inside.length > 0 ? `; ${p.inside.join(', ')} in it` : ''}`).join('\n')}\nwrote ${request.out}`,
     warnings: [],
     checkFailed: growth.min < -ENCLOSURE_SLACK || !closed,
   };

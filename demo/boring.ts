@@ -65,7 +65,7 @@ export function boringBar(): DemoModel {
     tips: [{ id: 't1', name: 'Corner', noseRadius: 0.4, noseCentre: [noseCentre[0], 0, noseCentre[1]] }],
     geometry: [
       { target: 'cutting', mode: 'exact', tolerance: 0.01 },
-      { target: 'non-cutting', mode: 'exact', tolerance: 0.05 },
+      { target: 'non-cutting', mode: 'auto', tolerance: 0.05 },
     ],
   };
 }

@@ -20,5 +20,5 @@ export interface DemoModel {
   readonly mount: Marked;
   readonly seats: readonly (Marked & { readonly id: string })[];
   readonly tips: readonly { id: string; name: string; noseRadius: number; noseCentre: Vec3 }[];
-  readonly geometry: readonly { target: 'cutting' | 'non-cutting'; mode: 'exact' | 'revolved'; tolerance: number }[];
+  readonly geometry: readonly { target: 'cutting' | 'non-cutting'; mode: 'auto' | 'exact' | 'revolved'; tolerance: number }[];
 }

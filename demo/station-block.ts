@@ -84,6 +84,6 @@ export function stationBlock(): DemoModel {
       { id: 's2', name: 'Slot across', connection: { standard: 'square', size: '25x25' }, frame: { origin: [62, 0, 30], z: [1, 0, 0], x: [0, 0, 1] } },
     ],
     tips: [],
-    geometry: [{ target: 'non-cutting', mode: 'exact', tolerance: 0.1 }],
+    geometry: [{ target: 'non-cutting', mode: 'auto', tolerance: 0.1 }],
   };
 }

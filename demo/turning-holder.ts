@@ -64,7 +64,7 @@ export function turningHolder(): DemoModel {
     tips: [{ id: 't1', name: 'Corner', noseRadius: 0.8, noseCentre: [noseCentre[0], 0, noseCentre[1]] }],
     geometry: [
       { target: 'cutting', mode: 'exact', tolerance: 0.01 },
-      { target: 'non-cutting', mode: 'exact', tolerance: 0.1 },
+      { target: 'non-cutting', mode: 'auto', tolerance: 0.1 },
     ],
   };
 }

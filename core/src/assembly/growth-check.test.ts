@@ -28,6 +28,7 @@ function checkOf({ min = 0, max = 0.04, closed = true, crossings = 0 }) {
   const growth = { min, mean: 0.01, max };
   const part = {
     bodies: ['b1'],
+    inside: [],
     mode: 'wrap' as const,
     triangles: 12,
     growth,

@@ -1,7 +1,7 @@
 import { closeOpenings, type GrowthAt, growthOfSpin, growthOverMesh } from '#core/envelope';
 import { done, type Result } from '#core/issues';
 import { type Kernel, type SampledBody, sampleModelFile } from '#core/kernel';
-import { decodeModel, faceOfTriangle, meshArea, type TriMesh, weldWith } from '#core/mesh';
+import { decodeModel, faceOfTriangle, meshArea, type Model, Solids, type TriMesh, weldWith } from '#core/mesh';
 import { type ComponentRecord, type MadeGeometry, mountFrameOf } from '#core/records';
 import { workOf } from './source-file.ts';
 
@@ -44,7 +44,7 @@ export async function mapGrowth(
       part.mode === 'revolved'
         ? growthOfSpin(sampled.value, { axis: { origin, direction: z }, bridge: geometry.bridge }, decoded.value.bodies[i].mesh)
         : growthOverMesh(sampled.value, part.mode === 'wrap' ? closedBody(sampled.value[0], geometry.closeBelow) : undefined);
-    pieces.push({ mesh: decoded.value.bodies[i].mesh, at });
+    pieces.push({ mesh: decoded.value.bodies[i].mesh, at: part.mode === 'wrap' ? butIn(othersOf(decoded.value, i), at) : at });
   }
   const area = pieces.reduce((a, p) => a + meshArea(p.mesh), 0);
   const spacing = Math.sqrt((2 * area) / CORNERS);
@@ -67,6 +67,16 @@ export async function mapGrowth(
   }
   return done({ positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles), growth: Float32Array.from(growth), greatest });
 }
+
+// What stands with a part and is closed; a wrap may be anywhere in it.
+function othersOf({ bodies }: Model, part: number): Solids {
+  return new Solids(bodies.filter((b, i) => i !== part && b.closed).map((b) => weldWith(b.mesh, 1e-7).mesh));
+}
+
+const butIn =
+  (others: Solids, at: GrowthAt): GrowthAt =>
+  (x, y, z) =>
+    others.isDeeper(x, y, z, 0) ? { growth: 0, slack: 0 } : at(x, y, z);
 
 // The body as it was sampled, with its openings closed as in its wrap.
 function closedBody(body: SampledBody, closeBelow: number): TriMesh {

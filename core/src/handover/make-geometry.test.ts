@@ -6,7 +6,7 @@ import { dot, type Frame, subtract } from '#core/math';
 import { outsideFinder } from '#core/mesh';
 import { profileDistance } from '#core/outline';
 import { proposeReading } from '#core/reading';
-import { makeGeometry } from './index.ts';
+import { type GeometryRequest, makeGeometry } from './index.ts';
 
 // On vendor-like files: what is promised, enclosure and tolerance, at several tolerances.
 const demo = join(import.meta.dirname, '../../../demo/models');
@@ -84,6 +84,56 @@ describe('making geometry', () => {
       expect(await run()).toMatchObject({ ok: false, issues: [{ code: 'envelope.stopped' }] });
       expect(asked).toBe(stopAt);
     }
+  });
+});
+
+describe('bodies of a tool that stands still', () => {
+  const made = async (file: string, more: Partial<GeometryRequest> = {}) => {
+    const bytes = new Uint8Array(readFileSync(join(demo, '../corpus/models', file)));
+    const read = readStep(kernel, bytes, file);
+    if (!read.ok) throw new Error('not read');
+    const { bodies } = read.value.model;
+    const r = await makeGeometry(kernel, { bytes, file, bodies: bodies.map((b) => b.id), mode: 'auto', tolerance: 0.2, frame: barFrame, ...more });
+    if (!r.ok) throw new Error(r.issues[0].code);
+    return { ...r.value, source: bodies };
+  };
+  it('that lie in another one’s part need nothing of their own, and are enclosed all the same', async () => {
+    const { parts, mesh, closed, growth, source, trianglesIn } = await made('block-1.step');
+    expect(parts.map((p) => [p.bodies, p.inside])).toEqual([[['b1'], ['b2', 'b3']]]);
+    expect([closed, growth.min >= -1e-6, growth.max <= 0.2]).toEqual([true, true, true]);
+    const outside = outsideFinder(mesh);
+    for (const { mesh: own } of source)
+      for (let i = 0; i < own.positions.length; i += 3 * 7) expect(outside([own.positions[i], own.positions[i + 1], own.positions[i + 2]])).toBeLessThan(3e-5);
+    // One that a person wants made another way is made.
+    const apart = await made('block-1.step', { overrides: { b2: 'exact' } });
+    expect(apart.parts.map((p) => [p.bodies, p.inside, p.mode])).toEqual([
+      [['b1'], ['b3'], 'wrap'],
+      [['b2'], [], 'exact'],
+    ]);
+    expect(apart.trianglesIn).toBeGreaterThan(trianglesIn / 2);
+  });
+  it('that lie in another one’s part for the most part are coarse there: a screw with its thread', async () => {
+    const whole = await made('turning-3.step');
+    const [, , screw] = whole.parts;
+    expect(screw.why).toMatch(/[78]\d % of it hidden in other parts/);
+    const alone = await made('turning-3.step', { bodies: screw.bodies });
+    expect(screw.mesh.triangles.length).toBeLessThan(0.5 * alone.mesh.triangles.length);
+    expect(whole.parts.map((p) => p.bodies)).toEqual([['b1'], ['b2'], ['b3']]);
+    for (const { growth, proof } of whole.parts) {
+      expect(growth.min).toBeGreaterThan(-1e-6);
+      expect(growth.max).toBeLessThanOrEqual(0.2);
+      expect([proof.closed, proof.crossings]).toEqual([true, 0]);
+    }
+    // No place of all of it that is seen is further from the vendor's than the tolerance, openings that were closed apart.
+    expect(whole.volumeOut).toBeGreaterThan(whole.volumeIn);
+  });
+  it('exact geometry leaves nothing out', async () => {
+    const { parts } = await made('block-1.step', { mode: 'exact' });
+    expect(parts.map((p) => [p.bodies, p.inside.length])).toEqual([
+      [['b1'], 0],
+      [['b2'], 0],
+      [['b3'], 0],
+    ]);
   });
 });
 

@@ -96,8 +96,9 @@ export async function makeRecordGeometryWithin(
 }
 
 /** What a record keeps of a part: how it was proven, without its mesh. */
-export const partRecord = ({ bodies, mode, mesh, growth, proof, why }: GeometryPart): GeometryPartRecord => ({
+export const partRecord = ({ bodies, inside, mode, mesh, growth, proof, why }: GeometryPart): GeometryPartRecord => ({
   bodies: [...bodies],
+  inside: [...inside],
   mode,
   triangles: mesh.triangles.length / 3,
   growth,
@@ -113,12 +114,12 @@ export const partRecord = ({ bodies, mode, mesh, growth, proof, why }: GeometryP
 });
 
 // A part as a body of a model: its mesh, by the faces of the vendor's body where it has them.
-function partAsBody({ bodies, mesh, faceStart, proof }: GeometryPart, id: string): Model['bodies'][number] {
+function partAsBody({ bodies, inside, mesh, faceStart, proof }: GeometryPart, id: string): Model['bodies'][number] {
   const none = new Float64Array(0);
   const starts = faceStart ?? Uint32Array.of(0, mesh.triangles.length / 3);
   return {
     id,
-    name: bodies.join(', '),
+    name: [...bodies, ...inside].join(', '),
     volume: proof.volumeAfter,
     area: proof.area,
     bbox: meshBounds(mesh) ?? { min: [0, 0, 0], max: [0, 0, 0] },

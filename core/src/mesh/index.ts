@@ -18,6 +18,7 @@ export * from './tri-mesh.ts';
 export * from './places.ts';
 export * from './self-crossings.ts';
 export * from './signed-distance.ts';
+export * from './solids.ts';
 export * from './triangle-plane.ts';
 export * from './triangle-tree.ts';
 export * from './triangulate.ts';

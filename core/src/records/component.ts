@@ -164,16 +164,16 @@ export function freshGeometry(record: ComponentRecord, target: GeometryTarget): 
   return record.geometry.find((g) => g.target === target && g.inputs === geometryInputs(record, target, g));
 }
 
-/** mm. What a part is made with where nobody chose: exact, at this chord tolerance. */
+/** mm. What a part is made within where nobody chose. */
 export const DEFAULT_TOLERANCE: Readonly<Record<GeometryTarget, number>> = { cutting: 0.01, 'non-cutting': 0.05 };
 
 /** mm. Openings that a wrap closes where nobody chose: bolt holes and coolant connections. */
 export const DEFAULT_CLOSE_BELOW = 14;
 
-/** How a target of a component is to be made for handing over: as was chosen on the Bench, or exact. */
+/** How a target of a component is to be made for handing over: as was chosen on the Bench, else a cutting part exact and the rest as light as it can be. */
 export function chosenGeometry(record: ComponentRecord, target: GeometryTarget): GeometryChoice {
   const made = record.geometry.find((g) => g.target === target);
-  return made ? choiceOf(made) : { ...DEFAULT_CHOICE, mode: 'exact', tolerance: DEFAULT_TOLERANCE[target] };
+  return made ? choiceOf(made) : { ...DEFAULT_CHOICE, mode: target === 'cutting' ? 'exact' : 'auto', tolerance: DEFAULT_TOLERANCE[target] };
 }
 
 /** What nobody chose. */

@@ -96,6 +96,8 @@ export type GeometryChoice = z.infer<typeof geometryChoiceSchema>;
 /** One mesh of made geometry, in the order of the blob's bodies, with its proof. */
 export const geometryPartSchema = z.object({
   bodies: z.array(id),
+  /** Bodies that lie in it wholly and need nothing of their own; geometry of before has none. */
+  inside: z.array(id).default([]),
   mode: partModeSchema,
   triangles: z.number().int(),
   growth: growthSchema,

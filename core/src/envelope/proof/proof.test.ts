@@ -39,6 +39,35 @@ function finer({ positions: p, triangles: t }: TriMesh): TriMesh {
 }
 
 describe('the proof', () => {
+  it('counts nothing of a result that lies in another one, but all of it that stands out', () => {
+    // A pin of 10 in a block up to its half, both larger than what they stand for by 0.3.
+    const pin = sampled({ kind: 'cylinder', radius: 5, height: 40 });
+    const larger = computeExactGeometry(sampled({ kind: 'cylinder', radius: 5.3, height: 40 })).mesh;
+    const block = computeExactGeometry(sampled({ kind: 'box', size: [40, 40, 20] }, translation([-20, -20, 0]))).mesh;
+    const alone = proveEnclosure({ bodies: [pin] }, larger);
+    const both = proveEnclosure({ bodies: [pin], others: [block] }, larger);
+    expect(both.least).toBe(alone.least);
+    expect(both.greatest).toBeCloseTo(alone.greatest, 3);
+    // Half of its side, and both ends: 0.56.
+    expect(Math.abs(both.area / alone.area - 0.56)).toBeLessThan(0.06);
+    // Where it stands out by more only in the block, that is not seen.
+    const thicker = computeExactGeometry(sampled({ kind: 'cylinder', radius: 9, height: 15 }, translation([0, 0, 2]))).mesh;
+    const sleeve = {
+      positions: Float64Array.of(...larger.positions, ...thicker.positions),
+      triangles: Uint32Array.of(...larger.triangles, ...thicker.triangles.map((v) => v + larger.positions.length / 3)),
+    };
+    expect(proveEnclosure({ bodies: [pin] }, sleeve).greatest).toBeGreaterThan(3.9);
+    expect(proveEnclosure({ bodies: [pin], others: [block] }, sleeve).greatest).toBeCloseTo(alone.greatest, 3);
+  });
+  it('finds what stands out of a result that it is said to lie in', () => {
+    const block = sampled({ kind: 'box', size: [40, 40, 20] });
+    const { mesh } = computeExactGeometry(block);
+    const within = sampled({ kind: 'cylinder', radius: 5, height: 20 }, translation([20, 20, 0]));
+    const out = sampled({ kind: 'cylinder', radius: 5, height: 20 }, translation([20, 20, 0.004]));
+    expect(proveEnclosure({ bodies: [block], inside: [within] }, mesh).least).toBeGreaterThan(-1e-9);
+    expect(proveEnclosure({ bodies: [block], inside: [out] }, mesh).least).toBeCloseTo(-0.004, 6);
+    expect(proveEnclosure({ bodies: [block], inside: [within] }, mesh).volumeBefore).toBeCloseTo(block.volume + within.volume, 3);
+  });
   it('of a body against itself finds nothing: no growth, no cut, the same volume', () => {
     const body = box();
     const proof = proveEnclosure({ bodies: [body] }, computeExactGeometry(body).mesh);

@@ -13,6 +13,7 @@ import {
   PLANE_SIZE,
   planeOfTriangle,
   SignedDistance,
+  Solids,
   type TriMesh,
   validateMesh,
   weldWith,
@@ -38,7 +39,7 @@ export interface Proof {
   readonly crossings: number;
   readonly volumeBefore: number;
   readonly volumeAfter: number;
-  /** mm2, of the result. */
+  /** mm2, of the result, but for what lies in others. */
   readonly area: number;
   /** Share of the result's area by growth, from 0 to `greatest` in equal steps. */
   readonly histogram: readonly number[];
@@ -50,6 +51,10 @@ export interface ProofInput {
   readonly closedMesh?: TriMesh;
   /** Where the result is what the bodies sweep about an axis: growth is then measured in the half plane. */
   readonly spin?: Spin;
+  /** Bodies that must be in the result too, because they lie in the others. */
+  readonly inside?: readonly SampledBody[];
+  /** Other closed results that stand with it: what of it is in them is no outside, and has no growth. */
+  readonly others?: readonly TriMesh[];
 }
 
 export interface Spin {
@@ -67,7 +72,7 @@ const BINS = 24;
 const ON_SURFACE = 1e-9;
 
 /** Measures a result against the bodies that it stands for. The least growth of a sound result is 0 within 1e-6 mm. */
-export function proveEnclosure({ bodies, closedMesh, spin }: ProofInput, result: TriMesh): Proof {
+export function proveEnclosure({ bodies, closedMesh, spin, inside = [], others = [] }: ProofInput, result: TriMesh): Proof {
   const mesh = weldWith(result, 1e-7).mesh;
   const faults = validateMesh(mesh);
   const signed = new SignedDistance(mesh);
@@ -95,12 +100,15 @@ export function proveEnclosure({ bodies, closedMesh, spin }: ProofInput, result:
     notice(gain + last.depth, x, y, z);
   };
   // From the original: no place of it may be outside the result.
-  for (const body of bodies) {
+  const enclosed = [...bodies, ...inside];
+  for (const body of enclosed) {
     for (const points of [body.skin, body.mesh.positions]) for (let i = 0; i < points.length; i += 3) look(points[i], points[i + 1], points[i + 2], 0);
     // A chord of a bore lies nearer to its axis than the bore: what the result leaves free there is no cut.
     const gains = gainsOfTriangles(body);
-    eachPlace(body.mesh, SAMPLES / bodies.length, (x, y, z, _, triangle) => look(x, y, z, gains[triangle]));
+    eachPlace(body.mesh, SAMPLES / enclosed.length, (x, y, z, _, triangle) => look(x, y, z, gains[triangle]));
   }
+  const hiding = new Solids(others.map((other) => weldWith(other, 1e-7).mesh));
+  const isHidden = (x: number, y: number, z: number) => others.length > 0 && hiding.isDeeper(x, y, z, ON_SURFACE);
   const grown = spin ? growthOfSpin(bodies, spin, mesh) : growthOverMesh(bodies, closedMesh);
   const values: number[] = [];
   const areas: number[] = [];
@@ -109,6 +117,7 @@ export function proveEnclosure({ bodies, closedMesh, spin }: ProofInput, result:
     const { growth, slack } = grown(x, y, z);
     // From the result: no place of it may be inside the original, as far as the original's chords tell.
     if (growth < -slack) notice(growth, x, y, z);
+    if (isHidden(x, y, z)) return;
     values.push(Math.max(0, growth));
     areas.push(area);
     highest.notice(triangle, growth, x, y, z);
@@ -122,10 +131,10 @@ export function proveEnclosure({ bodies, closedMesh, spin }: ProofInput, result:
     for (let i = 0; i < p.length; i += stride) {
       if (!tree.nearest(p[i], p[i + 1], p[i + 2])) continue;
       const [x, y, z] = tree.point;
-      highest.notice(tree.triangle, grown(x, y, z).growth, x, y, z);
+      if (!isHidden(x, y, z)) highest.notice(tree.triangle, grown(x, y, z).growth, x, y, z);
     }
   }
-  const { value: greatest, at: greatestAt } = highest.climb(mesh, (x, y, z) => grown(x, y, z).growth, CLIMBS);
+  const { value: greatest, at: greatestAt } = highest.climb(mesh, (x, y, z) => (isHidden(x, y, z) ? 0 : grown(x, y, z).growth), CLIMBS);
   samples += values.length;
   const histogram = new Array<number>(BINS).fill(0);
   values.forEach((v, i) => {
@@ -143,7 +152,7 @@ export function proveEnclosure({ bodies, closedMesh, spin }: ProofInput, result:
     badEdges: faults.badEdges,
     degenerate: faults.degenerate,
     crossings: findSelfCrossings(signed.tree).count,
-    volumeBefore: bodies.reduce((v, b) => v + b.volume, 0),
+    volumeBefore: enclosed.reduce((v, b) => v + b.volume, 0),
     volumeAfter: meshVolume(mesh),
     area: whole,
     histogram,

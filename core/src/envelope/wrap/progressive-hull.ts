@@ -1,14 +1,28 @@
-import { distance, type Vec3 } from '#core/math';
-import { climbOnTriangle, eachPlace, findSelfCrossings, HighestPlaces, meshArea, PLANE_SIZE, type TriMesh, TriangleTree } from '#core/mesh';
+import { boundsDiagonal, distance, type Vec3 } from '#core/math';
+import {
+  climbOnTriangle,
+  eachPlace,
+  findSelfCrossings,
+  HighestPlaces,
+  meshArea,
+  meshBounds,
+  PLANE_SIZE,
+  type Solids,
+  type TriMesh,
+  TriangleTree,
+} from '#core/mesh';
 import { CollapseBound } from './collapse-bound.ts';
 import { CollapseHeap } from './collapse-heap.ts';
 import { CollapsePlace } from './collapse-place.ts';
 import { EdgeTimes } from './edge-times.ts';
 import { ChangedTriangles, HullMesh, triangleAt } from './hull-mesh.ts';
+import { Reach } from './reach.ts';
 
 export interface HullOptions {
   /** mm. How far the result may stand outside `mesh`. */
   readonly tolerance: number;
+  /** What else there is: in it the hull may be where it likes. */
+  readonly others?: Solids;
   /** Ends early when no more triangles than this are left. */
   readonly triangles?: number;
   readonly onProgress?: (share: number) => void;
@@ -31,6 +45,8 @@ const CHECKED = 30_000;
 const NEARLY = 0.75;
 // Before the time of any change.
 const NEVER = -1;
+// Of the mesh's diagonal: how far a hull may stand out where it is hidden. Further, spikes of neighbouring triangles cross each other.
+const MOST_HIDDEN = 0.05;
 // Radius of the first ball around a place where a hull crossed itself, in tolerances.
 const FIRST_BALL = 3;
 
@@ -41,13 +57,15 @@ const FIRST_BALL = 3;
  */
 export function progressiveHull(mesh: TriMesh, options: HullOptions): TriMesh {
   const tree = new TriangleTree(mesh);
-  const { triangles = 4, tolerance, onProgress } = options;
+  const { triangles = 4, tolerance, others, onProgress } = options;
+  const box = meshBounds(mesh);
+  const reach = new Reach(tree, tolerance, others, box ? MOST_HIDDEN * boundsDiagonal(box) : 0);
   const all = mesh.triangles.length / 3;
   const progress = (left: number) => onProgress?.((all - left) / Math.max(1, all - triangles));
   const keepOut: Ball[] = [];
   // At first only what surely keeps the tolerance, which is told without looking at the mesh; most triangles go there.
   const begin = () => {
-    const sure = new Hull(mesh, tree, { tolerance: SURE * tolerance, triangles, isSure: true, keepOut, progress });
+    const sure = new Hull(mesh, reach, { tolerance: SURE * tolerance, triangles, isSure: true, keepOut, progress });
     sure.pass();
     return sure.mesh.compact();
   };
@@ -57,8 +75,8 @@ export function progressiveHull(mesh: TriMesh, options: HullOptions): TriMesh {
   let crossing: TriMesh | undefined;
   let own: readonly Vec3[] | undefined;
   for (let round = 0; round < MOST_ROUNDS; round++) {
-    const hull = new Hull(start.mesh, tree, { tolerance: allowed, triangles, isSure: false, keepOut, progress }, start.outside).run();
-    const over = placesOver(tree, hull, tolerance);
+    const hull = new Hull(start.mesh, reach, { tolerance: allowed, triangles, isSure: false, keepOut, progress }, start.outside).run();
+    const over = placesOver(new Reach(tree, tolerance, others), hull, tolerance);
     if (over.length > 0) {
       // Between the places that a collapse looks at it stands out further: again, leaving it as it is there, and if that does not help, with less.
       keepClear(keepOut, over, tolerance);
@@ -81,24 +99,24 @@ export function progressiveHull(mesh: TriMesh, options: HullOptions): TriMesh {
 
 // Where a hull stands out of a mesh by more than the tolerance: looked for at many places, and uphill from the highest of each triangle. Over a dent
 // that is hardly wider than the tolerance none of these may lie.
-function placesOver(tree: TriangleTree, hull: TriMesh, tolerance: number): Vec3[] {
+function placesOver(reach: Reach, hull: TriMesh, tolerance: number): Vec3[] {
   const highest = new HighestPlaces(Math.sqrt(meshArea(hull) / CHECKED));
   eachPlace(hull, CHECKED, (x, y, z, _, triangle) => {
-    if (!tree.isNear(x, y, z, NEARLY * tolerance) && tree.nearest(x, y, z)) highest.notice(triangle, tree.distance, x, y, z);
+    if (!reach.isNear(x, y, z, NEARLY * tolerance) && reach.nearest(x, y, z)) highest.notice(triangle, reach.distance, x, y, z);
   });
-  noticeDents(tree, hull, tolerance, highest);
-  const tops = highest.tops(hull, (x, y, z) => (tree.nearest(x, y, z) ? tree.distance : 0), { above: tolerance });
+  noticeDents(reach, hull, tolerance, highest);
+  const tops = highest.tops(hull, (x, y, z) => (reach.nearest(x, y, z) ? reach.distance : 0), { above: tolerance });
   return tops.filter(({ value }) => value > tolerance).map(({ at }) => at);
 }
 
 // The places over dents: nearest to corners of the mesh that are further below than the tolerance, and to the middles of the triangles there.
-function noticeDents(tree: TriangleTree, hull: TriMesh, tolerance: number, highest: HighestPlaces): void {
-  const { positions: p, triangles: t } = tree.mesh;
+function noticeDents(reach: Reach, hull: TriMesh, tolerance: number, highest: HighestPlaces): void {
+  const { positions: p, triangles: t } = reach.tree.mesh;
   const around = new TriangleTree(hull);
   const notice = (x: number, y: number, z: number) => {
     if (!around.nearest(x, y, z)) return;
     const [u, v, w] = around.point;
-    if (tree.nearest(u, v, w)) highest.notice(around.triangle, tree.distance, u, v, w);
+    if (reach.nearest(u, v, w)) highest.notice(around.triangle, reach.distance, u, v, w);
   };
   const isDeep = new Uint8Array(p.length / 3);
   for (let v = 0; v < isDeep.length; v++) {
@@ -142,7 +160,7 @@ interface HullMeans {
 
 class Hull {
   readonly mesh: HullMesh;
-  private readonly reference: TriangleTree;
+  private readonly reference: Reach;
   private readonly options: HullMeans;
   private readonly search: CollapsePlace;
   private readonly bound: CollapseBound;
@@ -154,7 +172,7 @@ class Hull {
   private readonly untold: number[] = [];
   private readonly highest = { value: 0, at: [0, 0, 0] as [number, number, number] };
 
-  constructor(mesh: TriMesh, reference: TriangleTree, options: HullMeans, outside?: Float64Array) {
+  constructor(mesh: TriMesh, reference: Reach, options: HullMeans, outside?: Float64Array) {
     this.mesh = new HullMesh(mesh, outside);
     this.reference = reference;
     this.options = options;

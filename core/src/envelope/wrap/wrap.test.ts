@@ -3,7 +3,19 @@ import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { type Kernel, loadKernel, NO_WORK, type SampledBody, sampledMesh, sampleModelFile, sampleStep, writePlainStep } from '#core/kernel';
 import { compose, dot, normalize, rotationAbout, translation, type Vec3 } from '#core/math';
-import { eachPlace, findSelfCrossings, isClosedMesh, joinMeshes, meshVolume, SignedDistance, TriangleTree, type TriMesh, validateMesh, weld } from '#core/mesh';
+import {
+  eachPlace,
+  findSelfCrossings,
+  isClosedMesh,
+  joinMeshes,
+  meshVolume,
+  SignedDistance,
+  Solids,
+  TriangleTree,
+  type TriMesh,
+  validateMesh,
+  weld,
+} from '#core/mesh';
 import { closeOpenings, computeExactGeometry, computeWrap, progressiveHull, proveEnclosure } from '../index.ts';
 
 let kernel: Kernel;
@@ -381,6 +393,25 @@ describe('a progressive hull', () => {
     expect(findSelfCrossings(new TriangleTree(hull)).count).toBe(0);
     expect(hull.triangles.length).toBeLessThan(0.6 * mesh.triangles.length);
     expect(proveEnclosure({ bodies: [sampledMesh(mesh)] }, hull).least).toBeGreaterThan(-1e-6);
+  });
+  it('may be coarse where it lies in something else, and keeps the tolerance outside of that', () => {
+    const mesh = bumpy(3);
+    const block: TriMesh = weld(joinMeshes([dented(80, 80, 40, 1, 0)]));
+    for (let i = 0; i < block.positions.length; i += 3) {
+      block.positions[i] -= 40;
+      block.positions[i + 1] -= 40;
+    }
+    // The block ends at z = 0: the lower half of the ball is hidden.
+    const alone = progressiveHull(mesh, { tolerance: 0.1 });
+    const hull = progressiveHull(mesh, { tolerance: 0.1, others: new Solids([block]) });
+    expect(hull.triangles.length).toBeLessThan(0.7 * alone.triangles.length);
+    const proof = proveEnclosure({ bodies: [sampledMesh(mesh)], others: [block] }, hull);
+    expect(proof.least).toBeGreaterThan(-1e-6);
+    expect(proof.greatest).toBeLessThanOrEqual(0.1);
+    expect([proof.closed, proof.crossings]).toEqual([true, 0]);
+    // Nor is it anything where it is hidden: it stays near the mesh.
+    expect(proveEnclosure({ bodies: [sampledMesh(mesh)] }, hull).greatest).toBeLessThan(3);
+    expect(proveEnclosure({ bodies: [sampledMesh(mesh)] }, hull).greatest).toBeGreaterThan(0.2);
   });
   it('stops at a budget of triangles, and leaves flat faces flat', () => {
     const body = plate([]);

@@ -1,6 +1,6 @@
 import { failed, done, type Result } from '#core/issues';
 import type { SampledBody } from '#core/kernel';
-import { isClosedMesh, placeOfFault, type TriMesh, validateMesh } from '#core/mesh';
+import { isClosedMesh, placeOfFault, type Solids, type TriMesh, validateMesh } from '#core/mesh';
 import { closeOpenings } from './close-openings.ts';
 import { computeExactGeometry } from '../exact/exact.ts';
 import { progressiveHull } from './progressive-hull.ts';
@@ -10,6 +10,8 @@ export interface WrapOptions {
   readonly tolerance: number;
   /** mm. Openings of flat faces up to this width are closed; 0 closes none. */
   readonly closeBelow: number;
+  /** What stands with it: in there the wrap may be where it likes. */
+  readonly others?: Solids;
   /** Stops when no more triangles than this are left. */
   readonly triangles?: number;
   readonly onProgress?: (share: number) => void;
@@ -31,12 +33,13 @@ export interface Wrap {
  * outwards. The sampling's sag and the simplification together keep the tolerance.
  */
 export function computeWrap(body: SampledBody, options: WrapOptions): Result<Wrap> {
+  const { others, triangles, onProgress } = options;
   const exact = computeExactGeometry(body);
   const faults = validateMesh(exact.mesh);
   if (!isClosedMesh(faults)) return failed('envelope.open-body', { body: body.id, open: faults.openEdges, bad: faults.badEdges, at: placeOfFault(exact.mesh) });
   const { mesh: around, openings, widest, hollows } = closeOpenings(exact.mesh, exact.faceOf, body, options.closeBelow);
   const pushed = exact.growth.max;
   const left = options.tolerance - pushed;
-  const mesh = left > 1e-4 ? progressiveHull(around, { tolerance: 0.98 * left, triangles: options.triangles, onProgress: options.onProgress }) : around;
+  const mesh = left > 1e-4 ? progressiveHull(around, { tolerance: 0.98 * left, others, triangles, onProgress }) : around;
   return done({ mesh, around, pushed, openings, widest, hollows });
 }

@@ -182,8 +182,8 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
           key={p.bodies.join()}
           record={record}
           part={p}
-          override={p.bodies.length === 1 ? overrides[p.bodies[0]] : undefined}
-          onOverride={(m) => edit({ overrides: withOverride(overrides, p.bodies[0], m) })}
+          overrides={overrides}
+          onOverride={(body, m) => edit({ overrides: withOverride(overrides, body, m) })}
         />
       ))}
       {made && made.parts.length > 0 && (
@@ -238,40 +238,48 @@ function withOverride(overrides: GeometryChoice['overrides'], body: string, mode
   return mode ? { ...rest, [body]: mode } : rest;
 }
 
-// What one part became and why; one body may be made another way than the rest.
+// What one part became and why, and what lies in it; one body may be made another way than the rest.
 function PartLine({
   record,
   part,
-  override,
+  overrides,
   onOverride,
 }: {
   record: ComponentRecord;
   part: GeometryPartRecord;
-  override?: PartMode;
-  onOverride: (mode: PartMode | null) => void;
+  overrides: GeometryChoice['overrides'];
+  onOverride: (body: string, mode: PartMode | null) => void;
 }) {
-  const names = part.bodies.map((id) => record.bodies.find((b) => b.id === id)?.name ?? id);
+  const nameOf = (id: string) => record.bodies.find((b) => b.id === id)?.name ?? id;
+  const choice = (id: string) => (
+    <Select
+      size="xs"
+      w={104}
+      style={{ flexShrink: 0 }}
+      aria-label={`How ${nameOf(id)} is made`}
+      data={['exact', 'wrap', 'revolved']}
+      value={overrides[id] ?? null}
+      placeholder="as the rest"
+      clearable
+      onChange={(m) => onOverride(id, m)}
+    />
+  );
   return (
     <div className="ledger-sub">
       <Group justify="space-between" wrap="nowrap" gap={6}>
-        <span className="sub-name">{names.join(', ')}</span>
-        {part.bodies.length === 1 && (
-          <Select
-            size="xs"
-            w={104}
-            aria-label={`How ${names[0]} is made`}
-            data={['exact', 'wrap', 'revolved']}
-            value={override ?? null}
-            placeholder="as the rest"
-            clearable
-            onChange={(m) => onOverride(m)}
-          />
-        )}
+        <span className="sub-name">{part.bodies.map(nameOf).join(', ')}</span>
+        {part.bodies.length === 1 && choice(part.bodies[0])}
       </Group>
       <p className={`ledger-hint ${part.crossings > 0 ? 'warn' : ''}`}>
         {part.why}
         {part.crossings > 0 && `; it crosses itself in ${part.crossings} places`} · proven at {part.samples.toLocaleString('en')} points
       </p>
+      {part.inside.map((id) => (
+        <Group key={id} justify="space-between" wrap="nowrap" gap={6} mt={4}>
+          <span className="sub-name">{nameOf(id)}: lies in it</span>
+          {choice(id)}
+        </Group>
+      ))}
     </div>
   );
 }

@@ -1,0 +1,55 @@
+import { describe, expect, it } from '@jest/globals';
+import fc from 'fast-check';
+import { liesWithin, Solids } from './solids.ts';
+import { boxMesh, moved, octahedron } from './test-shapes.ts';
+
+// How deep a point lies in a box from one corner to another; below 0 outside.
+const depthIn = (low: readonly number[], high: readonly number[], p: readonly number[]): number => Math.min(...p.flatMap((v, k) => [v - low[k], high[k] - v]));
+
+describe('solids', () => {
+  it('know how deep a point lies in the one that it is deepest in, wherever they were asked before (seed 51)', () => {
+    const solids = new Solids([boxMesh(10, 8, 6), moved(boxMesh(4, 4, 4), [8, 2, 1])]);
+    const at = fc.tuple(
+      fc.double({ min: -2, max: 14, noNaN: true }),
+      fc.double({ min: -2, max: 10, noNaN: true }),
+      fc.double({ min: -2, max: 8, noNaN: true }),
+    );
+    fc.assert(
+      fc.property(fc.array(fc.tuple(at, fc.double({ min: 0, max: 3, noNaN: true }), fc.boolean()), { minLength: 1, maxLength: 30 }), (asked) => {
+        for (const [p, depth, nearby] of asked) {
+          const place = nearby ? [p[0] / 50 + 3, p[1] / 50 + 3, p[2] / 50 + 3] : p;
+          const [x, y, z] = place;
+          const deepest = Math.max(depthIn([0, 0, 0], [10, 8, 6], place), depthIn([8, 2, 1], [12, 6, 5], place));
+          if (Math.abs(deepest - depth) > 1e-9) expect(solids.isDeeper(x, y, z, depth)).toBe(deepest > depth);
+          expect(solids.at(x, y, z)).toBeCloseTo(-Math.max(0, deepest), 9);
+        }
+      }),
+      { seed: 51, numRuns: 150 },
+    );
+  });
+  it('that are none hide nothing', () => {
+    expect(new Solids([]).isDeeper(0, 0, 0, 0)).toBe(false);
+    expect(new Solids([]).at(0, 0, 0)).toBe(0);
+  });
+});
+
+describe('a mesh lies within another one', () => {
+  const cube = boxMesh(4, 4, 4);
+  it('where no corner is outside and the surfaces do not cross; they may touch', () => {
+    expect(liesWithin(octahedron([2, 2, 2]), cube)).toBe(true);
+    expect(liesWithin(octahedron([3, 2.1, 1.7]), cube)).toBe(true);
+    expect(liesWithin(moved(boxMesh(2, 2, 2), [1, 1, 2]), cube)).toBe(true);
+    expect(liesWithin(octahedron([3.01, 2.1, 1.7]), cube)).toBe(false);
+    expect(liesWithin(octahedron([9, 2, 2]), cube)).toBe(false);
+    expect(liesWithin(cube, octahedron([2, 2, 2]))).toBe(false);
+  });
+  it('not where all of its corners are in, but a notch of the other one goes through it', () => {
+    // A bar across the gap of two legs, its ends in them.
+    const legs = {
+      positions: Float64Array.of(...cube.positions, ...moved(cube, [8, 0, 0]).positions),
+      triangles: Uint32Array.of(...cube.triangles, ...cube.triangles.map((v) => v + 8)),
+    };
+    expect(liesWithin(moved(boxMesh(8, 2, 2), [2, 1, 1]), legs)).toBe(false);
+    expect(liesWithin(moved(boxMesh(2, 2, 2), [9, 1, 1]), legs)).toBe(true);
+  });
+});
