@@ -18,6 +18,16 @@ test('a block is made light body by body with its reasons, one body is overridde
   await expect(made).toContainText('never inside', { timeout: 90_000 });
   await expect(made.locator('.ledger-sub').first()).toContainText(/wrap: [\d,]+ triangles, growth up to 0\.0\d+.*exact takes [\d,]+.*proven at [\d,]+ points/);
   const light = await shownTriangles(page);
+  // Its screws lie in it and have nothing of their own, until a person wants one.
+  const hidden = made.locator('.sub-name').filter({ hasText: ': lies in it' });
+  const inIt = await hidden.count();
+  expect(inIt).toBeGreaterThan(0);
+  const screw = (await hidden.first().innerText()).replace(': lies in it', '');
+  await choose(page, `How ${screw} is made`, 'exact');
+  await made.getByRole('button', { name: 'Make' }).click();
+  await expect(made.locator('.ledger-sub').filter({ hasText: screw }).filter({ hasText: 'exact:' })).toBeVisible({ timeout: 90_000 });
+  await expect(hidden).toHaveCount(inIt - 1);
+  expect(await shownTriangles(page)).toBeGreaterThan(light);
   const name = await made.locator('.ledger-sub .sub-name').first().innerText();
   await choose(page, `How ${name} is made`, 'exact');
   await made.getByRole('button', { name: 'Make' }).click();

@@ -92,10 +92,10 @@ export class GeometryMaker {
   // Each body by itself, the largest first.
   private async each(bodies: readonly string[], before: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart[]>> {
     const parts: GeometryPart[] = [];
-    const ordered = await this.bySize(bodies);
+    const ordered = await this.bySize(bodies, (share, text) => report(0.1 * share, text));
     if (!ordered.ok) return ordered;
     for (const [i, body] of ordered.value.entries()) {
-      const step: Report = (share, text) => report((i + share) / bodies.length, text);
+      const step: Report = (share, text) => report(0.1 + (0.9 * (i + share)) / bodies.length, text);
       const mode = this.request.overrides?.[body] ?? this.request.mode;
       const others = mode === 'exact' ? [] : [...before, ...parts].filter(isSolid);
       // What a person has asked for is made.
@@ -116,9 +116,9 @@ export class GeometryMaker {
     return done(parts.map((part) => (part.inside.length > 0 ? this.provenAnew(part) : part)));
   }
 
-  private async bySize(bodies: readonly string[]): Promise<Result<string[]>> {
+  private async bySize(bodies: readonly string[], report: Report): Promise<Result<string[]>> {
     if (bodies.length < 2) return done([...bodies]);
-    const sampled = await this.sample(bodies, this.request.tolerance * CHORDS.exact, this.report);
+    const sampled = await this.sample(bodies, this.request.tolerance * CHORDS.exact, report);
     if (!sampled.ok) return sampled;
     return done([...sampled.value].sort((a, b) => b.volume - a.volume).map((b) => b.id));
   }
@@ -126,7 +126,7 @@ export class GeometryMaker {
   // A part that a body lies in wholly.
   private async hostOf(body: string, parts: readonly GeometryPart[]): Promise<GeometryPart | undefined> {
     if (parts.length === 0) return undefined;
-    const sampled = await this.sample([body], this.request.tolerance * CHORDS.exact, this.report);
+    const sampled = await this.sample([body], this.request.tolerance * CHORDS.exact, () => undefined);
     if (!sampled.ok) return undefined;
     const { mesh } = computeExactGeometry(sampled.value[0]);
     return parts.find((part) => liesWithin(mesh, part.mesh));

@@ -42,4 +42,31 @@ describe('the map of growth', () => {
     expect(area / geometry.parts.reduce((s, p) => s + p.area, 0)).toBeCloseTo(1, 3);
     for (const p of geometry.parts) expect(p.histogram.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 6);
   });
+  it('shows no growth of a pin where it is in a block, and the block alone where the pin is all in it', async () => {
+    const mapped = async (radius: number, sunk: number) => {
+      const bytes = writePlainStep(kernel, [
+        { solid: { kind: 'box', size: [30, 30, 30] }, name: 'block', fileFromSolid: IDENTITY },
+        { solid: { kind: 'cylinder', radius, height: 20 }, name: 'pin', fileFromSolid: translation([15, 15, 30 - sunk]) },
+      ]);
+      const opened = await componentFromFile(kernel, { bytes, fileName: 'x.step', id: 'c', now: '', modelBlobOf: (m) => hashBytes(encodeModel(m)) });
+      if (!opened.ok) throw new Error('not opened');
+      const { record } = opened.value;
+      const choice = { mode: 'auto' as const, tolerance: 0.2, closeBelow: 14, overrides: {}, bores: 'closed' as const, bridge: 0, drawn: null };
+      const made = await makeRecordGeometry(kernel, record, bytes, 'non-cutting', choice);
+      if (!made.ok) throw new Error(made.issues[0].code);
+      const map = await mapGrowth(kernel, record, made.value.geometry, bytes, made.value.blob);
+      if (!map.ok) throw new Error(map.issues[0].code);
+      return { parts: made.value.geometry.parts, map: map.value };
+    };
+    const half = await mapped(6, 10);
+    expect(half.parts.map((p) => p.inside)).toEqual([[], []]);
+    const { positions, growth } = half.map;
+    const above = Array.from(growth).filter((_, i) => positions[3 * i + 2] > 30.001);
+    const below = Array.from(growth).filter((_, i) => positions[3 * i + 2] < 29.999);
+    expect(Math.max(...below)).toBeLessThan(1e-6);
+    expect(Math.max(...above)).toBeGreaterThan(0.02);
+    const whole = await mapped(6, 25);
+    expect(whole.parts.map((p) => [p.bodies, p.inside])).toEqual([[['b1'], ['b2']]]);
+    expect(whole.map.greatest).toBeLessThan(1e-6);
+  });
 });

@@ -98,7 +98,10 @@ describe('bodies of a tool that stands still', () => {
     return { ...r.value, source: bodies };
   };
   it('that lie in another one’s part need nothing of their own, and are enclosed all the same', async () => {
-    const { parts, mesh, closed, growth, source, trianglesIn } = await made('block-1.step');
+    const shares: number[] = [];
+    const { parts, mesh, closed, growth, source, trianglesIn } = await made('block-1.step', { onProgress: (share) => shares.push(share) });
+    for (let i = 1; i < shares.length; i++) expect(shares[i]).toBeGreaterThanOrEqual(shares[i - 1] - 1e-9);
+    expect(shares[shares.length - 1]).toBeLessThanOrEqual(1);
     expect(parts.map((p) => [p.bodies, p.inside])).toEqual([[['b1'], ['b2', 'b3']]]);
     expect([closed, growth.min >= -1e-6, growth.max <= 0.2]).toEqual([true, true, true]);
     const outside = outsideFinder(mesh);

@@ -86,7 +86,9 @@ export type Report = (share: number, text: string) => void;
 export async function makeGeometry(kernel: Kernel, request: GeometryRequest): Promise<Result<GeometryResult>> {
   const start = performance.now();
   const { bytes, bodies, tolerance, closeBelow = DEFAULT_CLOSE_BELOW, bridge = 0, triangles } = request;
-  const report: Report = request.onProgress ?? (() => undefined);
+  let furthest = 0;
+  // What is tried again begins anew, a bar does not go back.
+  const report: Report = (share, text) => request.onProgress?.((furthest = Math.max(furthest, share)), text);
   if (!Number.isFinite(tolerance) || tolerance < 0.001 || tolerance > 5) return failed('envelope.bad-tolerance', { tolerance });
   if (!(closeBelow >= 0 && closeBelow <= 200)) return failed('envelope.bad-opening', { width: closeBelow });
   if (!(bridge >= 0 && bridge <= 200)) return failed('envelope.bad-gap', { width: bridge });

@@ -76,37 +76,71 @@ export function proveEnclosure({ bodies, closedMesh, spin, inside = [], others =
   const mesh = weldWith(result, 1e-7).mesh;
   const faults = validateMesh(mesh);
   const signed = new SignedDistance(mesh);
-  let samples = 0;
-  let [least, leastAt] = [Infinity, [0, 0, 0] as Vec3];
-  const notice = (growth: number, x: number, y: number, z: number) => {
-    samples++;
-    if (growth >= least) return;
-    least = growth;
-    leastAt = [x, y, z];
+  const enclosed = [...bodies, ...inside];
+  const least = new Least();
+  lookFromOriginal(enclosed, signed, least);
+  const seen = lookFromResult({ bodies, closedMesh, spin, others }, signed, least);
+  return {
+    ...seen,
+    least: Math.abs(least.growth) < ENCLOSURE_SLACK / 100 ? 0 : least.growth,
+    leastAt: least.at,
+    samples: least.samples + seen.samples,
+    closed: isClosedMesh(faults) && !faults.insideOut,
+    openEdges: faults.openEdges,
+    badEdges: faults.badEdges,
+    degenerate: faults.degenerate,
+    crossings: findSelfCrossings(signed.tree).count,
+    volumeBefore: enclosed.reduce((v, b) => v + b.volume, 0),
+    volumeAfter: meshVolume(mesh),
   };
+}
+
+// The least growth so far, and where it is.
+class Least {
+  growth = Infinity;
+  at: Vec3 = [0, 0, 0];
+  samples = 0;
+
+  notice(growth: number, x: number, y: number, z: number): void {
+    this.samples++;
+    if (growth >= this.growth) return;
+    this.growth = growth;
+    this.at = [x, y, z];
+  }
+}
+
+// No place of the original may be outside the result.
+function lookFromOriginal(bodies: readonly SampledBody[], signed: SignedDistance, least: Least): void {
   // The place that was looked at last, and how deep in the result it lay: no place is nearer to the surface than that less its way from there, so that one
   // that must be deeper than the least so far need not be looked at.
   const last = { x: 0, y: 0, z: 0, depth: -Infinity };
   const look = (x: number, y: number, z: number, gain: number) => {
     const way = Math.sqrt((x - last.x) * (x - last.x) + (y - last.y) * (y - last.y) + (z - last.z) * (z - last.z));
-    if (last.depth - way >= least) {
-      samples++;
+    if (last.depth - way >= least.growth) {
+      least.samples++;
       return;
     }
     last.depth = -signed.at(x, y, z);
     last.x = x;
     last.y = y;
     last.z = z;
-    notice(gain + last.depth, x, y, z);
+    least.notice(gain + last.depth, x, y, z);
   };
-  // From the original: no place of it may be outside the result.
-  const enclosed = [...bodies, ...inside];
-  for (const body of enclosed) {
+  for (const body of bodies) {
     for (const points of [body.skin, body.mesh.positions]) for (let i = 0; i < points.length; i += 3) look(points[i], points[i + 1], points[i + 2], 0);
     // A chord of a bore lies nearer to its axis than the bore: what the result leaves free there is no cut.
     const gains = gainsOfTriangles(body);
-    eachPlace(body.mesh, SAMPLES / enclosed.length, (x, y, z, _, triangle) => look(x, y, z, gains[triangle]));
+    eachPlace(body.mesh, SAMPLES / bodies.length, (x, y, z, _, triangle) => look(x, y, z, gains[triangle]));
   }
+}
+
+// No place of the result may be inside the original, as far as the original's chords tell; and how far those that are seen stand out.
+function lookFromResult(
+  { bodies, closedMesh, spin, others = [] }: ProofInput,
+  { tree }: SignedDistance,
+  least: Least,
+): Pick<Proof, 'mean' | 'greatest' | 'greatestAt' | 'samples' | 'area' | 'histogram'> {
+  const { mesh } = tree;
   const hiding = new Solids(others.map((other) => weldWith(other, 1e-7).mesh));
   const isHidden = (x: number, y: number, z: number) => others.length > 0 && hiding.isDeeper(x, y, z, ON_SURFACE);
   const grown = spin ? growthOfSpin(bodies, spin, mesh) : growthOverMesh(bodies, closedMesh);
@@ -115,16 +149,14 @@ export function proveEnclosure({ bodies, closedMesh, spin, inside = [], others =
   const highest = new HighestPlaces(Math.sqrt(meshArea(mesh) / SAMPLES));
   eachPlace(mesh, SAMPLES, (x, y, z, area, triangle) => {
     const { growth, slack } = grown(x, y, z);
-    // From the result: no place of it may be inside the original, as far as the original's chords tell.
-    if (growth < -slack) notice(growth, x, y, z);
+    if (growth < -slack) least.notice(growth, x, y, z);
     if (isHidden(x, y, z)) return;
     values.push(Math.max(0, growth));
     areas.push(area);
     highest.notice(triangle, growth, x, y, z);
   });
-  const whole = areas.reduce((a, b) => a + b, 0) || 1;
+  const area = areas.reduce((a, b) => a + b, 0) || 1;
   // Between the places it may be more: uphill from the highest ones, and from over the original's corners, where dents narrower than that are.
-  const { tree } = signed;
   for (const { mesh: original } of bodies) {
     const p = original.positions;
     const stride = 3 * Math.ceil(p.length / 3 / SAMPLES);
@@ -135,28 +167,11 @@ export function proveEnclosure({ bodies, closedMesh, spin, inside = [], others =
     }
   }
   const { value: greatest, at: greatestAt } = highest.climb(mesh, (x, y, z) => (isHidden(x, y, z) ? 0 : grown(x, y, z).growth), CLIMBS);
-  samples += values.length;
   const histogram = new Array<number>(BINS).fill(0);
   values.forEach((v, i) => {
-    histogram[Math.min(BINS - 1, greatest > 0 ? Math.floor((v / greatest) * BINS) : 0)] += areas[i] / whole;
+    histogram[Math.min(BINS - 1, greatest > 0 ? Math.floor((v / greatest) * BINS) : 0)] += areas[i] / area;
   });
-  return {
-    least: Math.abs(least) < ENCLOSURE_SLACK / 100 ? 0 : least,
-    mean: values.reduce((s, v, i) => s + v * areas[i], 0) / whole,
-    greatest,
-    leastAt,
-    greatestAt,
-    samples,
-    closed: isClosedMesh(faults) && !faults.insideOut,
-    openEdges: faults.openEdges,
-    badEdges: faults.badEdges,
-    degenerate: faults.degenerate,
-    crossings: findSelfCrossings(signed.tree).count,
-    volumeBefore: enclosed.reduce((v, b) => v + b.volume, 0),
-    volumeAfter: meshVolume(mesh),
-    area: whole,
-    histogram,
-  };
+  return { mean: values.reduce((s, v, i) => s + v * areas[i], 0) / area, greatest, greatestAt, samples: values.length, area, histogram };
 }
 
 export type GrowthAt = (x: number, y: number, z: number) => { growth: number; slack: number };
