@@ -6,8 +6,9 @@ import { liesWithin, meshArea, Solids, type TriMesh, triangleCount, weldWith } f
 import type { GeometryPart, GeometryRequest, PartMode, Report } from './make-geometry.ts';
 import { type Made, makeExact, makeRevolved, makeWrap } from './part-builders.ts';
 
-// Shares of the tolerance that the kernel's chords may take.
-const CHORDS: Readonly<Record<PartMode, number>> = { exact: 0.45, revolved: 0.22, wrap: 0.3 };
+// Shares of the tolerance that the kernel's chords may take. Of a wrap's flats every other one goes, or three of four: with 0.2 what stays is as wide as the
+// tolerance lets it be (a twelfth fewer triangles than with 0.3, on eight bodies).
+const CHORDS: Readonly<Record<PartMode, number>> = { exact: 0.45, revolved: 0.22, wrap: 0.2 };
 
 // Triangles beyond which a finer tessellation is not tried: minutes, and it is seldom the tessellation that is at fault then.
 const MOST_RETRIED = 300_000;
@@ -172,7 +173,12 @@ export class GeometryMaker {
     for (let retry = 0; retry < 3 && best.ok && !isGood(best.value) && best.value.trianglesIn < MOST_RETRIED && !(mode === 'revolved' && drawn); retry++) {
       chord /= 2;
       const next = await this.attempt(bodies, mode, chord, others, report);
-      if (!next.ok || next.value.growth.min >= Math.min(best.value.growth.min, -ENCLOSURE_SLACK)) best = next;
+      if (!next.ok) {
+        // A finer tessellation may have gaps where a coarse one has none: that stays.
+        if (await this.isStopped()) return next;
+        break;
+      }
+      if (next.value.growth.min >= Math.min(best.value.growth.min, -ENCLOSURE_SLACK)) best = next;
     }
     return best;
   }

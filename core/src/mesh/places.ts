@@ -82,7 +82,8 @@ export class HighestPlaces {
   tops(mesh: TriMesh, valueAt: (x: number, y: number, z: number) => number, { most = Infinity, above = 0 } = {}): Top[] {
     const all = [...this.byTriangle].flatMap(([triangle, tops]) => tops.map((top) => ({ triangle, ...top })));
     const highest = all.sort((a, b) => b.value - a.value).slice(0, most);
-    return highest.map(({ triangle, at }) => climbOnTriangle(cornersOf(mesh, triangle), at, this.apart / 3, valueAt, above));
+    const step = above > 0 ? Math.min(this.apart / 3, above / 2) : this.apart / 3;
+    return highest.map(({ triangle, at }) => climbOnTriangle(cornersOf(mesh, triangle), at, step, valueAt, above));
   }
 }
 

@@ -43,6 +43,8 @@ const MOST_ROUNDS = 6;
 const CHECKED = 30_000;
 // Share of the tolerance above which it is looked for more closely.
 const NEARLY = 0.75;
+// The same, of where a triangle stands highest over what was there: beside that it may be twice as much.
+const NEAR_TOP = 0.4;
 // Before the time of any change.
 const NEVER = -1;
 // Of the mesh's diagonal: how far a hull may stand out where it is hidden. Further, spikes of neighbouring triangles cross each other.
@@ -290,7 +292,7 @@ class Hull {
       if (keepOut.length > 0 && this.meetsBall(c, d, nx / twice, ny / twice, nz / twice)) return false;
       const outside = bound.of(c, d, nx / twice, ny / twice, nz / twice);
       if (isSure && outside > tolerance) return false;
-      changed.add(f, c, d, side, outside);
+      changed.add(f, c, d, side, outside, outside > tolerance && outside !== Infinity ? bound.top(c, d) : undefined);
     }
     return true;
   }
@@ -309,18 +311,30 @@ class Hull {
     });
   }
 
-  // Whether changed triangles keep the tolerance: at a few places of each first, which tells most that do not, then at more, then uphill from the highest.
+  // Whether changed triangles keep the tolerance: where they stand highest over what was there, then at a few places of each, which tells most that do not,
+  // then at more, then uphill from the highest.
   private areNear(list: readonly number[]): boolean {
     const { changed, highest } = this;
     const { tolerance } = this.options;
+    for (const i of list) {
+      const top = changed.top[i];
+      if (top && !this.reference.isNear(...top, tolerance)) return false;
+    }
     for (const i of list) if (!this.isNearAt(i, 2)) return false;
     for (const i of list) {
       // Between places this far apart a surface of 2 mm radius stands out by a tenth of the tolerance more.
       const cuts = Math.min(MOST_CUTS, Math.ceil(changed.side[i] / (1.3 * Math.sqrt(tolerance))));
       if (cuts > 2 && !this.isNearAt(i, cuts)) return false;
-      if (highest.value > 0 && climbOnTriangle(this.cornersOf(i), highest.at, changed.side[i] / cuts, this.distance, tolerance).value > tolerance) return false;
+      if (highest.value > 0 && this.climbsOut(i, highest.at)) return false;
+      const top = changed.top[i];
+      if (top && !this.reference.isNear(...top, NEAR_TOP * tolerance) && this.climbsOut(i, top)) return false;
     }
     return true;
+  }
+
+  private climbsOut(i: number, from: Vec3): boolean {
+    const { tolerance } = this.options;
+    return climbOnTriangle(this.cornersOf(i), from, tolerance / 2, this.distance, tolerance).value > tolerance;
   }
 
   private readonly distance = (x: number, y: number, z: number): number => (this.reference.nearest(x, y, z) ? this.reference.distance : Infinity);
