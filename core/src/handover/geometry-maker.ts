@@ -69,15 +69,12 @@ export class GeometryMaker {
   private async choose(free: readonly string[], rest: readonly string[], before: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart[]>> {
     const own = rest.filter((b) => !free.includes(b));
     const turned = await this.part(free, 'revolved', [], (share, text) => report(0.3 * share, text));
-    if (await this.isStopped()) return failed('envelope.stopped');
+    if (wasStopped(turned)) return failed('envelope.stopped');
     const envelope = turned.ok ? turned.value : undefined;
-    let exact = 0;
-    for (const [i, body] of free.entries()) {
-      const made = await this.part([body], 'exact', [], (share, text) => report(0.3 + (0.2 * (i + share)) / free.length, text));
-      if (!made.ok) return made;
-      exact += countOf([made.value]);
-    }
-    const wraps: Report = (share, text) => report(0.5 + 0.5 * share, text);
+    const sampled = await this.sample(free, this.request.tolerance * CHORDS.exact, (share, text) => report(0.3 + 0.1 * share, text));
+    if (!sampled.ok) return sampled;
+    const exact = sampled.value.reduce((n, body) => n + triangleCount(computeExactGeometry(body).mesh), 0);
+    const wraps: Report = (share, text) => report(0.4 + 0.6 * share, text);
     const withEnvelope = async (why: string): Promise<Result<GeometryPart[]>> => {
       const part = { ...(envelope as GeometryPart), why: `${envelope?.why}; ${why}` };
       const made = await this.each(own, [...before, part], wraps);
@@ -127,10 +124,8 @@ export class GeometryMaker {
   // A part that a body lies in wholly.
   private async hostOf(body: string, parts: readonly GeometryPart[]): Promise<GeometryPart | undefined> {
     if (parts.length === 0) return undefined;
-    const sampled = await this.sample([body], this.request.tolerance * CHORDS.exact, () => undefined);
-    if (!sampled.ok) return undefined;
-    const { mesh } = computeExactGeometry(sampled.value[0]);
-    return parts.find((part) => liesWithin(mesh, part.mesh));
+    const mesh = await this.exactMesh(body);
+    return mesh && parts.find((part) => liesWithin(mesh, part.mesh));
   }
 
   private withInside(part: GeometryPart, body: string): GeometryPart {
@@ -148,17 +143,27 @@ export class GeometryMaker {
 
   // A body as its wrap or exact, whichever has fewer triangles. One that cannot be wrapped (it is open) stays what it is.
   private async lighter(body: string, others: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart>> {
-    const exact = await this.part([body], 'exact', [], (share, text) => report(0.3 * share, text));
+    const wrap = await this.part([body], 'wrap', others, (share, text) => report(0.8 * share, text));
+    if (wasStopped(wrap)) return wrap;
+    const wrapped = (exact: number): Result<GeometryPart> =>
+      wrap.ok ? done({ ...wrap.value, why: `${wrap.value.why}; exact takes ${exact.toLocaleString('en')}` }) : wrap;
+    // Mostly it is lighter by far, and exact geometry need not be proven to know that.
+    const own = await this.exactMesh(body);
+    if (own && wrap.ok && isSolid(wrap.value) && countOf([wrap.value]) < triangleCount(own)) return wrapped(triangleCount(own));
+    const exact = await this.part([body], 'exact', [], (share, text) => report(0.8 + 0.2 * share, text));
     if (!exact.ok) return exact;
-    const wrap = await this.part([body], 'wrap', others, (share, text) => report(0.3 + 0.7 * share, text));
-    if (await this.isStopped()) return failed('envelope.stopped');
     const isBetter =
       wrap.ok &&
       wrap.value.growth.min >= -ENCLOSURE_SLACK &&
       wrap.value.proof.crossings <= exact.value.proof.crossings &&
       (wrap.value.proof.closed || !exact.value.proof.closed) &&
       countOf([wrap.value]) < countOf([exact.value]);
-    return isBetter ? done({ ...wrap.value, why: `${wrap.value.why}; exact takes ${countOf([exact.value]).toLocaleString('en')}` }) : exact;
+    return isBetter ? wrapped(countOf([exact.value])) : exact;
+  }
+
+  private async exactMesh(body: string): Promise<TriMesh | undefined> {
+    const sampled = await this.sample([body], this.request.tolerance * CHORDS.exact, () => undefined);
+    return sampled.ok ? computeExactGeometry(sampled.value[0]).mesh : undefined;
   }
 
   private async part(bodies: readonly string[], mode: PartMode, others: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart>> {
@@ -175,7 +180,7 @@ export class GeometryMaker {
       const next = await this.attempt(bodies, mode, chord, others, report);
       if (!next.ok) {
         // A finer tessellation may have gaps where a coarse one has none: that stays.
-        if (await this.isStopped()) return next;
+        if (wasStopped(next)) return next;
         break;
       }
       if (next.value.growth.min >= Math.min(best.value.growth.min, -ENCLOSURE_SLACK)) best = next;
@@ -249,6 +254,8 @@ export class GeometryMaker {
     return done(ids.map((id) => this.sampled.get(sampleKey(chordTolerance, id)) as SampledBody));
   }
 }
+
+const wasStopped = (made: Result<unknown>): boolean => !made.ok && made.issues[0].code === 'envelope.stopped';
 
 const sampleKey = (chordTolerance: number, id: string): string => `${chordTolerance} ${id}`;
 

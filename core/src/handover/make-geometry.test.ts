@@ -79,8 +79,8 @@ describe('making geometry', () => {
     };
     expect((await run()).ok).toBe(true);
     const steps = asked;
-    expect(steps).toBeGreaterThan(3);
-    for (stopAt of [2, steps]) {
+    expect(steps).toBeGreaterThan(2);
+    for (stopAt = 1; stopAt <= steps; stopAt++) {
       expect(await run()).toMatchObject({ ok: false, issues: [{ code: 'envelope.stopped' }] });
       expect(asked).toBe(stopAt);
     }
