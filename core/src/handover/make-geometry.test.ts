@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { type Kernel, loadKernel, readStep } from '#core/kernel';
-import { dot, type Frame, subtract } from '#core/math';
+import { type Kernel, loadKernel, readStep, writePlainStep } from '#core/kernel';
+import { dot, type Frame, IDENTITY, subtract } from '#core/math';
 import { outsideFinder } from '#core/mesh';
 import { profileDistance } from '#core/outline';
 import { proposeReading } from '#core/reading';
@@ -137,6 +137,28 @@ describe('bodies of a tool that stands still', () => {
       [['b2'], 0],
       [['b3'], 0],
     ]);
+  });
+});
+
+describe('a revolved envelope’s mesh', () => {
+  it.each([0.002, 0.01, 0.05, 0.2])('within %f mm of a plain cylinder has the fewest flats that can be around it, almost', async (tolerance) => {
+    const bytes = writePlainStep(kernel, [{ solid: { kind: 'cylinder', radius: 20, height: 50 }, name: 'pin', fileFromSolid: IDENTITY }]);
+    const made = await makeGeometry(kernel, {
+      bytes,
+      file: 'pin.step',
+      bodies: ['b1'],
+      mode: 'revolved',
+      tolerance,
+      frame: { ...barFrame, z: [0, 0, 1], x: [1, 0, 0] },
+    });
+    if (!made.ok) throw new Error(made.issues[0].code);
+    const { growth, trianglesOut } = made.value;
+    // n flats stand out by r / cos(pi / n) - r; each side is two triangles, each end one for each flat.
+    const fewest = Math.ceil(Math.PI / Math.acos(20 / (20 + tolerance)));
+    expect(trianglesOut / 4).toBeGreaterThanOrEqual(fewest);
+    expect(trianglesOut / 4).toBeLessThan(1.04 * fewest + 1);
+    expect(growth.max).toBeLessThanOrEqual(tolerance);
+    expect(growth.max).toBeGreaterThan(0.9 * tolerance);
   });
 });
 
