@@ -169,6 +169,7 @@ export class GeometryMaker {
   private async part(bodies: readonly string[], mode: PartMode, others: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart>> {
     const { tolerance, drawn } = this.request;
     let chord = tolerance * CHORDS[mode];
+    let reserve = 0;
     let best = await this.attempt(bodies, mode, chord, others, report);
     // The kernel's chords may miss their tolerance on cones (0.062 for 0.022 was seen), and where corners cannot move a coarse one may stay inside:
     // once more, finer. What was drawn is taken as it is.
@@ -176,8 +177,12 @@ export class GeometryMaker {
     const isGood = ({ growth, proof }: GeometryPart) =>
       growth.max <= tolerance && growth.min >= -ENCLOSURE_SLACK && !(mode === 'wrap' && (proof.crossings > 0 || !proof.closed));
     for (let retry = 0; retry < 3 && best.ok && !isGood(best.value) && best.value.trianglesIn < MOST_RETRIED && !(mode === 'revolved' && drawn); retry++) {
-      chord /= 2;
-      const next = await this.attempt(bodies, mode, chord, others, report);
+      // Of what spins the proof may find more than the builder knows, by chords: then that much less is allowed, which needs no finer ones.
+      const { min, max } = best.value.growth;
+      const more = max - 0.995 * tolerance;
+      if (mode === 'revolved' && min >= -ENCLOSURE_SLACK && reserve + more < tolerance / 2) reserve += more;
+      else chord /= 2;
+      const next = await this.attempt(bodies, mode, chord, others, report, reserve);
       if (!next.ok) {
         // A finer tessellation may have gaps where a coarse one has none: that stays.
         if (wasStopped(next)) return next;
@@ -194,6 +199,7 @@ export class GeometryMaker {
     chordTolerance: number,
     others: readonly GeometryPart[],
     report: Report,
+    reserve = 0,
   ): Promise<Result<GeometryPart>> {
     const sampled = await this.sample(bodies, chordTolerance, (share, text) => report(0.5 * share, text));
     if (!sampled.ok) return sampled;
@@ -205,7 +211,7 @@ export class GeometryMaker {
         ? makeExact(sampled.value[0])
         : mode === 'wrap'
           ? makeWrap(sampled.value[0], this.request, solids(), (share) => report(0.5 + 0.35 * share, SAY.wrap))
-          : makeRevolved(sampled.value, this.axis, this.request);
+          : makeRevolved(sampled.value, this.axis, { ...this.request, tolerance: this.request.tolerance - reserve });
     if (!made.ok) return made;
     if (await this.isStopped()) return failed('envelope.stopped');
     report(0.85, 'Proving that it encloses');
