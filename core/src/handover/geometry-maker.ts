@@ -31,6 +31,7 @@ export class GeometryMaker {
   private readonly report: Report;
   /** By chord tolerance and body. */
   private readonly sampled = new Map<string, SampledBody>();
+  private readonly exact = new Map<string, TriMesh>();
   private readonly origins = new Map<TriMesh, Origin>();
   private readonly axis: Axis;
 
@@ -162,8 +163,13 @@ export class GeometryMaker {
   }
 
   private async exactMesh(body: string): Promise<TriMesh | undefined> {
+    const known = this.exact.get(body);
+    if (known) return known;
     const sampled = await this.sample([body], this.request.tolerance * CHORDS.exact, () => undefined);
-    return sampled.ok ? computeExactGeometry(sampled.value[0]).mesh : undefined;
+    if (!sampled.ok) return undefined;
+    const { mesh } = computeExactGeometry(sampled.value[0]);
+    this.exact.set(body, mesh);
+    return mesh;
   }
 
   private async part(bodies: readonly string[], mode: PartMode, others: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart>> {

@@ -1,4 +1,4 @@
-import type { Vec3 } from '#core/math';
+import { subtract, type Vec3 } from '#core/math';
 import { climbOnTriangle, PLANE_SIZE, type TriMesh } from '#core/mesh';
 import { CollapseBound } from './collapse-bound.ts';
 import { CollapseHeap } from './collapse-heap.ts';
@@ -128,7 +128,8 @@ export class Hull {
     // Where one of them cannot be told, old and new ones do not cover the same, and none of them is told.
     let isTold = true;
     for (let i = 0; i < changed.count; i++) if (changed.outside[i] === Infinity) isTold = false;
-    if (isTold && isSure) return true;
+    // Of what was not told to keep it nothing is left then.
+    if (isSure) return true;
     this.untold.length = 0;
     for (let i = 0; i < changed.count; i++) if (!isTold || changed.outside[i] > tolerance) this.untold.push(i);
     for (const i of this.untold) changed.outside[i] = tolerance;
@@ -200,8 +201,8 @@ export class Hull {
     for (const i of list) if (!this.isNearAt(i, 2)) return false;
     for (const i of list) {
       // Between places this far apart a surface of 2 mm radius stands out by a tenth of the tolerance more.
-      const cuts = Math.min(MOST_CUTS, Math.ceil(changed.side[i] / (1.3 * Math.sqrt(tolerance))));
-      if (cuts > 2 && !this.isNearAt(i, cuts)) return false;
+      const cuts = Math.max(2, Math.min(MOST_CUTS, Math.ceil(changed.side[i] / (1.3 * Math.sqrt(tolerance)))));
+      if (!this.isNearAt(i, cuts)) return false;
       if (highest.value > 0 && this.climbsOut(i, highest.at)) return false;
       const top = changed.top[i];
       if (top && !this.reference.isNear(...top, NEAR_TOP * tolerance) && this.climbsOut(i, top)) return false;
@@ -230,19 +231,10 @@ export class Hull {
   // A changed triangle at places of it: its middle, and where lines across it, so many from corner to corner, meet each other and its new sides. The
   // highest one that is near the tolerance is noted.
   private isNearAt(i: number, cuts: number): boolean {
-    const { p } = this.mesh;
-    const { place } = this.search;
-    const c = this.changed.c[i];
-    const d = this.changed.d[i];
-    const px = place[0];
-    const py = place[1];
-    const pz = place[2];
-    const ux = p[c] - px;
-    const uy = p[c + 1] - py;
-    const uz = p[c + 2] - pz;
-    const wx = p[d] - px;
-    const wy = p[d + 1] - py;
-    const wz = p[d + 2] - pz;
+    const [place, c, d] = this.cornersOf(i);
+    const [px, py, pz] = place;
+    const [ux, uy, uz] = subtract(c, place);
+    const [wx, wy, wz] = subtract(d, place);
     this.highest.value = 0;
     if (!this.isNearThere(px + (ux + wx) / 3, py + (uy + wy) / 3, pz + (uz + wz) / 3)) return false;
     for (let r = 0; r < cuts; r++)

@@ -251,6 +251,8 @@ function PartLine({
   onOverride: (body: string, mode: PartMode | null) => void;
 }) {
   const nameOf = (id: string) => record.bodies.find((b) => b.id === id)?.name ?? id;
+  // Of several in one envelope those that a person put there can be taken out again.
+  const others = [...(part.bodies.length > 1 ? part.bodies.filter((id) => overrides[id]) : []), ...part.inside];
   const choice = (id: string) => (
     <Select
       size="xs"
@@ -274,9 +276,12 @@ function PartLine({
         {part.why}
         {part.crossings > 0 && `; it crosses itself in ${part.crossings} places`} · proven at {part.samples.toLocaleString('en')} points
       </p>
-      {part.inside.map((id) => (
+      {others.map((id) => (
         <Group key={id} justify="space-between" wrap="nowrap" gap={6} mt={4}>
-          <span className="sub-name">{nameOf(id)}: lies in it</span>
+          <span className="sub-name">
+            {nameOf(id)}
+            {part.inside.includes(id) && ': lies in it'}
+          </span>
           {choice(id)}
         </Group>
       ))}
