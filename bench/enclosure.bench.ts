@@ -2,7 +2,7 @@
 // tolerance. With a seed each model is first brought into a pose of its own.
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { makeGeometry } from '#core/handover';
+import { makeGeometry } from '#core/making';
 import { loadKernel, readModelFile } from '#core/kernel';
 import { proposeReading } from '#core/reading';
 import { movedModel } from './moved-model.ts';

@@ -1,7 +1,7 @@
 // Plan outlines of all tools of the reading corpus that stand still: npm run bench:plans [TOLERANCE] [NAME...]. Nothing may cut in, nothing may exceed it.
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { PLAN_CHORDS, provenPlan } from '#core/handover';
+import { PLAN_CHORDS, provenPlan } from '#core/making';
 import { loadFlatBooleans, loadKernel, readModelFile, sampleModelFile } from '#core/kernel';
 import { proposeReading } from '#core/reading';
 

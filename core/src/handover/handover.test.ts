@@ -6,7 +6,8 @@ import { loopThrough } from '#core/outline';
 import { IDENTITY, translation } from '#core/math';
 import { readStl, writeStl } from '#core/mesh';
 import { hashBytes, type Manifest } from '#core/records';
-import { cookRecipe, makeGeometry, openPackage, packAssembly, readRecipe, verifyPackage } from './index.ts';
+import { makeGeometry } from '#core/making';
+import { cookRecipe, openPackage, packAssembly, readRecipe, verifyPackage } from './index.ts';
 
 // A block of 40 x 40 x 30 with a bore seat in its front, and a bar of diameter 16 and length 100 with a small cutting box at its end.
 let kernel: Kernel;

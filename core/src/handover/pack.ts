@@ -23,11 +23,10 @@ import {
   writePackage,
   hashBytes,
 } from '#core/records';
+import { makeGeometry, partRecord } from '#core/making';
 import type { HalfProfile } from '#core/outline';
-import { makeGeometry } from './make-geometry.ts';
+import { workOf } from '#core/sources';
 import { type PaintedPart, paintPart } from './paint.ts';
-import { partRecord } from './record-geometry.ts';
-import { workOf } from './source-file.ts';
 
 /** What packing needs: the records, and the vendor files by component id. */
 export interface PackInput {

@@ -17,8 +17,8 @@ import {
   roleSchema,
   tipSchema,
 } from '#core/records';
-import { makeRecordGeometry } from './record-geometry.ts';
-import { componentFromFile } from './source-file.ts';
+import { makeRecordGeometry } from '#core/making';
+import { componentFromFile } from '#core/sources';
 
 const markedSchema = z.object({ name: z.string().default(''), connection: connectionSizeSchema, frame: frameSchema });
 

@@ -6,7 +6,7 @@ import { isClosedMesh, joinMeshes, meshBounds, meshVolume, type Model, outsideFi
 import { profileDepthFinder } from '#core/outline';
 import { bodiesFor, type Check, mountFrameOf, type PackedPart } from '#core/records';
 import { type OpenedPackage, openPackage } from './pack.ts';
-import { workOf } from './source-file.ts';
+import { workOf } from '#core/sources';
 
 /**
  * The checks of a package, recomputed from its own files: hashes and schema (or it does not open), numbers against the

@@ -1,7 +1,8 @@
 import { dot, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
 import { faceRadius, type FaceRef, lookAtFaces, planesOf, refOf, sayFace } from './face-table.ts';
-import { type Shank, shankRadius } from './shanks.ts';
+import type { Shank } from './found.ts';
+import { shankRadius } from './shanks.ts';
 
 /** The plane across an axis where a shank ends against a flange: it faces the machine, and material goes on beyond it. */
 export function flangeOf(

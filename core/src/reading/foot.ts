@@ -2,7 +2,7 @@ import { add, addScaled, cross, dot, fromZAndX, length, scale, type Vec3 } from 
 import type { BodyGeometry } from '#core/mesh';
 import { across, lookAtFaces, planesOf, refOf, sayFace } from './face-table.ts';
 import { groupRound, onAxis, type RoundGroup } from './round-groups.ts';
-import type { FoundConnection } from './shanks.ts';
+import type { FoundConnection } from './found.ts';
 
 /** A flat foot of a block: a large plane with bolt holes through it, often with a boss that centres it. Its mount is a bolted face. */
 export function findFoot(body: BodyGeometry): FoundConnection | undefined {

@@ -1,8 +1,8 @@
 export { apexOf, type Corner, cornersOf } from './corners.ts';
 export { type FaceRef } from './face-table.ts';
-export { proposeReading, type Reading, READING_KINDS, type ReadingKind, type ReadingWarning, type ReadKind } from './propose.ts';
+export { proposeReading, type Reading, READING_KINDS, type ReadingKind, type ReadKind } from './propose.ts';
 export { type RoleProposal } from './roles.ts';
-export { type FoundConnection } from './shanks.ts';
+export type { FoundConnection, ReadingWarning } from './found.ts';
 export { type FoundTip, leadingLeg, tipOrientation } from './tips.ts';
 export { compareWithDesignation, computeFacts, cornerOfTip, type Difference, type Fact, findMistakes, type Mistake, type ToolFacts } from './facts.ts';
 export { type BoreAtDepth, computeMinimumBore, largestSwing } from './minimum-bore.ts';

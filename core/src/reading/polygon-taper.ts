@@ -4,7 +4,7 @@ import type { BodyGeometry } from '#core/mesh';
 import { nearestSize, PSC_TAPERS } from '#core/standards';
 import { faceRadius, lookAtFaces, type PlaneLook, planesOf, refOf, sayFace } from './face-table.ts';
 import type { RoundGroup } from './round-groups.ts';
-import type { Shank } from './shanks.ts';
+import type { Shank } from './found.ts';
 
 // mm. The lobes of ISO 26623 stand out by 0.7 mm at size 32 and more above; a round or hexagonal end has none.
 const LEAST_LOBE = 0.3;

@@ -6,7 +6,8 @@ import { flangeOf } from './flange.ts';
 import { findFoot, tidyAcross } from './foot.ts';
 import { proposeRoles, type RoleProposal } from './roles.ts';
 import { findSeats } from './seats.ts';
-import { type FoundConnection, findShanks, type Shank } from './shanks.ts';
+import type { FoundConnection, ReadingWarning, Shank } from './found.ts';
+import { findShanks } from './shanks.ts';
 import { apexOf } from './corners.ts';
 import { findCorner, type FoundCorner, type FoundTip, readTips } from './tips.ts';
 import { suspectUnit } from './unit-suspicion.ts';
@@ -16,11 +17,6 @@ export type ReadingKind = (typeof READING_KINDS)[number];
 
 /** What a model was read as: an outside turning tool, a boring bar, a holder that spins, and so on. */
 export type ReadKind = Exclude<ReadingKind, 'auto'> | 'threading' | 'cutter' | 'adapter';
-
-export interface ReadingWarning {
-  readonly code: string;
-  readonly message: string;
-}
 
 /** What could be read from a model: proposals with evidence and confidence (0 to 1), in the coordinates of the file, mm and degrees. */
 export interface Reading {

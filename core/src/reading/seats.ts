@@ -3,7 +3,7 @@ import type { BodyGeometry } from '#core/mesh';
 import { ER_DIAMETERS, HALF_ANGLES_RAD, nearestSize, SAME_TAPER_RAD, SQUARE_SHANKS, standardDiameter } from '#core/standards';
 import { across, type FaceLook, lookAtFaces, type PlaneLook, planesOf, reachAlong, refOf, sayFace } from './face-table.ts';
 import { extentOfFace, groupRound, onAxis, type RoundGroup } from './round-groups.ts';
-import type { FoundConnection } from './shanks.ts';
+import type { FoundConnection } from './found.ts';
 
 /**
  * Seats of a holder, adapter or block: collet cones, bores as far as they are no screw holes, and channels for square shanks. A block's

@@ -1,7 +1,6 @@
-import { addScaled, cross, dot, type Frame, length, normalize, scale, subtract, type Vec3 } from '#core/math';
+import { addScaled, cross, dot, length, normalize, scale, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
 import {
-  type ConnectionSize,
   HALF_ANGLES_RAD,
   HSK_DIAMETERS,
   nearestSize,
@@ -13,41 +12,10 @@ import {
   USUAL_SIZES,
 } from '#core/standards';
 import { type DriveSlot, findDriveSlot } from './drive-slots.ts';
-import { across, type FaceLook, type FaceRef, lookAtFaces, type PlaneLook, planesOf, reachAlong, refOf, sayFace } from './face-table.ts';
+import { across, type FaceLook, lookAtFaces, type PlaneLook, planesOf, reachAlong, refOf, sayFace } from './face-table.ts';
+import type { Shank } from './found.ts';
 import { findPolygonTapers } from './polygon-taper.ts';
 import { extentOfFace, groupRound, type RoundGroup } from './round-groups.ts';
-
-/** A connection that was found: where it could be, and how sure that is. */
-export interface FoundConnection {
-  readonly frame: Frame;
-  readonly connection: ConnectionSize;
-  readonly confidence: number;
-  readonly evidence: string;
-  readonly faces: readonly FaceRef[];
-}
-
-/** A shank or taper before it is known which way the work lies. */
-export interface Shank {
-  readonly connection: ConnectionSize;
-  /** A point of the axis (for a square shank: of its middle line), and its direction without sense. */
-  readonly origin: Vec3;
-  readonly direction: Vec3;
-  /** The stretch it takes along the direction, from the origin, mm. */
-  readonly from: number;
-  readonly to: number;
-  readonly confidence: number;
-  readonly evidence: string;
-  /** The bodies' faces that the evidence names. */
-  readonly faces: readonly FaceRef[];
-  /** Towards the work, where the shank itself tells it (a taper widens that way). */
-  readonly work?: Vec3;
-  /** Position of the reference plane along the direction, where it is not a flange: the gauge diameter of a 7/24 taper. */
-  readonly plane?: number;
-  /** Planes of a square shank, by their outward normals. */
-  readonly sides?: readonly PlaneLook[];
-  /** The index direction, where it shows: towards the teeth of a serrated shank, a lobe, a drive slot. */
-  readonly index?: Vec3;
-}
 
 /** All shanks and tapers of the tool's bodies, the surest first. */
 export function findShanks(bodies: readonly BodyGeometry[]): Shank[] {

@@ -17,7 +17,7 @@ import {
 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
 import { cornerTowards, virtualTipOf } from '#core/records';
-import type { Shank } from './shanks.ts';
+import type { Shank } from './found.ts';
 import { apexOf, type Corner, cornersOf, type StandingCorner, standingCorners } from './corners.ts';
 import { across, lookAtFaces, planesOf, reachAlong } from './face-table.ts';
 

@@ -1,7 +1,7 @@
 import { boundsDiagonal, joinBounds } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
-import type { ReadingWarning } from './propose.ts';
-import { findShanks, type Shank } from './shanks.ts';
+import type { ReadingWarning, Shank } from './found.ts';
+import { findShanks } from './shanks.ts';
 
 const INCH = 25.4;
 // mm. The smallest and the largest that tools of a lathe measure across.

@@ -16,7 +16,10 @@ import {
 } from '#core/math';
 import type { Model } from '#core/mesh';
 import { hashPlain } from './hash.ts';
-import { COMPONENT_VERSION, type ComponentRecord, type GeometryChoice, type MadeGeometry, type PlanRecord, type PoseStep, type Tip } from './schemas.ts';
+import { COMPONENT_VERSION, type ComponentRecord } from './component-record.ts';
+import type { GeometryChoice, MadeGeometry } from './geometry-record.ts';
+import type { PoseStep, Tip } from './mark-records.ts';
+import type { PlanRecord } from './plan-record.ts';
 
 export type GeometryTarget = MadeGeometry['target'];
 export const GEOMETRY_TARGETS: readonly GeometryTarget[] = ['cutting', 'non-cutting'];

@@ -1,7 +1,14 @@
 export * from './component.ts';
 export * from './hash.ts';
 export * from './migrate.ts';
-export * from './schemas.ts';
+export { type FactOrigin, frameSchema, originSchema, vec3Schema } from './values.ts';
+export * from './mark-records.ts';
+export * from './body-records.ts';
+export * from './geometry-record.ts';
+export * from './plan-record.ts';
+export * from './component-record.ts';
+export * from './assembly-record.ts';
+export * from './check.ts';
 export * from './package-file.ts';
 export { sampleComponent } from './sample-component.ts';
 export { isSameWork, withCuts, withModel, withMoves, withUnitScale } from './rework.ts';

@@ -1,5 +1,8 @@
 import { failed, issue, type Result, done } from '#core/issues';
-import { type AnyRecord, ASSEMBLY_VERSION, assemblySchema, COMPONENT_VERSION, componentSchema } from './schemas.ts';
+import { ASSEMBLY_VERSION, type AssemblyRecord, assemblySchema } from './assembly-record.ts';
+import { COMPONENT_VERSION, type ComponentRecord, componentSchema } from './component-record.ts';
+
+export type AnyRecord = ComponentRecord | AssemblyRecord;
 
 type Plain = Record<string, unknown>;
 

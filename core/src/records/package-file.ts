@@ -3,7 +3,9 @@ import { z } from 'zod';
 import { failed, issue, type Result, done } from '#core/issues';
 import { hashBytes } from './hash.ts';
 import { loopThrough } from '#core/outline';
-import { checkSchema, frameSchema, geometryPartSchema, growthSchema, halfProfileSchema, vec3Schema, PART_MODES } from './schemas.ts';
+import { checkSchema } from './check.ts';
+import { geometryPartSchema, halfProfileSchema, PART_MODES } from './geometry-record.ts';
+import { frameSchema, growthSchema, vec3Schema } from './values.ts';
 
 export const PACKAGE_VERSION = 1;
 

@@ -1,6 +1,8 @@
 import { compose, invert, type Motion, move, scale, turn, type Vec3 } from '#core/math';
 import { cornerTowards, type ModelSummary, mountFrameOf, posedFromFile } from './component.ts';
-import type { BodyEntry, BodyMove, ComponentRecord, Connection, CutRecord, PoseStep, Tip } from './schemas.ts';
+import type { BodyEntry, BodyMove, CutRecord } from './body-records.ts';
+import type { ComponentRecord } from './component-record.ts';
+import type { Connection, PoseStep, Tip } from './mark-records.ts';
 
 /** A record whose unit is another one: every length that was marked grows with the model, so that marks stay on their faces. */
 export function withUnitScale(record: ComponentRecord, unitScale: number): ComponentRecord {

@@ -1,5 +1,5 @@
 import { newComponent } from './component.ts';
-import type { ComponentRecord } from './schemas.ts';
+import type { ComponentRecord } from './component-record.ts';
 
 /** A valid record with nothing marked, for tests: one body, and whatever `part` says. */
 export function sampleComponent(id: string, part: Partial<ComponentRecord> = {}): ComponentRecord {

@@ -1,21 +1,11 @@
 import * as Comlink from 'comlink';
 import booleansUrl from 'manifold-3d/manifold.wasm?url';
 import wasmUrl from 'replicad-opencascadejs/wasm?url';
-import {
-  componentFromFile,
-  makeRecordGeometry,
-  makeRecordGeometryWithin,
-  makeRecordPlan,
-  makeRecordPlanSolid,
-  mapGrowth,
-  openPackage,
-  type PackInput,
-  packAssembly,
-  workOf,
-} from '#core/handover';
+import { openPackage, type PackInput, packAssembly } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { type Kernel, kernelErrorText, loadKernel, readModelFile } from '#core/kernel';
 import { decodeModel, encodeModel, type Model } from '#core/mesh';
+import { makeRecordGeometry, makeRecordGeometryWithin, makeRecordPlan, makeRecordPlanSolid, mapGrowth } from '#core/making';
 import { computeFacts, proposeReading, type Reading, type ToolFacts } from '#core/reading';
 import {
   type AssemblyRecord,
@@ -27,6 +17,7 @@ import {
   type PlanRecord,
   summarizeModel,
 } from '#core/records';
+import { componentFromFile, workOf } from '#core/sources';
 
 export type Progress = (share: number, text: string) => void;
 

@@ -6,7 +6,7 @@ import { type ConnectionSize, sayConnection } from '#core/standards';
 import { changeComponent } from '../../app/store.ts';
 import { newId } from '../../common/new-id.ts';
 import type { PickRef } from '../../scene/picks.ts';
-import { noseFromPick } from './pick-frames.ts';
+import { noseFromPick } from './picks/pick-frames.ts';
 
 export const setRole = (id: string, bodyId: string, role: BodyRole) =>
   changeComponent(id, `Role of a body: ${role}`, (r) => ({ bodies: r.bodies.map((b) => (b.id === bodyId ? { ...b, role } : b)) }));

@@ -10,8 +10,8 @@ import type { PickRef } from '../../scene/picks.ts';
 import { renameRecord, startAssembly } from '../../store/library-actions.ts';
 import { useModel } from '../../store/models.ts';
 import { EmptyArea } from '../empty-area.tsx';
-import { BenchStage, type Shown } from './bench-stage.tsx';
-import type { Arm } from './ledger.tsx';
+import { BenchStage, type Shown } from './stage/bench-stage.tsx';
+import type { Arm } from './ledger/ledger.tsx';
 
 export default function BenchPage() {
   const { id } = useParams();

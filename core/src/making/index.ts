@@ -1,0 +1,5 @@
+export { type GrowthMap, mapGrowth } from './growth-map.ts';
+export { makeGeometry } from './make-geometry.ts';
+export { makeRecordPlan, makeRecordPlanSolid, PLAN_CHORDS, provenPlan } from './make-plan.ts';
+export { makeRecordGeometry, makeRecordGeometryWithin, partRecord, type RecordGeometry } from './record-geometry.ts';
+export type { GeometryMode, GeometryPart, GeometryRequest, GeometryResult, PartMode } from './request.ts';

@@ -1,0 +1,1 @@
+export { componentFromFile, workOf } from './source-file.ts';

@@ -1,0 +1,48 @@
+import { type ComponentRecord, type GeometryChoice, type GeometryTarget, type MadeGeometry } from '#core/records';
+import { runShown } from '../../../app/jobs.tsx';
+import { changeComponent } from '../../../app/store.ts';
+import { putBlob } from '../../../store/blobs.ts';
+import { sourceBytes } from '../../../store/source-bytes.ts';
+import { readLimitSeconds } from '../../../workers/geometry-client.ts';
+import { triedFor } from './tried-geometry.ts';
+
+/** Makes the light geometry of one target in the worker, with progress, and keeps it: one step of the history. False where it was stopped or refused. */
+export async function makeComponentGeometry(record: ComponentRecord, target: GeometryTarget, choice: GeometryChoice): Promise<boolean> {
+  const seen = triedFor(record, target, choice);
+  if (seen) {
+    keep(record, seen);
+    return true;
+  }
+  return make(record, target, choice.mode, (bytes, remote, progress) => remote.makeGeometry(record, bytes, target, choice, progress));
+}
+
+/** The same with the least tolerance that takes no more than `budget` triangles. */
+export const makeComponentGeometryWithin = (record: ComponentRecord, target: GeometryTarget, choice: GeometryChoice, budget: number): Promise<boolean> =>
+  make(record, target, choice.mode, (bytes, remote, progress) => remote.makeGeometryWithin(record, bytes, target, choice, budget, progress));
+
+type Call = Parameters<typeof runShown>[2];
+
+async function make(
+  record: ComponentRecord,
+  target: GeometryTarget,
+  mode: GeometryChoice['mode'],
+  call: (bytes: Uint8Array, ...rest: Parameters<Call>) => ReturnType<Call>,
+): Promise<boolean> {
+  const bytes = await sourceBytes(record);
+  if (!bytes) return false;
+  const result = await runShown<{ geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> }>(
+    `Making ${mode} geometry of ${record.name}`,
+    { job: `making ${mode} geometry, ${target}`, limitSeconds: 120 + 2 * readLimitSeconds(bytes.length) },
+    (remote, progress) => call(bytes, remote, progress),
+  );
+  if (!result) return false;
+  await putBlob(result.blob, result.geometry.blob);
+  keep(record, result.geometry);
+  return true;
+}
+
+function keep(record: ComponentRecord, made: MadeGeometry): void {
+  changeComponent(record.id, `Made ${made.mode} geometry, ${made.target}${made.drawn ? ', with its profile changed' : ''}`, (r) => ({
+    geometry: [...r.geometry.filter((g) => g.target !== made.target), made],
+  }));
+}

@@ -1,0 +1,218 @@
+import { Autocomplete, Button, Group, Select, TextInput } from '@mantine/core';
+import { useEffect, useState } from 'react';
+import { addScaled, dot, cross, flipZ, type Frame, fromZAndX, invert, type Motion, moveFrame, radFromDeg, rotationAbout, turn, type Vec3 } from '#core/math';
+import { type Connection, type FactOrigin, posedFromFile, type PoseStep } from '#core/records';
+import { CONNECTION_STANDARDS, type ConnectionStandard, USUAL_SIZES } from '#core/standards';
+import type { LengthUnit } from '#core/units';
+import { NumberField } from '../../../common/number-field.tsx';
+import { axisName, SIGNED_AXES } from './signed-axes.ts';
+import { editConnection } from '../bench-actions.ts';
+
+// The standard is typed now; where the frame came from is still worth knowing.
+const typedOver = (origin: FactOrigin): FactOrigin =>
+  origin.from === 'typed' ? origin : { from: 'typed', evidence: `frame ${origin.from}: ${origin.evidence}`.slice(0, 400) };
+
+/** Standard, size and frame of a connection, typed; coordinates are those of the stage. */
+export function ConnectionEditor({
+  componentId,
+  seatId,
+  connection,
+  pose,
+  unit,
+}: {
+  componentId: string;
+  seatId: string | null;
+  connection: Connection;
+  pose: readonly PoseStep[];
+  unit: LengthUnit;
+}) {
+  const posed: Motion = posedFromFile(pose);
+  const onStage = moveFrame(posed, connection.frame);
+  const label = seatId === null ? 'the mount' : connection.name;
+  const setFrame = (frame: Frame, what: string) =>
+    editConnection(componentId, seatId, `${what} of ${label}`, () => ({ frame: moveFrame(invert(posed), frame) }));
+  const { standard, size } = connection.connection;
+  const setConnection = (next: { standard: ConnectionStandard; size: number | string }) =>
+    editConnection(componentId, seatId, `Connection of ${label}`, (c) => ({ connection: next, origin: typedOver(c.origin) }));
+  const turnX = (deg: number) => setFrame({ ...onStage, x: turn(rotationAbout([0, 0, 0], onStage.z, radFromDeg(deg)), onStage.x) }, 'X');
+  return (
+    <div className="frame-editor">
+      {seatId !== null && (
+        <NameField value={connection.name} onCommit={(name) => editConnection(componentId, seatId, `Renamed ${label}`, (c) => ({ name, origin: c.origin }))} />
+      )}
+      <Group gap={6} wrap="nowrap">
+        <Select
+          size="xs"
+          aria-label={`Standard of ${label}`}
+          data={[...CONNECTION_STANDARDS]}
+          value={standard}
+          allowDeselect={false}
+          onChange={(s) =>
+            s &&
+            s !== standard &&
+            setConnection({
+              standard: s,
+              size: USUAL_SIZES[s].includes(size) ? size : (USUAL_SIZES[s][0] ?? ''),
+            })
+          }
+        />
+        <SizeField label={`Size of ${label}`} standard={standard} size={size} onCommit={(s) => setConnection({ standard, size: s })} />
+      </Group>
+      <div className="triple">
+        {(['X', 'Y', 'Z'] as const).map((name, k) => (
+          <NumberField
+            key={name}
+            kind="length"
+            unit={unit}
+            label={name}
+            value={onStage.origin[k]}
+            onCommit={(v) => setFrame({ ...onStage, origin: onStage.origin.map((o, i) => (i === k ? v : o)) as unknown as Vec3 }, 'Origin')}
+          />
+        ))}
+      </div>
+      <Group gap={6} wrap="nowrap" align="end">
+        <Select
+          size="xs"
+          label="Towards work"
+          aria-label={`Z of ${label}`}
+          data={Object.keys(SIGNED_AXES)}
+          placeholder="askew"
+          value={axisName(onStage.z)}
+          onChange={(a) => a && setFrame(fromZAndX(onStage.origin, SIGNED_AXES[a], onStage.x), 'Z')}
+        />
+        <Select
+          size="xs"
+          label="Radial"
+          aria-label={`X of ${label}`}
+          data={Object.keys(SIGNED_AXES).filter((a) => Math.abs(dot(SIGNED_AXES[a], onStage.z)) < 0.999)}
+          placeholder="askew"
+          value={axisName(onStage.x)}
+          onChange={(a) => a && setFrame(fromZAndX(onStage.origin, onStage.z, SIGNED_AXES[a]), 'X')}
+        />
+      </Group>
+      <Nudge
+        unit={unit}
+        label={label}
+        onMove={(along, by) => setFrame({ ...onStage, origin: addScaled(onStage.origin, axesOf(onStage)[along], by) }, 'Nudge')}
+        onTurn={(about, deg) => {
+          const turned = rotationAbout([0, 0, 0], axesOf(onStage)[about], radFromDeg(deg));
+          setFrame({ ...onStage, z: turn(turned, onStage.z), x: turn(turned, onStage.x) }, 'Turn');
+        }}
+      />
+      <Group gap={6}>
+        <Button size="compact-xs" variant="default" onClick={() => setFrame(flipZ(onStage), 'Z')}>
+          Flip Z
+        </Button>
+        <Button size="compact-xs" variant="default" onClick={() => turnX(90)}>
+          Turn X by 90°
+        </Button>
+        <Button size="compact-xs" variant="default" onClick={() => setFrame({ ...onStage, x: cross(onStage.x, onStage.z) }, 'X')}>
+          Turn X by -90°
+        </Button>
+      </Group>
+    </div>
+  );
+}
+
+const axesOf = (f: Frame): Record<'X' | 'Y' | 'Z', Vec3> => ({ X: f.x, Y: cross(f.z, f.x), Z: f.z });
+type AxisName = 'X' | 'Y' | 'Z';
+
+// Moves the frame along, or turns it about, one of its own axes by a typed amount.
+function Nudge({
+  unit,
+  label,
+  onMove,
+  onTurn,
+}: {
+  unit: LengthUnit;
+  label: string;
+  onMove: (along: AxisName, by: number) => void;
+  onTurn: (about: AxisName, deg: number) => void;
+}) {
+  const [axis, setAxis] = useState<AxisName>('Z');
+  const [by, setBy] = useState(1);
+  const [deg, setDeg] = useState(5);
+  return (
+    <Group gap={4} align="end">
+      <Select
+        size="xs"
+        w={62}
+        label="Its own"
+        aria-label={`Axis to nudge ${label} along`}
+        data={['X', 'Y', 'Z']}
+        value={axis}
+        allowDeselect={false}
+        onChange={(a) => a && setAxis(a)}
+      />
+      <NumberField kind="length" unit={unit} aria-label={`Nudge ${label} by`} value={by} onCommit={setBy} w={72} />
+      <Button size="compact-xs" variant="default" onClick={() => onMove(axis, by)}>
+        Nudge
+      </Button>
+      <NumberField kind="angle" aria-label={`Turn ${label} by`} value={deg} onCommit={setDeg} w={62} />
+      <Button size="compact-xs" variant="default" onClick={() => onTurn(axis, deg)}>
+        Turn
+      </Button>
+    </Group>
+  );
+}
+
+function SizeField({
+  label,
+  standard,
+  size,
+  onCommit,
+}: {
+  label: string;
+  standard: ConnectionStandard;
+  size: number | string;
+  onCommit: (size: number | string) => void;
+}) {
+  const [text, setText] = useState(String(size));
+  useEffect(() => setText(String(size)), [size]);
+  const fault = sizeFault(standard, text);
+  const commit = (value: string) => {
+    if (sizeFault(standard, value)) return;
+    const trimmed = value.trim().replace(/[×X]/g, 'x').replace(/\s/g, '');
+    const next = standard === 'square' || trimmed === '' ? trimmed : Number(trimmed.replace(',', '.'));
+    if (String(next) !== String(size)) onCommit(next);
+  };
+  return (
+    <Autocomplete
+      size="xs"
+      aria-label={label}
+      classNames={{ input: 'number' }}
+      data={USUAL_SIZES[standard].map(String)}
+      filter={({ options }) => options}
+      value={text}
+      error={fault}
+      onChange={setText}
+      onOptionSubmit={commit}
+      onBlur={() => commit(text)}
+      onKeyDown={(e) => e.key === 'Enter' && commit(text)}
+    />
+  );
+}
+
+function sizeFault(standard: ConnectionStandard, text: string): string | null {
+  const plain = text.trim().replace(/[×X]/g, 'x').replace(/\s/g, '');
+  if (standard === 'bolted face') return plain.length > 20 ? 'at most 20 letters' : null;
+  if (standard === 'square') return /^\d+(\.\d+)?x\d+(\.\d+)?$/.test(plain) ? null : 'height x width, as 25x25';
+  const value = Number(plain.replace(',', '.'));
+  return plain !== '' && value > 0 && value <= 1000 ? null : 'a number from 0 to 1000';
+}
+
+function NameField({ value, onCommit }: { value: string; onCommit: (name: string) => void }) {
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  const commit = () => (text.trim() && text.trim() !== value ? onCommit(text.trim().slice(0, 100)) : setText(value));
+  return (
+    <TextInput
+      size="xs"
+      aria-label="Name of the seat"
+      value={text}
+      onChange={(e) => setText(e.currentTarget.value)}
+      onBlur={commit}
+      onKeyDown={(e) => e.key === 'Enter' && commit()}
+    />
+  );
+}
