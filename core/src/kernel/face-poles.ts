@@ -1,27 +1,28 @@
 // Places of a face where one of its two coordinates does not matter.
-import type { OpenCascadeInstance } from 'replicad-opencascadejs';
-import { distance } from '#core/math';
 import type { Surface } from '#core/mesh';
-import { vecOfPoint } from './gp.ts';
-
-type SurfaceAdaptor = InstanceType<OpenCascadeInstance['BRepAdaptor_Surface']>;
+import type { PutPoint } from './surface-points.ts';
 
 // mm. A place that moves by less when one of its coordinates changes by much is a pole.
 const AT_POLE = 1e-9;
 
 /** By node, 1 where the first coordinate does not matter (the tip of a cone, the poles of a ball), 2 where the second does not. `uv` has two coordinates a node. */
-export function polesOf(adaptor: SurfaceAdaptor, surface: Surface, uv: Float64Array): Uint8Array {
+export function polesOf(put: PutPoint, surface: Surface, uv: Float64Array): Uint8Array {
   const out = new Uint8Array(uv.length / 2);
   if (surface.kind === 'plane' || surface.kind === 'cylinder') return out;
   const [u0, u1, v0, v1] = rangesOf(uv);
+  const [here, there] = [new Float64Array(3), new Float64Array(3)];
+  const isThere = (u: number, v: number) => {
+    put(u, v, there, 0);
+    return Math.hypot(there[0] - here[0], there[1] - here[1], there[2] - here[2]) < AT_POLE;
+  };
   for (let i = 0; i < out.length; i++) {
     const [u, v] = [uv[2 * i], uv[2 * i + 1]];
-    const here = vecOfPoint(adaptor.Value(u, v));
+    put(u, v, here, 0);
     // Towards the far end of the range, by a part of it that is no whole turn.
     const awayU = u + 0.31 * (u - u0 < u1 - u ? u1 - u0 : u0 - u1);
     const awayV = v + 0.31 * (v - v0 < v1 - v ? v1 - v0 : v0 - v1);
-    if (u1 > u0 && distance(here, vecOfPoint(adaptor.Value(awayU, v))) < AT_POLE) out[i] = 1;
-    else if (v1 > v0 && distance(here, vecOfPoint(adaptor.Value(u, awayV))) < AT_POLE) out[i] = 2;
+    if (u1 > u0 && isThere(awayU, v)) out[i] = 1;
+    else if (v1 > v0 && isThere(u, awayV)) out[i] = 2;
   }
   return out;
 }

@@ -1,10 +1,12 @@
 export { type Kernel, isKernelLost, kernelErrorText, loadKernel } from './kernel.ts';
 export { liveHandleCount } from './scope.ts';
-export { checkStepText, LARGEST_STEP_FILE, readStep, type ReadModel, type ReadStepOptions } from './step-read.ts';
-export { type SampledBody, sampleStep } from './sample-faces.ts';
+export { checkStepText, LARGEST_STEP_FILE } from './check-step.ts';
+export { readStep, type ReadModel, type ReadStepOptions } from './step-read.ts';
+export { type SampledBody, type SampleOptions, sampleStep } from './sample-faces.ts';
 export { part21String, type StepPart, writeRevolvedStep, writeStepPart } from './step-write.ts';
 export { type PlainSolid, writePlainStep } from './plain-solids.ts';
-export { hasBrep, readModelFile, sampleModelFile } from './model-file.ts';
+export { hasBrep, readModelFile } from './model-file.ts';
+export { OpenModel, sampleModelFile } from './open-model.ts';
 export { sampledMesh } from './sampled-mesh.ts';
 export { type FlatBooleans, loadFlatBooleans } from './flat-booleans.ts';
 export { type Cut, type ModelWork, NO_WORK } from './model-work.ts';

@@ -1,13 +1,14 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { done, failed, type Result } from '#core/issues';
-import type { Surface, TriMesh } from '#core/mesh';
+import { meshVolume, pairHalfEdges, type Surface, type TriMesh } from '#core/mesh';
 import { coordinatesAt, polesOf } from './face-poles.ts';
-import { listSubShapes, vecOfPoint } from './gp.ts';
+import { listSubShapes } from './gp.ts';
 import type { Kernel } from './kernel.ts';
 import type { ModelWork } from './model-work.ts';
+import { type OpenStep, withStep } from './open-step.ts';
 import { withScope } from './scope.ts';
-import { checkStepText, withStepSolids } from './step-read.ts';
-import { tessellate } from './tessellate.ts';
+import { putCurvePoints, surfacePoints } from './surface-points.ts';
+import { eachFaceNodes, tessellate } from './tessellate.ts';
 import { readSurface } from './topology.ts';
 
 /**
@@ -22,6 +23,7 @@ export interface SampledBody {
   readonly surfaces: readonly Surface[];
   /** What the faces were fitted as, where the triangles themselves are the true surface. */
   readonly fitted?: readonly Surface[];
+  /** mm3, of the true faces, to a few 1e-6. */
   readonly volume: number;
   /** Points on the true surfaces over each curved triangle, packed, and the triangle that each belongs to. */
   readonly points: Float64Array;
@@ -46,126 +48,154 @@ const WEIGHTS = [
   [0.17, 0.31, 0.52],
 ] as const;
 
-/** Tessellates bodies of a STEP file at `chordTolerance` (mm) and samples their true faces. `ids` picks bodies; all without it. */
-export function sampleStep(
-  kernel: Kernel,
-  bytes: Uint8Array,
-  file: string,
-  options: { chordTolerance: number; ids?: readonly string[]; work?: ModelWork; onProgress?: (share: number, text: string) => void },
-): Result<SampledBody[]> {
-  const facts = checkStepText(bytes, file);
-  if (!facts.ok) return facts;
-  return withStepSolids(kernel, bytes, file, { ...facts.value, work: options.work }, (solids) => {
-    const names = solids.map((_, i) => `b${i + 1}`);
-    const wanted = options.ids ?? names;
-    const unknown = wanted.find((id) => !names.includes(id));
-    if (unknown !== undefined) return failed('envelope.unknown-body', { file, body: unknown, found: names.join(', ') });
-    return done(
-      wanted.map((id, i) => {
-        options.onProgress?.(i / wanted.length, `Sampling body ${i + 1} of ${wanted.length}`);
-        return sampleBody(kernel.oc, solids[names.indexOf(id)], id, options.chordTolerance);
-      }),
-    );
-  });
+export interface SampleOptions {
+  /** mm. */
+  readonly chordTolerance: number;
+  /** All bodies without it. */
+  readonly ids?: readonly string[];
+  readonly work?: ModelWork;
+  readonly onProgress?: (share: number, text: string) => void;
 }
+
+/** Tessellates bodies of a STEP file and samples their true faces. */
+export function sampleStep(kernel: Kernel, bytes: Uint8Array, file: string, options: SampleOptions): Result<SampledBody[]> {
+  return withStep(kernel, bytes, file, options.work, (step) => sampleOpenStep(step, options));
+}
+
+/** The same of a file that is open. */
+export function sampleOpenStep(step: OpenStep, { chordTolerance, ids, onProgress }: Omit<SampleOptions, 'work'>): Result<SampledBody[]> {
+  const names = step.solids.map((_, i) => `b${i + 1}`);
+  const wanted = ids ?? names;
+  const unknown = wanted.find((id) => !names.includes(id));
+  if (unknown !== undefined) return failed('envelope.unknown-body', { file: step.file, body: unknown, found: names.join(', ') });
+  return step.use((solids) =>
+    done(
+      wanted.map((id, i) => {
+        onProgress?.(i / wanted.length, `Sampling body ${i + 1} of ${wanted.length}`);
+        const index = names.indexOf(id);
+        step.beforeMeshing(index, `sample ${chordTolerance}`);
+        return sampleBody(step.kernel.oc, solids[index], id, chordTolerance);
+      }),
+    ),
+  );
+}
+
+const PER_TRIANGLE = WEIGHTS.length;
+// Of `skin` what edges take at most.
+const POINTS_AN_EDGE = 25; // odd against the usual powers of two of a tessellation
 
 /** A shape tessellated and sampled on its true faces. */
 export function sampleBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: string, chordTolerance: number): SampledBody {
-  return withScope((own) => {
-    const { mesh, faceStart } = tessellate(oc, solid, { chordTolerance, precise: true });
-    const points: number[] = [];
-    const skin: number[] = [];
-    const pointTriangle: number[] = [];
-    const surfaces: Surface[] = [];
-    const location = own(new oc.TopLoc_Location());
-    // The mesh holds the nodes of face after face.
-    let nodesBefore = 0;
-    listSubShapes(oc, own, solid, 'TopAbs_FACE').forEach(({ shape }, faceAt) => {
-      withScope((inner) => {
-        const face = inner(oc.TopoDS.Face(shape));
-        const surface = readSurface(oc, inner, face);
-        surfaces.push(surface);
-        const triangulation = oc.BRep_Tool.Triangulation(face, location, 0);
-        if (!triangulation) return;
-        inner(triangulation);
-        const base = nodesBefore;
-        nodesBefore += triangulation.NbNodes();
-        // A plane's triangles are the face; its curved borders belong to a neighbour too.
-        if (surface.kind === 'plane' || !triangulation.HasUVNodes()) return;
-        const adaptor = inner(new oc.BRepAdaptor_Surface(face, true));
-        const uv = readUv(triangulation);
-        const poles = polesOf(adaptor, surface, uv);
-        const [first, last] = [faceStart[faceAt], faceStart[faceAt + 1]];
-        const border = bordersOf(mesh.triangles, first, last);
-        for (let t = first; t < last; t++) {
-          const [a, b, c] = [0, 1, 2].map((k) => 2 * (mesh.triangles[3 * t + k] - base));
-          const atBorder = border[t - first];
-          const [ua, ub, uc] = coordinatesAt(uv, poles, a, b, c, 0);
-          const [va, vb, vc] = coordinatesAt(uv, poles, a, b, c, 1);
-          WEIGHTS.forEach(([wa, wb, wc], w) => {
-            const u = wa * ua + wb * ub + wc * uc;
-            const v = wa * va + wb * vb + wc * vc;
-            const p = vecOfPoint(adaptor.Value(u, v));
-            points.push(...p);
-            pointTriangle.push(t);
-            // Of a border triangle only the middles of its inner sides are surely on the face.
-            if (atBorder === 0 || (w < 3 && (atBorder & (1 << w)) === 0)) skin.push(...p);
-          });
-        }
-      });
+  const { mesh: rough, faceStart } = tessellate(oc, solid, { chordTolerance });
+  const { triangles } = rough;
+  const partner = pairHalfEdges(rough);
+  const mesh = { positions: new Float64Array(rough.positions.length), triangles };
+  const surfaces: Surface[] = [];
+  const samples = new Samples(triangles.length / 3);
+  // The mesh holds the nodes of face after face.
+  let nodesBefore = 0;
+  eachFaceNodes(oc, solid, ({ face, positions, uv }, faceAt) => {
+    const surface = withScope((own) => readSurface(oc, own, face));
+    surfaces.push(surface);
+    mesh.positions.set(positions, 3 * nodesBefore);
+    const base = nodesBefore;
+    nodesBefore += positions.length / 3;
+    // A plane's triangles are the face; its curved borders belong to a neighbour too.
+    if (surface.kind === 'plane' || !uv) return;
+    withScope((own) => {
+      const put = surfacePoints(own(new oc.BRepAdaptor_Surface(face, true)));
+      const poles = polesOf(put, surface, uv);
+      for (let t = faceStart[faceAt]; t < faceStart[faceAt + 1]; t++) {
+        const [a, b, c] = [0, 1, 2].map((k) => 2 * (triangles[3 * t + k] - base));
+        const [ua, ub, uc] = coordinatesAt(uv, poles, a, b, c, 0);
+        const [va, vb, vc] = coordinatesAt(uv, poles, a, b, c, 1);
+        // Which of its sides are used by no other triangle of the face, as bits.
+        const border = (partner[3 * t] < 0 ? 1 : 0) | (partner[3 * t + 1] < 0 ? 2 : 0) | (partner[3 * t + 2] < 0 ? 4 : 0);
+        samples.add(t, border, (w, out, at) => {
+          const [wa, wb, wc] = WEIGHTS[w];
+          put(wa * ua + wb * ub + wc * uc, wa * va + wb * vb + wc * vc, out, at);
+        });
+      }
     });
-    const skinEdges = skin.length;
-    pushEdgePoints(oc, solid, skin);
-    const properties = own(new oc.GProp_GProps());
-    oc.BRepGProp.VolumeProperties(solid, properties, 1e-9, true, true);
-    return {
-      id,
-      mesh,
-      faceStart,
-      surfaces,
-      volume: properties.Mass(),
-      points: Float64Array.from(points),
-      pointTriangle: Uint32Array.from(pointTriangle),
-      skin: Float64Array.from(skin),
-      skinEdges,
-    };
   });
-}
-
-// Per triangle of a face, which of its sides (0-1, 1-2, 2-0) are used by no other triangle of the face, as bits.
-function bordersOf(triangles: Uint32Array, first: number, last: number): Uint8Array {
-  const uses = new Map<string, number>();
-  const key = (t: number, k: number) => {
-    const [a, b] = [triangles[3 * t + k], triangles[3 * t + ((k + 1) % 3)]];
-    return a < b ? `${a},${b}` : `${b},${a}`;
-  };
-  for (let t = first; t < last; t++) for (let k = 0; k < 3; k++) uses.set(key(t, k), (uses.get(key(t, k)) ?? 0) + 1);
-  return Uint8Array.from({ length: last - first }, (_, i) => [0, 1, 2].reduce((bits, k) => bits | (uses.get(key(first + i, k)) === 1 ? 1 << k : 0), 0));
-}
-
-const POINTS_AN_EDGE = 25; // odd against the usual powers of two of a tessellation
-
-function pushEdgePoints(oc: OpenCascadeInstance, solid: TopoDS_Shape, skin: number[]): void {
+  requireSameNodes(mesh.positions, rough.positions, nodesBefore);
+  const skinEdges = samples.skinLength;
   withScope((own) => {
     for (const { shape } of listSubShapes(oc, own, solid, 'TopAbs_EDGE')) {
       const edge = own(oc.TopoDS.Edge(shape));
       if (oc.BRep_Tool.Degenerated(edge)) continue;
-      const curve = own(new oc.BRepAdaptor_Curve(edge));
-      const [from, to] = [curve.FirstParameter(), curve.LastParameter()];
-      const n = (curve.GetType() as unknown as string) === 'GeomAbs_Line' ? 1 : POINTS_AN_EDGE;
-      for (let i = 0; i <= n; i++) skin.push(...vecOfPoint(curve.Value(from + ((to - from) * i) / n)));
+      samples.addEdge(own(new oc.BRepAdaptor_Curve(edge)));
     }
   });
+  const { points, pointTriangle, skin } = samples.packed();
+  return { id, mesh, faceStart, surfaces, volume: meshVolume(mesh) + volumeOver(mesh, points, pointTriangle), points, pointTriangle, skin, skinEdges };
 }
 
-function readUv(triangulation: { NbNodes(): number; UVNode(i: number): { X(): number; Y(): number; delete(): void } }): Float64Array {
-  const count = triangulation.NbNodes();
-  const uv = new Float64Array(2 * count);
-  for (let i = 0; i < count; i++) {
-    const p = triangulation.UVNode(i + 1);
-    uv[2 * i] = p.X();
-    uv[2 * i + 1] = p.Y();
-    p.delete();
+function requireSameNodes(precise: Float64Array, rough: Float64Array, count: number): void {
+  if (3 * count !== rough.length || precise.some((v, i) => Math.abs(v - rough[i]) > 1e-3))
+    throw new Error(`sample-faces.sampleBody: nodes in the extractor's order; got ${count} of ${rough.length / 3}`);
+}
+
+// Places of a body as they are gathered, packed.
+class Samples {
+  private points: Float64Array;
+  private pointTriangle: Uint32Array;
+  private skin: Float64Array;
+  private count = 0;
+  skinLength = 0;
+
+  constructor(triangles: number) {
+    this.points = new Float64Array(3 * PER_TRIANGLE * triangles);
+    this.pointTriangle = new Uint32Array(PER_TRIANGLE * triangles);
+    this.skin = new Float64Array(3 * PER_TRIANGLE * triangles + 1024);
   }
-  return uv;
+
+  /** The places of a triangle; of one at its face's border (a bit a side) only the middles of its inner sides are surely on the face. */
+  add(triangle: number, border: number, put: (w: number, out: Float64Array, at: number) => void): void {
+    for (let w = 0; w < PER_TRIANGLE; w++) {
+      const at = 3 * this.count;
+      put(w, this.points, at);
+      this.pointTriangle[this.count++] = triangle;
+      if (border !== 0 && (w > 2 || (border & (1 << w)) !== 0)) continue;
+      for (let k = 0; k < 3; k++) this.skin[this.skinLength + k] = this.points[at + k];
+      this.skinLength += 3;
+    }
+  }
+
+  addEdge(curve: InstanceType<OpenCascadeInstance['BRepAdaptor_Curve']>): void {
+    const steps = (curve.GetType() as unknown as string) === 'GeomAbs_Line' ? 1 : POINTS_AN_EDGE;
+    const length = this.skinLength + 3 * (steps + 1);
+    if (length > this.skin.length) {
+      const grown = new Float64Array(2 * length);
+      grown.set(this.skin);
+      this.skin = grown;
+    }
+    putCurvePoints(curve, steps, this.skin, this.skinLength);
+    this.skinLength = length;
+  }
+
+  packed(): Pick<SampledBody, 'points' | 'pointTriangle' | 'skin'> {
+    return {
+      points: this.points.slice(0, 3 * this.count),
+      pointTriangle: this.pointTriangle.slice(0, this.count),
+      skin: this.skin.slice(0, this.skinLength),
+    };
+  }
+}
+
+// Between triangles and the true faces over them: a third of a triangle's area times the heights over the middles of its sides, exact for parabolas.
+function volumeOver({ positions: p, triangles: t }: TriMesh, points: Float64Array, pointTriangle: Uint32Array): number {
+  let sum = 0;
+  for (let i = 0; i < pointTriangle.length; i += PER_TRIANGLE) {
+    const f = 3 * pointTriangle[i];
+    const [a, b, c] = [3 * t[f], 3 * t[f + 1], 3 * t[f + 2]];
+    const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
+    const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
+    const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+    for (let w = 0; w < 3; w++) {
+      const at = 3 * (i + w);
+      sum += nx * (points[at] - p[a]) + ny * (points[at + 1] - p[a + 1]) + nz * (points[at + 2] - p[a + 2]);
+    }
+  }
+  return sum / 6;
 }

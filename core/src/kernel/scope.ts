@@ -10,17 +10,35 @@ let live = 0;
 /** How many kernel handles are held by open scopes; tests check that it returns to what it was. */
 export const liveHandleCount = (): number => live;
 
-/** Runs `body`; every handle passed through `own` is freed when it ends, newest first, also after a throw. */
-export function withScope<T>(body: (own: Own) => T): T {
-  const handles: KernelHandle[] = [];
-  try {
-    return body((handle) => {
+/** Handles that live until `close`, newest freed first; closing twice does nothing. For what stays open longer than a call; all else uses `withScope`. */
+export interface OpenScope {
+  readonly own: Own;
+  close(): void;
+}
+
+export function openScope(): OpenScope {
+  let handles: KernelHandle[] = [];
+  return {
+    own: (handle) => {
       handles.push(handle);
       live++;
       return handle;
-    });
+    },
+    close: () => {
+      const owned = handles;
+      handles = [];
+      for (let i = owned.length - 1; i >= 0; i--) owned[i].delete();
+      live -= owned.length;
+    },
+  };
+}
+
+/** Runs `body`; every handle passed through `own` is freed when it ends, newest first, also after a throw. */
+export function withScope<T>(body: (own: Own) => T): T {
+  const scope = openScope();
+  try {
+    return body(scope.own);
   } finally {
-    for (let i = handles.length - 1; i >= 0; i--) handles[i].delete();
-    live -= handles.length;
+    scope.close();
   }
 }

@@ -2,17 +2,14 @@ import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { failed, type Issue, issue, type Result, done } from '#core/issues';
 import { type Bounds, boundsDiagonal, DISPLAY_CHORD, LARGEST_LENGTH, type Vec3 } from '#core/math';
 import { type BodyGeometry, isClosedMesh, meshArea, meshBounds, meshCentroid, meshVolume, type Model, validateMesh, weld } from '#core/mesh';
-import { listSubShapes, vecOfPoint } from './gp.ts';
-import { type Kernel, kernelErrorText } from './kernel.ts';
-import { scanPart21 } from './part21.ts';
-import { type ModelWork, NO_WORK, workName, workSolids } from './model-work.ts';
-import { type Own, withScope } from './scope.ts';
-import { gyration, matchSolids, readStepFacts, type StepFacts } from './step-facts.ts';
+import { vecOfPoint } from './gp.ts';
+import type { Kernel } from './kernel.ts';
+import { type ModelWork, workName } from './model-work.ts';
+import { type OpenStep, withStep } from './open-step.ts';
+import { withScope } from './scope.ts';
+import { gyration, matchSolids } from './step-facts.ts';
 import { readEdgePolylines, tessellate } from './tessellate.ts';
 import { readTopology } from './topology.ts';
-
-/** Bytes. Larger STEP files are whole machines; they would fill the browser's memory. */
-export const LARGEST_STEP_FILE = 120e6;
 
 export interface ReadStepOptions {
   readonly chordTolerance?: number;
@@ -33,53 +30,23 @@ export interface ReadModel {
   readonly warnings: readonly Issue[];
 }
 
-/** Looks at the bytes of a STEP file before the kernel does: size, kind, text, references, unit and names. */
-export function checkStepText(bytes: Uint8Array, file: string): Result<StepFacts> {
-  if (bytes.length === 0) return failed('file.empty', { file });
-  if (bytes.length > LARGEST_STEP_FILE) return failed('file.too-large', { file, megabytes: Math.round(bytes.length / 1e6), limit: LARGEST_STEP_FILE / 1e6 });
-  const head = new TextDecoder('latin1').decode(bytes.subarray(0, 400));
-  if (!/ISO-10303-21/.test(head)) {
-    const found = otherFormat(bytes, head);
-    return found ? failed('file.other-format', { file, found }) : failed('file.unknown-format', { file, start: JSON.stringify(head.slice(0, 12)) });
-  }
-  const scanned = scanPart21(decodeText(bytes), file);
-  return scanned.ok ? done(readStepFacts(scanned.value)) : scanned;
-}
-
-// Part 21 is ASCII with escapes; files with raw UTF-8 or Latin-1 names exist all the same.
-function decodeText(bytes: Uint8Array): string {
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-  } catch {
-    return new TextDecoder('latin1').decode(bytes);
-  }
-}
-
-function otherFormat(bytes: Uint8Array, head: string): string | undefined {
-  if (head.startsWith('PK')) return 'a zip archive';
-  if (head.startsWith('glTF')) return 'a GLB model';
-  if (/^\s*solid\b/.test(head)) return 'an STL mesh';
-  if (bytes.length >= 84 && new DataView(bytes.buffer, bytes.byteOffset).getUint32(80, true) * 50 + 84 === bytes.length) return 'an STL mesh';
-  if (/^\s*<\?xml|^\s*<!?\w/.test(head)) return 'an XML or web page';
-  if (/^.{72}S\s*\d+/m.test(head)) return 'an IGES model';
-  if (head.startsWith('%PDF')) return 'a PDF';
-  return undefined;
-}
-
 /** Reads a STEP file into a tessellated model with topology tables, names and colours. Frees all it took from the kernel. */
 export function readStep(kernel: Kernel, bytes: Uint8Array, file: string, options: ReadStepOptions = {}): Result<ReadModel> {
+  options.onProgress?.(0.05, 'Reading the geometry');
+  return withStep(kernel, bytes, file, options.work, (step) => readOpenStep(step, options));
+}
+
+/** The same of a file that is open. */
+export function readOpenStep(step: OpenStep, options: Omit<ReadStepOptions, 'work'> = {}): Result<ReadModel> {
   const report = options.onProgress ?? (() => undefined);
-  report(0.02, 'Checking the file');
-  const facts = checkStepText(bytes, file);
-  if (!facts.ok) return facts;
-  report(0.15, 'Reading the geometry');
-  const work = options.work ?? NO_WORK;
-  return withStepSolids<ReadModel>(kernel, bytes, file, { ...facts.value, work }, (solids) => {
+  const { kernel, file, facts, work } = step;
+  return step.use((solids) => {
     const chordTolerance = options.chordTolerance ?? DISPLAY_CHORD;
     const warnings: Issue[] = [];
     const read: BodyGeometry[] = [];
     for (const [i, solid] of solids.entries()) {
       report(0.5 + (0.45 * i) / solids.length, `Meshing body ${i + 1} of ${solids.length}`);
+      step.beforeMeshing(i, `read ${chordTolerance}`);
       const body = readBody(kernel.oc, solid, `b${i + 1}`, chordTolerance, options.exactProperties ?? false);
       if (!body) return failed('step.unreadable', { file, text: `a face of body ${i + 1} is damaged and cannot be meshed` });
       read.push(body);
@@ -89,7 +56,7 @@ export function readStep(kernel: Kernel, bytes: Uint8Array, file: string, option
       gyration: gyration(Array.from({ length: b.corners.length / 3 }, (_, i) => [b.corners[3 * i], b.corners[3 * i + 1], b.corners[3 * i + 2]])),
     }));
     const vendorCount = solids.length - work.cuts.length - work.inserts.length;
-    const texts = matchSolids(signatures, facts.value.solids);
+    const texts = matchSolids(signatures, facts.solids);
     const bodies = read.map((body, i): BodyGeometry => {
       const name = workName(work, vendorCount, i) ?? (texts[i]?.name || `Body ${i + 1}`);
       const extent = boundsDiagonal(body.bbox);
@@ -99,73 +66,9 @@ export function readStep(kernel: Kernel, bytes: Uint8Array, file: string, option
       return { ...body, name, ...(texts[i]?.colour ? { colour: texts[i]?.colour } : {}) };
     });
     report(0.97, 'Finishing');
-    const { unit, unitScale } = facts.value;
+    const { unit, unitScale } = facts;
     return done({ model: { format: 'step', unit, unitScale: unitScale * work.scale, chordTolerance, bodies }, warnings });
   });
-}
-
-/**
- * Opens a STEP file in the kernel for the length of `use`, which gets its solids in the order of the file, worked as
- * `facts.work` says (coordinates in mm). The shapes must not leave `use`.
- */
-export function withStepSolids<T>(
-  kernel: Kernel,
-  bytes: Uint8Array,
-  file: string,
-  facts: Pick<StepFacts, 'surfaceModels'> & { readonly work?: ModelWork },
-  use: (solids: TopoDS_Shape[]) => Result<T>,
-): Result<T> {
-  const { oc } = kernel;
-  const path = '/import.step';
-  return withScope((own) => {
-    const reader = own(new oc.STEPControl_Reader());
-    let whole: TopoDS_Shape | undefined;
-    try {
-      oc.FS.writeFile(path, bytes);
-      const status = reader.ReadFile(path) as unknown as string;
-      if (status !== 'IFSelect_RetDone') return failed('step.unreadable', { file, text: status.replace('IFSelect_', '') });
-      reader.TransferRoots(own(new oc.Message_ProgressRange()));
-      whole = reader.NbShapes() > 0 ? own(reader.OneShape()) : undefined;
-      const solids = whole && !whole.IsNull() ? listSolids(oc, own, whole) : [];
-      if (solids.length === 0) return noSolid(oc, own, whole, file, facts);
-      const worked = workSolids(oc, own, solids, facts.work ?? NO_WORK, file);
-      return worked.ok ? use(worked.value) : worked;
-    } catch (error) {
-      const text = kernelErrorText(kernel, error);
-      if (error instanceof Error) throw error; // a broken kernel or one of our own invariants: the worker decides
-      return failed('step.unreadable', { file, text });
-    } finally {
-      // Without these three the kernel keeps about 5 MB an import (measured over 50 imports).
-      if (whole && !whole.IsNull()) oc.BRepTools.Clean(whole, true);
-      const session = reader.WS();
-      for (const mode of [1, 5, 6, 7]) session.ClearData(mode);
-      session.delete();
-      try {
-        oc.FS.unlink(path);
-      } catch {
-        // the file was never written
-      }
-    }
-  });
-}
-
-// Solids by position as well as by shape: an assembly may use one part twice.
-function listSolids(oc: OpenCascadeInstance, own: Own, shape: TopoDS_Shape): TopoDS_Shape[] {
-  return listSubShapes(oc, own, shape, 'TopAbs_SOLID')
-    .map((s) => s.shape)
-    .filter((solid) => withScope((inner) => listSubShapes(oc, inner, solid, 'TopAbs_FACE').length > 0));
-}
-
-function noSolid(oc: OpenCascadeInstance, own: Own, whole: TopoDS_Shape | undefined, file: string, facts: Pick<StepFacts, 'surfaceModels'>) {
-  const shells = whole && !whole.IsNull() ? listSubShapes(oc, own, whole, 'TopAbs_SHELL').length : 0;
-  const faces = whole && !whole.IsNull() ? listSubShapes(oc, own, whole, 'TopAbs_FACE').length : 0;
-  const found =
-    faces > 0
-      ? `${faces} loose surfaces in ${Math.max(shells, 1)} shell${shells > 1 ? 's' : ''}`
-      : facts.surfaceModels > 0
-        ? 'surfaces or curves only'
-        : 'no geometry';
-  return failed('step.no-solid', { file, found });
 }
 
 /** A shape as a body with its topology and mesh; undefined where a face of it cannot be meshed. */

@@ -6,7 +6,7 @@ import { trsfOf } from './gp.ts';
 import type { Kernel } from './kernel.ts';
 import type { ModelWork } from './model-work.ts';
 import { type Own, withScope } from './scope.ts';
-import { checkStepText, withStepSolids } from './step-read.ts';
+import { withStep } from './open-step.ts';
 
 /** Some bodies of a vendor file, moved, as one STEP file in mm; each body keeps its name. */
 export interface StepPart {
@@ -19,9 +19,7 @@ export interface StepPart {
 
 /** Writes the bodies of a part, moved to their target, as a STEP file. The source is only read. */
 export function writeStepPart(kernel: Kernel, part: StepPart): Result<Uint8Array> {
-  const facts = checkStepText(part.bytes, part.file);
-  if (!facts.ok) return facts;
-  return withStepSolids(kernel, part.bytes, part.file, { ...facts.value, work: part.work }, (solids) =>
+  return withStep(kernel, part.bytes, part.file, part.work, ({ solids }) =>
     done(
       withScope((own) => {
         const trsf = trsfOf(kernel.oc, own, part.targetFromFile);

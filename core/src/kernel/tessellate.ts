@@ -1,8 +1,9 @@
-import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
+import type { gp_Pnt2d, gp_Trsf, OpenCascadeInstance, Poly_Triangulation, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs';
 import { DISPLAY_ANGLE_RAD } from '#core/math';
 import type { TriMesh } from '#core/mesh';
-import { vecOfPoint } from './gp.ts';
-import { withScope } from './scope.ts';
+import { listSubShapes, vecOfPoint } from './gp.ts';
+import { type PackedMemory, packedMemoryOf } from './packed-memory.ts';
+import { type Own, withScope } from './scope.ts';
 
 export interface BodyTessellation {
   readonly mesh: TriMesh;
@@ -13,22 +14,16 @@ export interface BodyTessellation {
 export interface TessellateOptions {
   readonly chordTolerance: number;
   readonly angleRad?: number;
-  /**
-   * Corners in doubles, for envelopes and proofs: 5 microseconds a corner. Without it they have single precision,
-   * enough to draw and point at (1e-5 mm at 150 mm).
-   */
-  readonly precise?: boolean;
 }
 
-/** Tessellates a body; triangles come face by face, in the explorer's order. */
+/** Tessellates a body; triangles come face by face, in the explorer's order. Corners have single precision, enough to draw and point at (1e-5 mm at 150 mm). */
 export function tessellate(oc: OpenCascadeInstance, shape: TopoDS_Shape, options: TessellateOptions): BodyTessellation {
   return withScope((own) => {
     const data = own(oc.ReplicadMeshExtractor.extract(shape, options.chordTolerance, options.angleRad ?? DISPLAY_ANGLE_RAD, true));
     const { buffer } = oc.wasmMemory;
     const groups = new Int32Array(buffer, data.getFaceGroupsPtr(), data.getFaceGroupsSize()).slice();
     const triangles = new Uint32Array(buffer, data.getTrianglesPtr(), data.getTrianglesSize()).slice();
-    let positions: Float64Array = Float64Array.from(new Float32Array(buffer, data.getVerticesPtr(), data.getVerticesSize()));
-    if (options.precise) positions = readNodes(oc, shape, positions);
+    const positions = Float64Array.from(new Float32Array(buffer, data.getVerticesPtr(), data.getVerticesSize()));
     const faceStart = new Uint32Array(groups.length / 3 + 1);
     const faceHashes: number[] = [];
     for (let i = 0; i < groups.length; i += 3) {
@@ -40,33 +35,57 @@ export function tessellate(oc: OpenCascadeInstance, shape: TopoDS_Shape, options
   });
 }
 
-// The extractor lists the nodes face by face in the order of each face's triangulation.
-function readNodes(oc: OpenCascadeInstance, shape: TopoDS_Shape, rough: Float64Array): Float64Array {
-  const positions = new Float64Array(rough.length);
-  let at = 0;
+/** The nodes of a face's own triangulation. */
+export interface FaceNodes {
+  readonly face: TopoDS_Face;
+  /** In doubles, packed. */
+  readonly positions: Float64Array;
+  /** In the face's own coordinates, two a node, where it has them. */
+  readonly uv?: Float64Array;
+}
+
+/** Goes over the faces of a shape that is tessellated, in the order of `tessellate`'s triangles; the faces are freed after each. */
+export function eachFaceNodes(oc: OpenCascadeInstance, shape: TopoDS_Shape, visit: (nodes: FaceNodes, face: number) => void): void {
   withScope((own) => {
-    const explorer = own(new oc.TopExp_Explorer(shape, 'TopAbs_FACE'));
     const location = own(new oc.TopLoc_Location());
-    for (; explorer.More(); explorer.Next()) {
+    const memory = packedMemoryOf(oc);
+    listSubShapes(oc, own, shape, 'TopAbs_FACE').forEach((found, i) =>
       withScope((inner) => {
-        const face = inner(oc.TopoDS.Face(inner(explorer.Current())));
+        const face = inner(oc.TopoDS.Face(found.shape));
         const triangulation = oc.BRep_Tool.Triangulation(face, location, 0);
-        if (!triangulation) return;
+        if (!triangulation) return visit({ face, positions: new Float64Array(0) }, i);
         inner(triangulation);
-        const trsf = location.IsIdentity() ? undefined : inner(location.Transformation());
-        const count = triangulation.NbNodes();
-        for (let i = 1; i <= count; i++) {
-          const node = triangulation.Node(i);
-          if (trsf) node.Transform(trsf);
-          [positions[at], positions[at + 1], positions[at + 2]] = vecOfPoint(node);
-          at += 3;
-        }
-      });
-    }
+        const positions = readNodes(memory, inner, triangulation);
+        if (!location.IsIdentity()) transformInPlace(positions, inner(location.Transformation()));
+        const uv = triangulation.HasUVNodes() ? readUv(memory, inner, triangulation) : undefined;
+        visit({ face, positions, ...(uv ? { uv } : {}) }, i);
+      }),
+    );
   });
-  const agrees = at === rough.length && positions.every((v, i) => Math.abs(v - rough[i]) <= 1e-3);
-  if (!agrees) throw new Error(`tessellate.readNodes: nodes in another order than the extractor's; got ${at}, expected ${rough.length}`);
-  return positions;
+}
+
+function readNodes(memory: PackedMemory, own: Own, triangulation: Poly_Triangulation): Float64Array {
+  const count = triangulation.NbNodes();
+  const at = (i: number) => vecOfPoint(triangulation.Node(i + 1));
+  const packed = memory.points(own(own(triangulation.MapNodeArray()).Array1()));
+  const isRead = packed?.length === 3 * count && [0, count - 1].every((i) => at(i).every((v, k) => packed[3 * i + k] === v));
+  return isRead ? packed : Float64Array.from(Array.from({ length: count }, (_, i) => at(i)).flat());
+}
+
+function readUv(memory: PackedMemory, own: Own, triangulation: Poly_Triangulation): Float64Array {
+  const count = triangulation.NbNodes();
+  const at = (i: number) => withScope((inner) => ((p: gp_Pnt2d) => [p.X(), p.Y()])(inner(triangulation.UVNode(i + 1))));
+  const packed = memory.flatPoints(own(own(triangulation.MapUVNodeArray()).Array1()));
+  const isRead = packed?.length === 2 * count && [0, count - 1].every((i) => at(i).every((v, k) => packed[2 * i + k] === v));
+  return isRead ? packed : Float64Array.from(Array.from({ length: count }, (_, i) => at(i)).flat());
+}
+
+function transformInPlace(p: Float64Array, trsf: gp_Trsf): void {
+  const m = Array.from({ length: 12 }, (_, i) => trsf.Value(Math.floor(i / 4) + 1, (i % 4) + 1));
+  for (let i = 0; i < p.length; i += 3) {
+    const [x, y, z] = [p[i], p[i + 1], p[i + 2]];
+    for (let k = 0; k < 3; k++) p[i + k] = m[4 * k] * x + m[4 * k + 1] * y + m[4 * k + 2] * z + m[4 * k + 3];
+  }
 }
 
 /** Polylines of the edges by the edge's hash, packed points. */

@@ -1,0 +1,151 @@
+import { done, failed, type Result } from '#core/issues';
+import type { Model } from '#core/mesh';
+import type { Kernel } from './kernel.ts';
+import { formatOf, readMeshModel } from './model-file.ts';
+import { type ModelWork, moveShape, NO_WORK } from './model-work.ts';
+import { makeNominalInsert } from './nominal-insert.ts';
+import { OpenStep } from './open-step.ts';
+import { sampleBody, type SampledBody, sampleOpenStep, type SampleOptions } from './sample-faces.ts';
+import { sampledMesh } from './sampled-mesh.ts';
+import { type Own, withScope } from './scope.ts';
+import { type ReadModel, readOpenStep, type ReadStepOptions } from './step-read.ts';
+
+// Bytes of sampled bodies that an open model keeps: some million triangles.
+const MOST_KEPT = 300e6;
+
+/**
+ * A vendor file that stays open while things are made of it, so that it is read once, and each body sampled once for a chord. Of a mesh file the triangles
+ * are the true surface: nothing is lost between them, and chords do not matter. To be closed when it is not needed any more.
+ */
+export class OpenModel {
+  private readonly kernel: Kernel;
+  private readonly file: string;
+  private readonly work: ModelWork;
+  private readonly step: OpenStep | undefined;
+  private readonly mesh: ReadModel | undefined;
+  /** By body and chord, the oldest first. */
+  private readonly kept = new Map<string, SampledBody>();
+  private keptBytes = 0;
+
+  private constructor(kernel: Kernel, file: string, work: ModelWork, step: OpenStep | undefined, mesh: ReadModel | undefined) {
+    this.kernel = kernel;
+    this.file = file;
+    this.work = work;
+    this.step = step;
+    this.mesh = mesh;
+  }
+
+  static async open(
+    kernel: Kernel,
+    bytes: Uint8Array,
+    file: string,
+    work: ModelWork = NO_WORK,
+    onProgress: SampleOptions['onProgress'] = undefined,
+  ): Promise<Result<OpenModel>> {
+    if (formatOf(bytes, file) === 'step') {
+      onProgress?.(0.05, 'Reading the geometry');
+      const step = OpenStep.open(kernel, bytes, file, work);
+      return step.ok ? done(new OpenModel(kernel, file, work, step.value, undefined)) : step;
+    }
+    const mesh = await readMeshModel(kernel, bytes, file, { work, onProgress });
+    return mesh.ok ? done(new OpenModel(kernel, file, work, undefined, mesh.value)) : mesh;
+  }
+
+  /** The model with its faces and edges, as `readModelFile` gives it. */
+  read(options: Omit<ReadStepOptions, 'work'> = {}): Result<ReadModel> {
+    return this.mesh ? done(this.mesh) : readOpenStep(this.step as OpenStep, options);
+  }
+
+  /** Bodies as envelopes are built from. What was sampled before with the same chord is given again. */
+  sample({ chordTolerance, ids, onProgress }: Omit<SampleOptions, 'work'>): Result<SampledBody[]> {
+    const known = this.step ? this.step.solids.map((_, i) => `b${i + 1}`) : (this.mesh as ReadModel).model.bodies.map((b) => b.id);
+    const wanted = ids ?? known;
+    const unknown = wanted.find((id) => !known.includes(id));
+    if (unknown !== undefined) return failed('envelope.unknown-body', { file: this.file, body: unknown, found: known.join(', ') });
+    const out: SampledBody[] = [];
+    for (const [i, id] of wanted.entries()) {
+      const key = `${id} ${this.step || this.addedInsert(id) ? chordTolerance : 'as it is'}`;
+      let body = this.kept.get(key);
+      if (!body) {
+        onProgress?.(i / wanted.length, `Sampling body ${i + 1} of ${wanted.length}`);
+        const made = this.sampleOne(id, chordTolerance);
+        if (!made.ok) return made;
+        body = made.value;
+      }
+      this.keep(key, body);
+      out.push(body);
+    }
+    return done(out);
+  }
+
+  close(): void {
+    this.step?.close();
+    this.kept.clear();
+    this.keptBytes = 0;
+  }
+
+  private sampleOne(id: string, chordTolerance: number): Result<SampledBody> {
+    if (this.step) {
+      const made = sampleOpenStep(this.step, { chordTolerance, ids: [id] });
+      return made.ok ? done(made.value[0]) : made;
+    }
+    const { oc } = this.kernel;
+    const added = this.addedInsert(id);
+    // A nominal insert has true faces, also beside a mesh.
+    if (added) {
+      const shapeOf = (own: Own) => moveShape(oc, own, makeNominalInsert(oc, own, added.insert, added.frame), this.work, id);
+      return done(withScope((own) => sampleBody(oc, shapeOf(own), id, chordTolerance)));
+    }
+    return done(sampleMesh((this.mesh as ReadModel).model, id));
+  }
+
+  private addedInsert(id: string): ModelWork['inserts'][number] | undefined {
+    if (!this.mesh) return undefined;
+    const vendorCount = this.mesh.model.bodies.length - this.work.inserts.length;
+    return this.work.inserts[Number(id.slice(1)) - 1 - vendorCount];
+  }
+
+  // The newest stays in any case.
+  private keep(key: string, body: SampledBody): void {
+    if (this.kept.delete(key)) this.keptBytes -= bytesOf(body);
+    this.kept.set(key, body);
+    this.keptBytes += bytesOf(body);
+    for (const [oldest, other] of this.kept) {
+      if (this.keptBytes <= MOST_KEPT || oldest === key) break;
+      this.kept.delete(oldest);
+      this.keptBytes -= bytesOf(other);
+    }
+  }
+}
+
+const bytesOf = ({ mesh, points, pointTriangle, skin }: SampledBody): number =>
+  mesh.positions.byteLength + mesh.triangles.byteLength + points.byteLength + pointTriangle.byteLength + skin.byteLength;
+
+function sampleMesh(model: Model, id: string): SampledBody {
+  const body = model.bodies.find((b) => b.id === id) as Model['bodies'][number];
+  const { positions: p, triangles: t } = body.mesh;
+  const skin = new Float64Array(p.length + t.length);
+  skin.set(p);
+  for (let i = 0; i < t.length; i += 3) for (let k = 0; k < 3; k++) skin[p.length + i + k] = (p[3 * t[i] + k] + p[3 * t[i + 1] + k] + p[3 * t[i + 2] + k]) / 3;
+  return {
+    ...sampledMesh(body.mesh, id),
+    faceStart: body.faceStart,
+    // Flat to the builders: whatever its face was fitted as, a triangle of the file is its own surface.
+    surfaces: body.faces.map(() => ({ kind: 'plane', origin: [0, 0, 0], normal: [0, 0, 1] })),
+    fitted: body.faces.map((f) => f.surface),
+    volume: body.volume,
+    skin,
+    skinEdges: skin.length,
+  };
+}
+
+/** Bodies of a vendor file as envelopes are built from: see `OpenModel`. */
+export async function sampleModelFile(kernel: Kernel, bytes: Uint8Array, file: string, { work, ...options }: SampleOptions): Promise<Result<SampledBody[]>> {
+  const opened = await OpenModel.open(kernel, bytes, file, work, options.onProgress);
+  if (!opened.ok) return opened;
+  try {
+    return opened.value.sample(options);
+  } finally {
+    opened.value.close();
+  }
+}

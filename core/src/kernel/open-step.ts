@@ -1,0 +1,141 @@
+import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
+import { done, failed, type Result } from '#core/issues';
+import { checkStepText } from './check-step.ts';
+import { listSubShapes } from './gp.ts';
+import { type Kernel, kernelErrorText } from './kernel.ts';
+import { type ModelWork, NO_WORK, workSolids } from './model-work.ts';
+import { openScope, type Own, withScope } from './scope.ts';
+import type { StepFacts } from './step-facts.ts';
+
+const PATH = '/import.step';
+
+/** A STEP file open in the kernel: its solids in the order of the file after its work, in mm. Nothing of it may be used once it is closed. */
+export class OpenStep {
+  readonly kernel: Kernel;
+  readonly file: string;
+  readonly facts: StepFacts;
+  readonly work: ModelWork;
+  readonly solids: readonly TopoDS_Shape[];
+  /** How each solid was tessellated last. A finer tessellation would serve for a coarser one, which then would not be what it is elsewhere. */
+  private readonly meshed: (string | undefined)[] = [];
+  private readonly release: () => void;
+
+  private constructor(kernel: Kernel, file: string, facts: StepFacts, work: ModelWork, solids: readonly TopoDS_Shape[], release: () => void) {
+    this.kernel = kernel;
+    this.file = file;
+    this.facts = facts;
+    this.work = work;
+    this.solids = solids;
+    this.release = release;
+  }
+
+  static open(kernel: Kernel, bytes: Uint8Array, file: string, work: ModelWork = NO_WORK): Result<OpenStep> {
+    const facts = checkStepText(bytes, file);
+    if (!facts.ok) return facts;
+    const { oc } = kernel;
+    const scope = openScope();
+    let whole: TopoDS_Shape | undefined;
+    const release = () => {
+      // Without this and what follows each read the kernel keeps about 5 MB an import (measured over 50 imports).
+      if (whole && !whole.IsNull()) oc.BRepTools.Clean(whole, true);
+      whole = undefined;
+      scope.close();
+    };
+    const refused = (answer: Result<never>): Result<never> => {
+      release();
+      return answer;
+    };
+    try {
+      const read = readShape(oc, scope.own, bytes);
+      if (read.status !== 'IFSelect_RetDone') return refused(failed('step.unreadable', { file, text: read.status.replace('IFSelect_', '') }));
+      whole = read.whole;
+      const solids = whole && !whole.IsNull() ? listSolids(oc, scope.own, whole) : [];
+      if (solids.length === 0) return refused(noSolid(oc, scope.own, whole, file, facts.value));
+      const worked = workSolids(oc, scope.own, solids, work, file);
+      if (!worked.ok) return refused(worked);
+      return done(new OpenStep(kernel, file, facts.value, work, worked.value, release));
+    } catch (error) {
+      release();
+      return kernelFailure(kernel, file, error);
+    }
+  }
+
+  /** Does something with the solids; what the kernel throws becomes an issue of the file. */
+  use<T>(work: (solids: readonly TopoDS_Shape[]) => Result<T>): Result<T> {
+    try {
+      return work(this.solids);
+    } catch (error) {
+      return kernelFailure(this.kernel, this.file, error);
+    }
+  }
+
+  /** To be called before a solid is tessellated in some way: what another way has left is gone then. */
+  beforeMeshing(index: number, way: string): void {
+    // Another solid may be the same shape in another place, with the same tessellation.
+    const isOther = this.meshed.some((before) => before !== undefined && before !== way);
+    if (isOther && this.meshed[index] !== way) this.kernel.oc.BRepTools.Clean(this.solids[index], true);
+    this.meshed[index] = way;
+  }
+
+  close(): void {
+    this.release();
+  }
+}
+
+/** Opens a STEP file for the length of `use`. */
+export function withStep<T>(kernel: Kernel, bytes: Uint8Array, file: string, work: ModelWork | undefined, use: (step: OpenStep) => Result<T>): Result<T> {
+  const opened = OpenStep.open(kernel, bytes, file, work);
+  if (!opened.ok) return opened;
+  try {
+    return opened.value.use(() => use(opened.value));
+  } finally {
+    opened.value.close();
+  }
+}
+
+// A broken kernel or one of our own invariants is thrown on: the worker decides.
+function kernelFailure(kernel: Kernel, file: string, error: unknown): Result<never> {
+  if (error instanceof Error) throw error;
+  return failed('step.unreadable', { file, text: kernelErrorText(kernel, error) });
+}
+
+function readShape(oc: OpenCascadeInstance, own: Own, bytes: Uint8Array): { status: string; whole?: TopoDS_Shape } {
+  const reader = new oc.STEPControl_Reader();
+  try {
+    oc.FS.writeFile(PATH, bytes);
+    const status = reader.ReadFile(PATH) as unknown as string;
+    if (status !== 'IFSelect_RetDone') return { status };
+    reader.TransferRoots(own(new oc.Message_ProgressRange()));
+    return { status, ...(reader.NbShapes() > 0 ? { whole: own(reader.OneShape()) } : {}) };
+  } finally {
+    // The text's own entities are not needed any more.
+    const session = reader.WS();
+    for (const mode of [1, 5, 6, 7]) session.ClearData(mode);
+    session.delete();
+    reader.delete();
+    try {
+      oc.FS.unlink(PATH);
+    } catch {
+      // the file was never written
+    }
+  }
+}
+
+// Solids by position as well as by shape: an assembly may use one part twice.
+function listSolids(oc: OpenCascadeInstance, own: Own, shape: TopoDS_Shape): TopoDS_Shape[] {
+  return listSubShapes(oc, own, shape, 'TopAbs_SOLID')
+    .map((s) => s.shape)
+    .filter((solid) => withScope((inner) => listSubShapes(oc, inner, solid, 'TopAbs_FACE').length > 0));
+}
+
+function noSolid(oc: OpenCascadeInstance, own: Own, whole: TopoDS_Shape | undefined, file: string, facts: Pick<StepFacts, 'surfaceModels'>) {
+  const shells = whole && !whole.IsNull() ? listSubShapes(oc, own, whole, 'TopAbs_SHELL').length : 0;
+  const faces = whole && !whole.IsNull() ? listSubShapes(oc, own, whole, 'TopAbs_FACE').length : 0;
+  const found =
+    faces > 0
+      ? `${faces} loose surfaces in ${Math.max(shells, 1)} shell${shells > 1 ? 's' : ''}`
+      : facts.surfaceModels > 0
+        ? 'surfaces or curves only'
+        : 'no geometry';
+  return failed('step.no-solid', { file, found });
+}
