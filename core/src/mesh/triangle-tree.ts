@@ -133,6 +133,11 @@ export class TriangleTree {
     return true;
   }
 
+  /** The squared distance of a point from the triangle that was found last. */
+  fromLastSq(x: number, y: number, z: number): number {
+    return distanceSq(this.packed as Float64Array, this.last, x, y, z, Infinity);
+  }
+
   /** Whether any point of the mesh is nearer than `within` mm: stops at the first (a sixth of the time of `nearest` in a hull). */
   isNear(x: number, y: number, z: number, within: number): boolean {
     const { order } = this;

@@ -1,8 +1,7 @@
-import type { Vec3 } from '#core/math';
 import { PLANE_SIZE } from '#core/mesh';
 import { type CollapsePlace, MOST_AROUND } from './collapse-place.ts';
 import type { HullMesh } from './hull-mesh.ts';
-import { greatestOver, HIGHEST_AT } from './overlap-height.ts';
+import { greatestOver } from './overlap-height.ts';
 
 // Cosine. Triangles that lean further from a common direction are not told by it.
 const LEAST_ALONG = 0.3;
@@ -31,8 +30,6 @@ export class CollapseBound {
   /** The boxes around the old ones: low and high along the first direction, then along the second. */
   private readonly box = new Float64Array(4 * MOST_AROUND);
   private isBounded = false;
-  /** Where the triangle that was asked for last stands out so far, as seen along that direction. */
-  private readonly topFlat = new Float64Array(2);
 
   constructor(mesh: HullMesh, around: CollapsePlace) {
     this.mesh = mesh;
@@ -137,23 +134,8 @@ export class CollapseBound {
       const highest = h0 > h1 ? (h0 > h2 ? h0 : h2) : h1 > h2 ? h1 : h2;
       if ((highest > 0 ? highest : 0) * perHeight[i] + before[i] <= most) continue;
       const stands = greatestOver(flat, 6 * i, flatNew, 0, h0, h1, h2) * perHeight[i] + before[i];
-      if (stands <= most) continue;
-      most = stands;
-      this.topFlat.set(HIGHEST_AT);
+      if (stands > most) most = stands;
     }
     return most;
-  }
-
-  /** The place of the triangle that was asked for last, to the same two corners, where it stands out so far; for an answer that is neither 0 nor Infinity. */
-  top(c: number, d: number): Vec3 {
-    const { topFlat, flatNew: q } = this;
-    const { place } = this.around;
-    const { p } = this.mesh;
-    const [ux, uy, wx, wy] = [q[2] - q[0], q[3] - q[1], q[4] - q[0], q[5] - q[1]];
-    const [x, y] = [topFlat[0] - q[0], topFlat[1] - q[1]];
-    const area = ux * wy - uy * wx;
-    const [s, t] = [(x * wy - y * wx) / area, (ux * y - uy * x) / area];
-    const at = (k: number) => place[k] + s * (p[c + k] - place[k]) + t * (p[d + k] - place[k]);
-    return [at(0), at(1), at(2)];
   }
 }

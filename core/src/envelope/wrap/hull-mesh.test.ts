@@ -1,6 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import type { Vec3 } from '#core/math';
 import { isClosedMesh, meshVolume, PLANE_SIZE, SignedDistance, type TriMesh, TriangleTree, validateMesh } from '#core/mesh';
 import { CollapseBound } from './collapse-bound.ts';
 import { CollapsePlace } from './collapse-place.ts';
@@ -133,7 +132,7 @@ describe('how far a collapse stands out', () => {
         const bound = new CollapseBound(mesh, search);
         bound.prepare();
         const [px, py, pz] = search.place;
-        const made: { u: number[]; w: number[]; most: number; top: Vec3 }[] = [];
+        const made: { u: number[]; w: number[]; most: number }[] = [];
         for (const v of [a, b])
           for (let h = mesh.first(v); h >= 0; h = mesh.following(h)) {
             const f = triangleAt(h);
@@ -143,27 +142,17 @@ describe('how far a collapse stands out', () => {
             const [u, w] = [c, d].map((q) => [mesh.p[q] - px, mesh.p[q + 1] - py, mesh.p[q + 2] - pz]);
             const n = [u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]];
             const twice = Math.hypot(...n) || 1;
-            made.push({ u, w, most: bound.of(c, d, n[0] / twice, n[1] / twice, n[2] / twice), top: bound.top(c, d) });
+            made.push({ u, w, most: bound.of(c, d, n[0] / twice, n[1] / twice, n[2] / twice) });
           }
         // One that cannot be told says that of all of them.
         if (made.some((m) => m.most === Infinity)) return;
-        for (const { u, w, most, top } of made) {
+        for (const { u, w, most } of made) {
           told++;
-          let greatest = 0;
           for (let i = 0; i <= 6; i++)
             for (let j = 0; i + j <= 6; j++) {
               tree.nearest(px + (i * u[0] + j * w[0]) / 6, py + (i * u[1] + j * w[1]) / 6, pz + (i * u[2] + j * w[2]) / 6);
               expect(tree.distance).toBeLessThanOrEqual(most + 1e-6);
-              greatest = Math.max(greatest, tree.distance);
             }
-          if (most < 1e-6) continue;
-          // Where it is said to be highest is a place of it, and about as far out as any.
-          const corners = Float64Array.of(px, py, pz, px + u[0], py + u[1], pz + u[2], px + w[0], py + w[1], pz + w[2]);
-          const triangle = new TriangleTree({ positions: corners, triangles: Uint32Array.of(0, 1, 2) });
-          triangle.nearest(...top);
-          expect(triangle.distance).toBeLessThan(1e-7);
-          tree.nearest(...top);
-          expect(tree.distance).toBeGreaterThan(0.7 * greatest);
         }
       }),
       { seed: 33, numRuns: 60 },

@@ -1,31 +1,23 @@
-import type { Vec3 } from '#core/math';
 import { PLANE_SIZE, planeOfTriangle, type TriMesh } from '#core/mesh';
 
-/**
- * Triangles that a collapse turns: their numbers, the two corners (times 3) that each keeps, its longest side, how far it stands out at most, mm, and where
- * that may be, if it is known and matters.
- */
+/** Triangles that a collapse turns: their numbers, the two corners (times 3) that each keeps, and how far it stands out at most, mm. */
 export class ChangedTriangles {
   readonly triangle: number[] = [];
   readonly c: number[] = [];
   readonly d: number[] = [];
-  readonly side: number[] = [];
   readonly outside: number[] = [];
-  readonly top: (Vec3 | undefined)[] = [];
   count = 0;
 
   clear(): void {
     this.count = 0;
   }
 
-  add(triangle: number, c: number, d: number, side: number, outside: number, top: Vec3 | undefined): void {
+  add(triangle: number, c: number, d: number, outside: number): void {
     const i = this.count++;
     this.triangle[i] = triangle;
     this.c[i] = c;
     this.d[i] = d;
-    this.side[i] = side;
     this.outside[i] = outside;
-    this.top[i] = top;
   }
 }
 

@@ -1,6 +1,7 @@
-import { subtract, type Vec3 } from '#core/math';
-import { climbOnTriangle, PLANE_SIZE, type TriMesh } from '#core/mesh';
+import type { Vec3 } from '#core/math';
+import { PLANE_SIZE, type TriMesh } from '#core/mesh';
 import { CollapseBound } from './collapse-bound.ts';
+import type { CoverBound } from './cover-bound.ts';
 import { CollapseHeap } from './collapse-heap.ts';
 import { CollapsePlace } from './collapse-place.ts';
 import { EdgeTimes } from './edge-times.ts';
@@ -9,17 +10,10 @@ import type { Reach } from './reach.ts';
 
 // Cosine. A triangle that a collapse turns by more than this is folding over.
 const MOST_TURN = 0.2;
-// Steps along the sides of a triangle that is looked at for the tolerance.
-const MOST_CUTS = 8;
 // A triangle's height over its longest side, below which it is a sliver that a collapse must not make.
 const THINNEST = 1e-4;
 // Before the time of any change.
 const NEVER = -1;
-/** Share of the tolerance above which it is looked for more closely. */
-export const NEARLY = 0.75;
-// The same, of where a triangle stands highest over what was there: beside that it may be twice as much.
-const NEAR_TOP = 0.4;
-
 /** Where no triangle may be made: a centre, and a radius in mm. */
 export interface Ball {
   readonly at: Vec3;
@@ -33,6 +27,8 @@ export interface HullMeans {
   /** Only what surely keeps the tolerance is done. */
   readonly isSure: boolean;
   readonly keepOut: readonly Ball[];
+  /** Tells of triangles how far they stand from the reference, where the planes around them do not. */
+  readonly cover: CoverBound;
   readonly progress: (left: number) => void;
 }
 
@@ -47,9 +43,8 @@ export class Hull {
   private looks = new EdgeTimes();
   /** What the collapse that was looked at last would make of the triangles around it. */
   private readonly changed = new ChangedTriangles();
-  /** Those of them of which only the reference tells how far they stand out, and the highest place of the one that was looked at last. */
+  /** Those of them of which only the reference tells how far they stand out. */
   private readonly untold: number[] = [];
-  private readonly highest = { value: 0, at: [0, 0, 0] as [number, number, number] };
 
   constructor(mesh: TriMesh, reference: Reach, options: HullMeans, outside?: Float64Array) {
     this.mesh = new HullMesh(mesh, outside);
@@ -132,7 +127,6 @@ export class Hull {
     if (isSure) return true;
     this.untold.length = 0;
     for (let i = 0; i < changed.count; i++) if (!isTold || changed.outside[i] > tolerance) this.untold.push(i);
-    for (const i of this.untold) changed.outside[i] = tolerance;
     return this.areNear(this.untold);
   }
 
@@ -170,7 +164,7 @@ export class Hull {
       if (keepOut.length > 0 && this.meetsBall(c, d, nx / twice, ny / twice, nz / twice)) return false;
       const outside = bound.of(c, d, nx / twice, ny / twice, nz / twice);
       if (isSure && outside > tolerance) return false;
-      changed.add(f, c, d, side, outside, outside > tolerance && outside !== Infinity ? bound.top(c, d) : undefined);
+      changed.add(f, c, d, outside);
     }
     return true;
   }
@@ -189,33 +183,18 @@ export class Hull {
     });
   }
 
-  // Whether changed triangles keep the tolerance: where they stand highest over what was there, then at a few places of each, which tells most that do not,
-  // then at more, then uphill from the highest.
+  // Whether changed triangles keep the tolerance: at a few places of each, which tells most that do not, then all over.
   private areNear(list: readonly number[]): boolean {
-    const { changed, highest } = this;
-    const { tolerance } = this.options;
+    const { changed } = this;
+    const { tolerance, cover } = this.options;
+    for (const i of list) if (!this.isNearAt(i)) return false;
     for (const i of list) {
-      const top = changed.top[i];
-      if (top && !this.reference.isNear(...top, tolerance)) return false;
-    }
-    for (const i of list) if (!this.isNearAt(i, 2)) return false;
-    for (const i of list) {
-      // Between places this far apart a surface of 2 mm radius stands out by a tenth of the tolerance more.
-      const cuts = Math.max(2, Math.min(MOST_CUTS, Math.ceil(changed.side[i] / (1.3 * Math.sqrt(tolerance)))));
-      if (!this.isNearAt(i, cuts)) return false;
-      if (highest.value > 0 && this.climbsOut(i, highest.at)) return false;
-      const top = changed.top[i];
-      if (top && !this.reference.isNear(...top, NEAR_TOP * tolerance) && this.climbsOut(i, top)) return false;
+      const [a, b, c] = this.cornersOf(i);
+      changed.outside[i] = cover.of(a, b, c, tolerance);
+      if (changed.outside[i] > tolerance) return false;
     }
     return true;
   }
-
-  private climbsOut(i: number, from: Vec3): boolean {
-    const { tolerance } = this.options;
-    return climbOnTriangle(this.cornersOf(i), from, tolerance / 2, this.distance, tolerance).value > tolerance;
-  }
-
-  private readonly distance = (x: number, y: number, z: number): number => (this.reference.nearest(x, y, z) ? this.reference.distance : Infinity);
 
   private cornersOf(i: number): [Vec3, Vec3, Vec3] {
     const { p } = this.mesh;
@@ -228,32 +207,15 @@ export class Hull {
     ];
   }
 
-  // A changed triangle at places of it: its middle, and where lines across it, so many from corner to corner, meet each other and its new sides. The
-  // highest one that is near the tolerance is noted.
-  private isNearAt(i: number, cuts: number): boolean {
-    const [place, c, d] = this.cornersOf(i);
-    const [px, py, pz] = place;
-    const [ux, uy, uz] = subtract(c, place);
-    const [wx, wy, wz] = subtract(d, place);
-    this.highest.value = 0;
-    if (!this.isNearThere(px + (ux + wx) / 3, py + (uy + wy) / 3, pz + (uz + wz) / 3)) return false;
-    for (let r = 0; r < cuts; r++)
-      for (let s = r === 0 ? 1 : 0; r + s <= cuts && s < cuts; s++)
-        if (!this.isNearThere(px + (r * ux + s * wx) / cuts, py + (r * uy + s * wy) / cuts, pz + (r * uz + s * wz) / cuts)) return false;
-    return true;
-  }
-
-  private isNearThere(x: number, y: number, z: number): boolean {
-    const { reference, highest } = this;
+  // A changed triangle at its middle and the middles of its new sides.
+  private isNearAt(i: number): boolean {
+    const { reference } = this;
     const { tolerance } = this.options;
-    if (reference.isNear(x, y, z, NEARLY * tolerance)) return true;
-    if (!reference.nearest(x, y, z, tolerance)) return false;
-    if (reference.distance > highest.value) {
-      highest.value = reference.distance;
-      highest.at[0] = x;
-      highest.at[1] = y;
-      highest.at[2] = z;
-    }
-    return true;
+    const [place, c, d] = this.cornersOf(i);
+    return (
+      reference.isNear((place[0] + c[0] + d[0]) / 3, (place[1] + c[1] + d[1]) / 3, (place[2] + c[2] + d[2]) / 3, tolerance) &&
+      reference.isNear((place[0] + c[0]) / 2, (place[1] + c[1]) / 2, (place[2] + c[2]) / 2, tolerance) &&
+      reference.isNear((place[0] + d[0]) / 2, (place[1] + d[1]) / 2, (place[2] + d[2]) / 2, tolerance)
+    );
   }
 }

@@ -3,9 +3,6 @@ const CLIP = new Float64Array(3 * 16);
 
 const CLIPPED = new Float64Array(3 * 16);
 
-/** Where the height was that the last `greatestOver` gave, as seen along the direction; for one that is more than 0. */
-export const HIGHEST_AT = new Float64Array(2);
-
 /**
  * The greatest height of a triangle over a counter-clockwise other one, 0 where it lies lower or beside it: its corners' places are in `q` from `b`, the
  * other's in `p` from `a`. It is clipped by the other's sides (Sutherland, Hodgman, Reentrant polygon clipping, 1974).
@@ -52,10 +49,7 @@ export function greatestOver(p: Float64Array, a: number, q: Float64Array, b: num
   }
   let most = 0;
   for (let i = 0; i < count; i++) {
-    if (from[3 * i + 2] <= most) continue;
-    most = from[3 * i + 2];
-    HIGHEST_AT[0] = from[3 * i];
-    HIGHEST_AT[1] = from[3 * i + 1];
+    if (from[3 * i + 2] > most) most = from[3 * i + 2];
   }
   return most;
 }

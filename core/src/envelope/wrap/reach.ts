@@ -6,7 +6,8 @@ import type { Solids, TriangleTree } from '#core/mesh';
  */
 export class Reach {
   readonly tree: TriangleTree;
-  private readonly others: Solids | undefined;
+  /** The other solids, where there are some. */
+  readonly others: Solids | undefined;
   private readonly tolerance: number;
   private readonly most: number;
   /** mm, of the last `nearest`. */
@@ -22,12 +23,18 @@ export class Reach {
 
   /** Whether a place stands out by less than `within` mm, which is no more than the tolerance. */
   isNear(x: number, y: number, z: number, within: number): boolean {
-    const { tree, others, tolerance, most } = this;
-    if (tree.isNear(x, y, z, within)) return true;
-    return others !== undefined && others.isDeeper(x, y, z, tolerance - within) && tree.isNear(x, y, z, most + within - tolerance);
+    return this.tree.isNear(x, y, z, within) || this.isHidden(x, y, z, within);
   }
 
-  /** The same, and by how much: it is left in `distance`. */
+  /** Whether everything within `around` mm of a place is in other solids, and counts as nearer than `within` for that. */
+  isHidden(x: number, y: number, z: number, within: number, around = 0): boolean {
+    const { tree, others, tolerance, most } = this;
+    return (
+      others !== undefined && others.isDeeper(x, y, z, Math.max(0, tolerance - within) + around) && tree.isNear(x, y, z, most + within - tolerance - around)
+    );
+  }
+
+  /** How far a place stands out, where that is less than `within` mm: it is left in `distance`. */
   nearest(x: number, y: number, z: number, within = Infinity): boolean {
     const { tree, others, tolerance, most } = this;
     this.distance = Infinity;
