@@ -105,10 +105,11 @@ interface Turned {
 function turnedWithin(profile: HalfProfile, growth: Growth, axis: Axis, tolerance: number, arcShare: number): Turned {
   const arcs = listPieces(profile).filter((p) => p.kind === 'arc').length;
   const sag = arcs > 0 ? arcShare * tolerance : 0;
-  const largest = Math.max(...profile.flat().flatMap((p) => [p.from[1], p.to[1]]));
+  const radii = profile.flat().flatMap((p) => [p.from[1], p.to[1]]);
   const left = FLATS_SHARE * (tolerance - growth.max - sag);
   // Where the profile has used up the tolerance, by what was drawn or by coarse chords, the flats cannot mend that.
-  const flats = flatsAround(largest, left > 0 ? left : tolerance * 0.25);
+  const allowance = left > 0 ? left : tolerance * 0.25;
+  const flats = (radius: number) => flatsAround(radius, allowance);
   const mesh = weld(revolveToMesh(profile, axis, flats, sag || undefined), 1e-7);
-  return { mesh, profile, built: { ...growth, max: growth.max + flatsGrowth(largest, flats) + sag }, arcs };
+  return { mesh, profile, built: { ...growth, max: growth.max + Math.max(...radii.map((r) => flatsGrowth(r, flats(r)))) + sag }, arcs };
 }
