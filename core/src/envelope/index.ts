@@ -3,7 +3,16 @@ export { computeExactGeometry, type ExactGeometry } from './exact/exact.ts';
 export { type CheckCost, checkCost } from './proof/check-cost.ts';
 export { type BoreOptions, windingNumber } from './revolved/bores.ts';
 export { fewestPieces, type Ring } from './revolved/fewest-pieces.ts';
-export { computeRevolvedEnvelope, type Growth, growthOfProfile, isUsableTolerance, type OpenOptions, type RevolvedEnvelope } from './revolved/revolved.ts';
+export {
+  computeRevolvedEnvelope,
+  computeRevolvedEnvelopes,
+  type Growth,
+  growthOfProfile,
+  isUsableTolerance,
+  type OpenOptions,
+  type RevolvedEnvelope,
+} from './revolved/revolved.ts';
+export { leastTriangles } from './revolved/least-triangles.ts';
 export { flatsAround, flatsGrowth, revolveToMesh } from './revolved/revolve-mesh.ts';
 export { SEGMENT_SIZE } from './revolved/segment-list.ts';
 export { sweptSegments } from './revolved/swept-segments.ts';

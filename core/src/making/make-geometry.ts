@@ -1,9 +1,9 @@
 import { failed, type Result, done } from '#core/issues';
-import type { Kernel } from '#core/kernel';
+import { type Kernel, OpenModel } from '#core/kernel';
 import { joinMeshes, triangleCount, meshVolume, writeStl } from '#core/mesh';
 import { DEFAULT_CLOSE_BELOW } from '#core/records';
 import { GeometryMaker } from './geometry-maker.ts';
-import type { GeometryRequest, GeometryResult, Report } from './request.ts';
+import type { GeometryPart, GeometryRequest, GeometryResult, Report } from './request.ts';
 
 /**
  * Makes simulation geometry from bodies of a vendor file. Exact: the tessellation, pushed out by its own sag. Revolved: the outer envelope of
@@ -22,14 +22,25 @@ export async function makeGeometry(kernel: Kernel, request: GeometryRequest): Pr
   if (triangles !== undefined && !(triangles >= 12 && triangles <= 1e7)) return failed('envelope.bad-budget', { triangles });
   if (bodies.length === 0) return failed('envelope.no-bodies');
   report(0.02, 'Reading the file');
-  const maker = new GeometryMaker(kernel, request, report);
-  const made = await maker.make();
-  if (!made.ok) return made;
-  const parts = made.value;
-  report(0.97, 'Finishing');
+  const opened = request.opened
+    ? done(request.opened)
+    : await OpenModel.open(kernel, bytes, request.file, request.work, (share, text) => report(0.05 * share, text));
+  if (!opened.ok) return opened;
+  try {
+    const maker = new GeometryMaker(opened.value, request, report);
+    const made = await maker.make();
+    if (!made.ok) return made;
+    report(0.97, 'Finishing');
+    return done(resultOf(made.value, maker, bytes, performance.now() - start));
+  } finally {
+    if (!request.opened) opened.value.close();
+  }
+}
+
+function resultOf(parts: readonly GeometryPart[], maker: GeometryMaker, bytes: Uint8Array, milliseconds: number): GeometryResult {
   const mesh = joinMeshes(parts.map((p) => p.mesh));
   const area = parts.reduce((a, p) => a + p.proof.area, 0) || 1;
-  return done({
+  return {
     parts,
     mesh,
     ...(parts.length === 1 && parts[0].profile ? { profile: parts[0].profile } : {}),
@@ -46,6 +57,6 @@ export async function makeGeometry(kernel: Kernel, request: GeometryRequest): Pr
     },
     closed: parts.every((p) => p.proof.closed),
     checkCost: maker.checkCost(parts),
-    milliseconds: performance.now() - start,
-  });
+    milliseconds,
+  };
 }

@@ -1,8 +1,8 @@
 import {
   type Axis,
-  computeExactGeometry,
-  computeRevolvedEnvelope,
+  computeRevolvedEnvelopes,
   computeWrap,
+  type ExactGeometry,
   flatsAround,
   flatsGrowth,
   type Growth,
@@ -30,23 +30,23 @@ export interface Made {
 }
 
 /** The body's own tessellation, pushed out by its sag. */
-export function makeExact(body: SampledBody): Result<Made> {
-  const { mesh, faceOf, growth } = computeExactGeometry(body);
+export function makeExact(body: SampledBody, { mesh, faceOf, growth }: ExactGeometry): Made {
   // Triangles come face by face.
   const faceStart = new Uint32Array(body.surfaces.length + 1);
   for (const f of faceOf) faceStart[f + 1]++;
   for (let f = 0; f < body.surfaces.length; f++) faceStart[f + 1] += faceStart[f];
-  return done({ mesh, faceStart, built: growth });
+  return { mesh, faceStart, built: growth };
 }
 
 /** A wrap of the body, coarser where it lies in others. */
 export function makeWrap(
   body: SampledBody,
+  exact: ExactGeometry,
   { tolerance, closeBelow = DEFAULT_CLOSE_BELOW, triangles }: GeometryRequest,
   others: Solids,
   onProgress: (share: number) => void,
 ): Result<Made> {
-  const wrap = computeWrap(body, { tolerance, closeBelow, triangles, others, onProgress });
+  const wrap = computeWrap(body, { exact, tolerance, closeBelow, triangles, others, onProgress });
   if (!wrap.ok) return wrap;
   const { mesh, around, pushed, openings, widest, hollows } = wrap.value;
   const say = [
@@ -57,7 +57,7 @@ export function makeWrap(
 }
 
 // Shares of the tolerance that the profile may take, and chords of its arcs: what they leave goes to the flats around, of which there are many for each piece.
-const PROFILE_SHARES = [0.3, 0.1, 0.03];
+const PROFILE_SHARES = [0.45, 0.3, 0.1, 0.03];
 const ARC_SHARES = [0.1, 0.3];
 // Of what is left: the proof may find a little more than the builder.
 const FLATS_SHARE = 0.97;
@@ -67,17 +67,18 @@ export function makeRevolved(sampled: readonly SampledBody[], axis: Axis, reques
   const { tolerance, closeBelow = DEFAULT_CLOSE_BELOW, bores = 'closed', bridge = 0, drawn } = request;
   const keeps = ({ built }: Turned) => built.max <= tolerance;
   let best: Turned | undefined;
-  const [first = tolerance, ...less] = PROFILE_SHARES.map((share) => tolerance * share).filter(isUsableTolerance);
-  for (const allowed of drawn ? [first] : [first, ...less]) {
-    const envelope = computeRevolvedEnvelope(sampled, axis, allowed, { keep: bores, closeBelow, bridge });
-    if (!envelope.ok) return envelope;
-    const profile = drawn ?? envelope.value.profile;
+  const shares = PROFILE_SHARES.map((share) => tolerance * share).filter(isUsableTolerance);
+  const tolerances = drawn ? [tolerance] : shares.length > 0 ? shares : [tolerance];
+  const envelopes = computeRevolvedEnvelopes(sampled, axis, tolerances, { keep: bores, closeBelow, bridge });
+  if (!envelopes.ok) return envelopes;
+  for (const envelope of envelopes.value) {
+    const profile = drawn ?? envelope.profile;
     const faults = validateProfile(profile);
     if (faults.length > 0) {
       if (drawn) return failed('envelope.bad-profile', { text: faults.join('; ') });
       throw new Error(`part-builders.makeRevolved: a bad profile; ${faults.join('; ')}`);
     }
-    const growth = drawn ? growthOfProfile(sampled, axis, drawn, envelope.value) : envelope.value.growth;
+    const growth = drawn ? growthOfProfile(sampled, axis, drawn, envelope) : envelope.growth;
     for (const arcs of ARC_SHARES) {
       const next = turnedWithin(profile, growth, axis, tolerance, arcs);
       if (!best || (keeps(next) && (!keeps(best) || next.mesh.triangles.length < best.mesh.triangles.length))) best = next;

@@ -1,5 +1,5 @@
 import type { CheckCost, Growth, Proof } from '#core/envelope';
-import type { ModelWork } from '#core/kernel';
+import type { ModelWork, OpenModel } from '#core/kernel';
 import type { Frame } from '#core/math';
 import type { TriMesh } from '#core/mesh';
 import type { BoreChoice, HalfProfile } from '#core/outline';
@@ -14,6 +14,8 @@ export interface GeometryRequest {
   readonly file: string;
   readonly bodies: readonly string[];
   readonly work?: ModelWork;
+  /** The same file with the same work, where it is kept open: it stays so. Without it the file is opened and closed again. */
+  readonly opened?: OpenModel;
   readonly mode: GeometryMode;
   /** Bodies that are made another way than the rest. */
   readonly overrides?: Readonly<Record<string, PartMode>>;

@@ -35,6 +35,31 @@ export class Solids {
     return false;
   }
 
+  /**
+   * Whether a flat convex polygon (packed corners, its middle among them) lies in one of them wholly: its middle does, and nothing of that one's surface is on
+   * both sides of its plane and has it on both sides of its own.
+   */
+  hold(corners: Float64Array, count: number, mx: number, my: number, mz: number): boolean {
+    const low: [number, number, number] = [Infinity, Infinity, Infinity];
+    const high: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+    for (let i = 0; i < 3 * count; i += 3)
+      for (let k = 0; k < 3; k++) {
+        if (corners[i + k] < low[k]) low[k] = corners[i + k];
+        if (corners[i + k] > high[k]) high[k] = corners[i + k];
+      }
+    for (const { signed, box, last } of this.each) {
+      if (low.some((v, k) => v <= box.min[k]) || high.some((v, k) => v >= box.max[k])) continue;
+      if (this.distanceFrom(signed, last, mx, my, mz) >= -ON_SURFACE) continue;
+      normalOf(corners, count);
+      let isMet = false;
+      signed.tree.inBox(low, high, 0, (f) => {
+        isMet ||= maySlice(signed.tree.mesh, f, corners, count);
+      });
+      if (!isMet) return true;
+    }
+    return false;
+  }
+
   /** The least signed distance of a point in one of them, mm: how deep it lies, with a minus. 0 outside of all. */
   at(x: number, y: number, z: number): number {
     let least = 0;
@@ -56,6 +81,45 @@ export class Solids {
 
 // mm. A corner that stands out of a surface by less is on it.
 const ON_SURFACE = 1e-9;
+
+// Of the polygon that was looked at last: a normal of any length, and its offset from the origin times that.
+const POLYGON = new Float64Array(4);
+
+function normalOf(p: Float64Array, count: number): void {
+  let [x, y, z] = [0, 0, 0];
+  for (let i = 0; i < count; i++) {
+    const [a, b] = [3 * i, 3 * ((i + 1) % count)];
+    x += p[a + 1] * p[b + 2] - p[a + 2] * p[b + 1];
+    y += p[a + 2] * p[b] - p[a] * p[b + 2];
+    z += p[a] * p[b + 1] - p[a + 1] * p[b];
+  }
+  POLYGON[0] = x;
+  POLYGON[1] = y;
+  POLYGON[2] = z;
+  POLYGON[3] = x * p[0] + y * p[1] + z * p[2];
+}
+
+// Whether a triangle and the polygon may meet: neither lies on one side of the other's plane.
+function maySlice({ positions: p, triangles: t }: TriMesh, f: number, q: Float64Array, count: number): boolean {
+  const a = 3 * t[3 * f];
+  const b = 3 * t[3 * f + 1];
+  const c = 3 * t[3 * f + 2];
+  const [x, y, z, offset] = POLYGON;
+  const da = x * p[a] + y * p[a + 1] + z * p[a + 2] - offset;
+  const db = x * p[b] + y * p[b + 1] + z * p[b + 2] - offset;
+  const dc = x * p[c] + y * p[c + 1] + z * p[c + 2] - offset;
+  if ((da > 0 && db > 0 && dc > 0) || (da < 0 && db < 0 && dc < 0)) return false;
+  const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
+  const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
+  const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+  let [above, below] = [false, false];
+  for (let i = 0; i < 3 * count; i += 3) {
+    const d = nx * (q[i] - p[a]) + ny * (q[i + 1] - p[a + 1]) + nz * (q[i + 2] - p[a + 2]);
+    if (d >= 0) above = true;
+    if (d <= 0) below = true;
+  }
+  return above && below;
+}
 
 /** Whether a closed mesh lies in another one: no corner of it outside, and the two surfaces nowhere cross. Neither may cross itself. */
 export function liesWithin(inner: TriMesh, outer: TriMesh): boolean {

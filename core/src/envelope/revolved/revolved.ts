@@ -62,29 +62,50 @@ const ALL_CLOSED: OpenOptions = { keep: 'closed', closeBelow: 0 };
  * that is asked for, and growth counts from the bridged shape.
  */
 export function computeRevolvedEnvelope(bodies: readonly SampledBody[], axis: Axis, tolerance: number, open = ALL_CLOSED): Result<RevolvedEnvelope> {
-  if (!isUsableTolerance(tolerance)) return failed('envelope.bad-tolerance', { tolerance });
+  const made = computeRevolvedEnvelopes(bodies, axis, [tolerance], open);
+  return made.ok ? done(made.value[0]) : made;
+}
+
+/** The same within several tolerances: what bodies sweep is found once for all of them. */
+export function computeRevolvedEnvelopes(
+  bodies: readonly SampledBody[],
+  axis: Axis,
+  tolerances: readonly number[],
+  open = ALL_CLOSED,
+): Result<RevolvedEnvelope[]> {
+  const wrong = tolerances.find((t) => !isUsableTolerance(t));
+  if (wrong !== undefined) return failed('envelope.bad-tolerance', { tolerance: wrong });
   if (bodies.length === 0) return failed('envelope.no-bodies');
   const places = bodies.map((body) => placesAbout(body, axis));
   const off = axisDistance(places);
   if (off.beside > off.across / 2) return failed('envelope.axis-off', { distance: off.beside.toFixed(1) });
+  const exactness = EXACTNESS * Math.sqrt(Math.min(...tolerances) * Math.max(...tolerances));
   // At first with all that is known of faces of revolution; where that left something outside, with every allowance.
-  const made = revolve(bodies, places, axis, tolerance, open, false);
-  return done(made.growth.min >= -ENCLOSURE_SLACK ? made : revolve(bodies, places, axis, tolerance, open, true));
+  const quick = sweep(bodies, places, axis, exactness, open, false);
+  let careful: Sweep | undefined;
+  return done(
+    tolerances.map((tolerance) => {
+      const made = simplify(bodies, axis, quick, tolerance);
+      if (made.growth.min >= -ENCLOSURE_SLACK) return made;
+      careful ??= sweep(bodies, places, axis, exactness, open, true);
+      return simplify(bodies, axis, careful, tolerance);
+    }),
+  );
 }
 
-function revolve(
-  bodies: readonly SampledBody[],
-  places: readonly PlacesAbout[],
-  axis: Axis,
-  tolerance: number,
-  open: OpenOptions,
-  isCareful: boolean,
-): RevolvedEnvelope {
+/** What bodies sweep about an axis, exactly but for chords. */
+interface Sweep {
+  readonly runs: readonly Run[];
+  readonly exact: HalfProfile;
+  readonly rings: readonly Ring[];
+  readonly blur: number;
+}
+
+function sweep(bodies: readonly SampledBody[], places: readonly PlacesAbout[], axis: Axis, exactness: number, open: OpenOptions, isCareful: boolean): Sweep {
   const hasBores = open.keep !== 'closed';
   // What lies below the outside may still be a bore's wall; and the careful try trusts no chord that may stand out of a hollow face.
   const cover = hasBores || isCareful ? undefined : coverOf(bodies, places);
   const swept = bodies.map((body, i) => sweptSegments(body, axis, { innermost: hasBores, withBorders: isCareful, places: places[i], cover }));
-  const exactness = tolerance * EXACTNESS;
   const outer = outermost(swept, exactness, isCareful);
   const inner = hasBores ? innermost(swept, exactness, isCareful) : { outlines: [], gap: 0 };
   const empty = hasBores ? emptyStretches(bodies, axis) : [];
@@ -92,8 +113,12 @@ function revolve(
     const stretch = [outline[0][0], outline[outline.length - 1][0]] as const;
     return { outline, bores: keptBores(inner.outlines, empty, stretch, open) };
   });
-  const exact = runs.map((run) => loopThrough(cornersOf(run)));
-  const rings = swept.flatMap((s) => s.rings);
+  // Against the true faces the profile may stand out further: by the chords, and by what the tessellation blurs.
+  const blur = Math.max(outer.gap, inner.gap) + Math.max(...swept.map((s) => s.blur));
+  return { runs, exact: runs.map((run) => loopThrough(cornersOf(run))), rings: swept.flatMap((s) => s.rings), blur };
+}
+
+function simplify(bodies: readonly SampledBody[], axis: Axis, { runs, exact, rings, blur }: Sweep, tolerance: number): RevolvedEnvelope {
   // The circles of true faces lie under their own straight pieces by a hair; where that was not all, arcs are done without.
   let best: { profile: HalfProfile; measured: Measured } | undefined;
   for (const means of [{ rings, arcs: true }, { arcs: true }, { arcs: false }]) {
@@ -103,8 +128,6 @@ function revolve(
     if (measured.growth.min >= -ENCLOSURE_SLACK) break;
   }
   const { profile, measured } = best as NonNullable<typeof best>;
-  // Against the true faces the profile may stand out further: by the chords, and by what the tessellation blurs.
-  const blur = Math.max(outer.gap, inner.gap) + Math.max(...swept.map((s) => s.blur));
   return {
     profile,
     exact,

@@ -6,6 +6,8 @@ import { cornerAt, listOpeningLoops, type OpeningLoop } from './opening-loops.ts
 
 export interface Closed {
   readonly mesh: TriMesh;
+  /** Which of the given triangles its first ones are; what closes openings comes after them. */
+  readonly kept: Uint32Array;
   /** How many openings were closed, and the widest of them, mm. */
   readonly openings: number;
   readonly widest: number;
@@ -36,7 +38,7 @@ export function closeOpenings(
   { surfaces, fitted = surfaces }: Pick<SampledBody, 'surfaces' | 'fitted'>,
   below: number,
 ): Closed {
-  if (!(below > 0)) return { mesh, openings: 0, widest: 0, hollows: 0 };
+  if (!(below > 0)) return { mesh, kept: Uint32Array.from({ length: mesh.triangles.length / 3 }, (_, i) => i), openings: 0, widest: 0, hollows: 0 };
   const { triangles: t } = mesh;
   const partner = pairHalfEdges(mesh);
   const loops = listOpeningLoops(mesh, partner, faceOf, fitted, below);
@@ -90,11 +92,15 @@ function closedWith(mesh: TriMesh, partner: Int32Array, part: Int32Array, sides:
   const shellVolume = volumesOf(mesh, label, shellCount);
   const isHollow = shellVolume.map((v, s) => v < 0 && shellVolume.some((w, other) => other !== s && w > 0));
   const triangles: number[] = [];
+  const kept: number[] = [];
   const filled = new Set<number>();
   for (let i = 0; i < part.length; i++) {
     if (goes[part[i]]) continue;
     if (isHollow[label[i]]) filled.add(label[i]);
-    else triangles.push(t[3 * i], t[3 * i + 1], t[3 * i + 2]);
+    else {
+      kept.push(i);
+      triangles.push(t[3 * i], t[3 * i + 1], t[3 * i + 2]);
+    }
   }
   let [openings, widest] = [0, 0];
   for (const { loop, face, hole, cap } of sides) {
@@ -103,7 +109,7 @@ function closedWith(mesh: TriMesh, partner: Int32Array, part: Int32Array, sides:
     openings++;
     widest = Math.max(widest, loop.width);
   }
-  return { mesh: { positions, triangles: Uint32Array.from(triangles) }, openings, widest, hollows: filled.size };
+  return { mesh: { positions, triangles: Uint32Array.from(triangles) }, kept: Uint32Array.from(kept), openings, widest, hollows: filled.size };
 }
 
 function volumesOf({ positions, triangles: t }: TriMesh, label: Int32Array, count: number): number[] {

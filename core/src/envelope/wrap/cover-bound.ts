@@ -9,8 +9,9 @@ const MOST_LOOKED_AT = 2000;
 const PIECE = 3 * MOST_CORNERS;
 // mm. A corner that is nearer than this to a plane is on it.
 const ON_PLANE = 1e-10;
-// In limits: size of a piece that is not cut further. What is hidden by less than that counts as seen.
+// In limits: size of a piece that is not cut further, and of one that is hidden where all around it is.
 const SMALLEST = 0.25;
+const CRACK = 2;
 
 /**
  * How far a triangle stands from a mesh at most, without any doubt: it is cut into pieces, each of which belongs to one triangle of the mesh, to one of its
@@ -102,18 +103,20 @@ export class CoverBound {
     const isNear = tree.nearest(centre[0], centre[1], centre[2], limit);
     if (isNear && this.isNearLast(limit)) return true;
     if (isNear && this.cutAround() > 0 && this.isNearLast(limit)) return true;
-    if (reach.others) {
-      const size = this.findCentre();
-      if (reach.isHidden(centre[0], centre[1], centre[2], limit, size)) {
-        this.greatestSq = Math.max(this.greatestSq, limit * limit);
-        return true;
-      }
-      if (size > SMALLEST * limit) return this.halve();
-    } else if (isNear) {
-      this.findCentre();
-      return this.halve();
+    const size = this.findCentre();
+    if (reach.isPieceHidden(this.piece, this.count, centre[0], centre[1], centre[2], size)) {
+      this.greatestSq = Math.max(this.greatestSq, limit * limit);
+      return true;
     }
-    return false;
+    const { others } = reach;
+    if (!others) return isNear && this.halve();
+    if (size <= CRACK * limit && reach.isHiddenAround(centre[0], centre[1], centre[2], 2 * size)) {
+      this.greatestSq = Math.max(this.greatestSq, limit * limit);
+      return true;
+    }
+    // Its centre is near, or hidden, or it is too far.
+    if (size <= SMALLEST * limit || !(isNear || others.isDeeper(centre[0], centre[1], centre[2], 0))) return false;
+    return this.halve();
   }
 
   // Cuts off what belongs to others than the triangle, side or corner of the mesh that is nearest to the piece's centre. How many cuts there were.

@@ -26,12 +26,28 @@ export class Reach {
     return this.tree.isNear(x, y, z, within) || this.isHidden(x, y, z, within);
   }
 
-  /** Whether everything within `around` mm of a place is in other solids, and counts as nearer than `within` for that. */
-  isHidden(x: number, y: number, z: number, within: number, around = 0): boolean {
+  /** Whether a place is in other solids, and counts as nearer than `within` mm for that. */
+  private isHidden(x: number, y: number, z: number, within: number): boolean {
     const { tree, others, tolerance, most } = this;
-    return (
-      others !== undefined && others.isDeeper(x, y, z, Math.max(0, tolerance - within) + around) && tree.isNear(x, y, z, most + within - tolerance - around)
-    );
+    return others !== undefined && others.isDeeper(x, y, z, Math.max(0, tolerance - within)) && tree.isNear(x, y, z, most + within - tolerance);
+  }
+
+  /** Whether a flat convex piece (packed corners, a place in it, and how far the corners are from that) is in other solids wholly, and not too far out there. */
+  isPieceHidden(corners: Float64Array, count: number, x: number, y: number, z: number, size: number): boolean {
+    return this.others !== undefined && this.tree.isNear(x, y, z, this.most - size) && this.others.hold(corners, count, x, y, z);
+  }
+
+  /** Whether all around a place, `away` mm from it, is in other solids: two of them may touch each other there, and the place be in neither. */
+  isHiddenAround(x: number, y: number, z: number, away: number): boolean {
+    const { others } = this;
+    if (!others || !this.tree.isNear(x, y, z, this.most)) return false;
+    for (let i = -1; i <= 1; i++)
+      for (let j = -1; j <= 1; j++)
+        for (let k = -1; k <= 1; k++) {
+          const long = Math.sqrt(i * i + j * j + k * k);
+          if (long > 0 && !others.isDeeper(x + (i * away) / long, y + (j * away) / long, z + (k * away) / long, 0)) return false;
+        }
+    return true;
   }
 
   /** How far a place stands out, where that is less than `within` mm: it is left in `distance`. */

@@ -2,7 +2,7 @@ import { failed, done, type Result } from '#core/issues';
 import type { SampledBody } from '#core/kernel';
 import { isClosedMesh, placeOfFault, type Solids, type TriMesh, validateMesh } from '#core/mesh';
 import { closeOpenings } from './close-openings.ts';
-import { computeExactGeometry } from '../exact/exact.ts';
+import { computeExactGeometry, type ExactGeometry } from '../exact/exact.ts';
 import { progressiveHull } from './progressive-hull.ts';
 
 export interface WrapOptions {
@@ -10,6 +10,8 @@ export interface WrapOptions {
   readonly tolerance: number;
   /** mm. Openings of flat faces up to this width are closed; 0 closes none. */
   readonly closeBelow: number;
+  /** The body's exact geometry, where it is made already. */
+  readonly exact?: ExactGeometry;
   /** What stands with it: in there the wrap may be where it likes. */
   readonly others?: Solids;
   /** Stops when no more triangles than this are left. */
@@ -33,8 +35,7 @@ export interface Wrap {
  * outwards. The sampling's sag and the simplification together keep the tolerance.
  */
 export function computeWrap(body: SampledBody, options: WrapOptions): Result<Wrap> {
-  const { others, triangles, onProgress } = options;
-  const exact = computeExactGeometry(body);
+  const { others, triangles, onProgress, exact = computeExactGeometry(body) } = options;
   const faults = validateMesh(exact.mesh);
   if (!isClosedMesh(faults)) return failed('envelope.open-body', { body: body.id, open: faults.openEdges, bad: faults.badEdges, at: placeOfFault(exact.mesh) });
   const { mesh: around, openings, widest, hollows } = closeOpenings(exact.mesh, exact.faceOf, body, options.closeBelow);
