@@ -18,6 +18,7 @@ export { SEGMENT_SIZE } from './revolved/segment-list.ts';
 export { sweptSegments } from './revolved/swept-segments.ts';
 export { chordsOfSegments, dropHidden, type Pieces, upperEnvelope } from './revolved/upper-envelope.ts';
 export { closeOpenings } from './wrap/close-openings.ts';
+export { leastOfWrap } from './wrap/least-of-wrap.ts';
 export { progressiveHull } from './wrap/progressive-hull.ts';
 export { type GrowthAt, growthOfSpin, growthOverMesh, type Proof, proveEnclosure } from './proof/proof.ts';
 export { computeWrap, type Wrap } from './wrap/wrap.ts';

@@ -1,8 +1,9 @@
-import { leastTriangles } from '#core/envelope';
+import { leastOfWrap, leastTriangles } from '#core/envelope';
 import { done, failed, type Result } from '#core/issues';
 import type { OpenModel, SampledBody } from '#core/kernel';
 import { ENCLOSURE_SLACK } from '#core/math';
 import { liesWithin, triangleCount } from '#core/mesh';
+import { DEFAULT_CLOSE_BELOW } from '#core/records';
 import { leastOfExact } from './least-of-exact.ts';
 import { CHORDS, PartMaker, wasStopped } from './part-maker.ts';
 import type { GeometryPart, GeometryRequest, Report } from './request.ts';
@@ -76,9 +77,14 @@ export class GeometryMaker {
     return envelope && countOf([envelope]) < others ? withEnvelope(`its bodies one by one take ${sayCount(others)}`) : each;
   }
 
-  // What bodies that spin take at least, each by itself.
-  private leastOfWraps(sampled: readonly SampledBody[], { profile }: GeometryPart): number {
-    return profile ? WRAP_AT_LEAST * leastTriangles(sampled, profile, this.maker.axis, this.request.tolerance) : 0;
+  // What bodies that spin take at least, each by itself: of what they have in common with their envelope; where that is not enough to know, by the bends of the
+  // largest body (what of the others lies in that may take nothing).
+  private leastOfWraps(sampled: readonly SampledBody[], envelope: GeometryPart): number {
+    const { tolerance, closeBelow = DEFAULT_CLOSE_BELOW } = this.request;
+    const turned = envelope.profile ? WRAP_AT_LEAST * leastTriangles(sampled, envelope.profile, this.maker.axis, tolerance) : 0;
+    if (countOf([envelope]) <= turned) return turned;
+    const largest = sampled.reduce((a, b) => (b.volume > a.volume ? b : a));
+    return Math.max(turned, leastOfWrap(largest, this.maker.exactOf(largest), tolerance, closeBelow));
   }
 
   // Each body by itself, the largest first.

@@ -1,5 +1,5 @@
 import type { SampledBody } from '#core/kernel';
-import { type HalfProfile, lengthOfPiece, listPieces, type PathPiece, placeOnPiece, profileDistance, type ProfilePoint } from '#core/outline';
+import { type HalfProfile, lengthOfPiece, listPieces, type PathPiece, placeOnPiece, profileDistance } from '#core/outline';
 import { type Axis, zrOfPoints } from '../axis.ts';
 import { flatsAround } from './revolve-mesh.ts';
 
@@ -38,39 +38,63 @@ function standsOut(before: PathPiece, after: PathPiece, tolerance: number): bool
 // By piece, the share of the surface it sweeps that triangles of the bodies lie on.
 function filledShares(bodies: readonly SampledBody[], profile: HalfProfile, axis: Axis, tolerance: number): Map<PathPiece, number> {
   const pieces = listPieces(profile);
-  const areas = new Map<PathPiece, number>(pieces.map((p) => [p, 0]));
+  const areas = new Float64Array(pieces.length);
   const distance = profileDistance(profile);
+  const stretches = stretchesOf(pieces);
   for (const { mesh } of bodies) {
     const { positions: p, triangles: t } = mesh;
     const zr = zrOfPoints(axis, p);
+    const isDeep = new Int8Array(p.length / 3);
+    const lies = (v: number) => {
+      if (isDeep[v] === 0)
+        isDeep[v] = distance.leastDepth(zr[2 * v], zr[2 * v + 1]) > tolerance || distance.depth(zr[2 * v], zr[2 * v + 1]) > tolerance ? 1 : -1;
+      return isDeep[v] < 0;
+    };
     for (let i = 0; i < t.length; i += 3) {
-      const corners = [0, 1, 2].map((k): ProfilePoint => [zr[2 * t[i + k]], zr[2 * t[i + k] + 1]]);
+      if (!lies(t[i]) || !lies(t[i + 1]) || !lies(t[i + 2])) continue;
       // Along the axis and away from it as its corners are: the middle of a flat is nearer to the axis.
-      const [z, r] = [(corners[0][0] + corners[1][0] + corners[2][0]) / 3, (corners[0][1] + corners[1][1] + corners[2][1]) / 3];
-      if (corners.some(([cz, cr]) => distance.depth(cz, cr) > tolerance)) continue;
-      const near = nearestPiece(pieces, z, r);
+      const z = (zr[2 * t[i]] + zr[2 * t[i + 1]] + zr[2 * t[i + 2]]) / 3;
+      const r = (zr[2 * t[i] + 1] + zr[2 * t[i + 1] + 1] + zr[2 * t[i + 2] + 1]) / 3;
       const [a, b, c] = [3 * t[i], 3 * t[i + 1], 3 * t[i + 2]];
       const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
       const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
-      areas.set(near, (areas.get(near) as number) + Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2);
+      areas[nearestPiece(stretches, z, r)] += Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
     }
   }
-  return new Map([...areas].map(([piece, area]) => [piece, Math.min(1, area / sweptArea(piece))]));
+  return new Map(pieces.map((piece, i) => [piece, Math.min(1, areas[i] / sweptArea(piece))]));
 }
 
-function nearestPiece(pieces: readonly PathPiece[], z: number, r: number): PathPiece {
-  let [best, nearest] = [pieces[0], Infinity];
-  for (const piece of pieces) {
-    const d = Math.min(...Array.from({ length: STEPS }, (_, k) => fromStretch(placeOnPiece(piece, k / STEPS), placeOnPiece(piece, (k + 1) / STEPS), z, r)));
-    if (d < nearest) [best, nearest] = [piece, d];
+// Numbers of a straight stretch of a piece: its start, the way to its end, one over that one's square, and the piece.
+const STRETCH = 6;
+
+function stretchesOf(pieces: readonly PathPiece[]): Float64Array {
+  return Float64Array.from(
+    pieces.flatMap((piece, i) => {
+      const steps = piece.kind === 'line' ? 1 : STEPS;
+      return Array.from({ length: steps }, (_, k) => {
+        const [[z0, r0], [z1, r1]] = [placeOnPiece(piece, k / steps), placeOnPiece(piece, (k + 1) / steps)];
+        const [dz, dr] = [z1 - z0, r1 - r0];
+        return [z0, r0, dz, dr, 1 / (dz * dz + dr * dr || 1), i];
+      }).flat();
+    }),
+  );
+}
+
+function nearestPiece(stretches: Float64Array, z: number, r: number): number {
+  let best = 0;
+  let nearest = Infinity;
+  for (let k = 0; k < stretches.length; k += STRETCH) {
+    const wz = z - stretches[k];
+    const wr = r - stretches[k + 1];
+    const dz = stretches[k + 2];
+    const dr = stretches[k + 3];
+    const s = Math.max(0, Math.min(1, (wz * dz + wr * dr) * stretches[k + 4]));
+    const d = (wz - s * dz) * (wz - s * dz) + (wr - s * dr) * (wr - s * dr);
+    if (d >= nearest) continue;
+    nearest = d;
+    best = stretches[k + 5];
   }
   return best;
-}
-
-function fromStretch([z0, r0]: ProfilePoint, [z1, r1]: ProfilePoint, z: number, r: number): number {
-  const [dz, dr] = [z1 - z0, r1 - r0];
-  const s = Math.max(0, Math.min(1, ((z - z0) * dz + (r - r0) * dr) / (dz * dz + dr * dr || 1)));
-  return Math.hypot(z - z0 - s * dz, r - r0 - s * dr);
 }
 
 // mm2.
