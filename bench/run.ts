@@ -1,8 +1,9 @@
-// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [memory] [mesh] [picking] [web]. Ratios compare two ways in the same run; prints a table and JSON.
+// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [making] [memory] [mesh] [picking] [web]. Ratios compare two ways in the same run; prints a table and JSON.
 import { writeFileSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { benchEnvelope } from './envelope.bench.ts';
 import { benchImport } from './import.bench.ts';
+import { benchMaking } from './making.bench.ts';
 import type { BenchRow } from './measure.ts';
 import { benchMemory } from './memory.bench.ts';
 import { benchMesh } from './mesh.bench.ts';
@@ -15,6 +16,7 @@ const all: Record<string, () => Promise<BenchRow[]> | BenchRow[]> = {
   import: benchImport,
   envelope: benchEnvelope,
   wrap: benchWrap,
+  making: benchMaking,
   memory: benchMemory,
   mesh: benchMesh,
   picking: benchPicking,

@@ -22,7 +22,7 @@ const LOOKS = [
 /** How places of a face's surface are found: by formula where the kernel, asked at some places, agrees with it, else by the kernel. */
 export function surfacePoints(adaptor: SurfaceAdaptor): PutPoint {
   const slow: PutPoint = (u, v, out, at) => out.set(vecOfPoint(adaptor.Value(u, v)), at);
-  const quick = byFormula(adaptor, adaptor.GetType() as unknown as string, slow);
+  const quick = byFormula(adaptor, adaptor.GetType(), slow);
   return quick && agree(adaptor, quick, slow) ? quick : slow;
 }
 

@@ -27,11 +27,13 @@ export async function makeGeometry(kernel: Kernel, request: GeometryRequest): Pr
     : await OpenModel.open(kernel, bytes, request.file, request.work, (share, text) => report(0.05 * share, text));
   if (!opened.ok) return opened;
   try {
-    const maker = new GeometryMaker(opened.value, request, report);
+    const finish = (parts: readonly GeometryPart[]) => resultOf(parts, maker, bytes, performance.now() - start);
+    const { onResult } = request;
+    const maker: GeometryMaker = new GeometryMaker(opened.value, request, report, onResult && ((parts) => onResult(finish(parts))));
     const made = await maker.make();
     if (!made.ok) return made;
     report(0.97, 'Finishing');
-    return done(resultOf(made.value, maker, bytes, performance.now() - start));
+    return done(finish(made.value));
   } finally {
     if (!request.opened) opened.value.close();
   }

@@ -16,18 +16,7 @@ import { type Solids, type TriMesh, weld } from '#core/mesh';
 import { type HalfProfile, listPieces, validateProfile } from '#core/outline';
 import { DEFAULT_CLOSE_BELOW } from '#core/records';
 import type { GeometryRequest } from './request.ts';
-
-/** What a builder gives: a mesh, and what its proof and its report have to know of it. */
-export interface Made {
-  readonly mesh: TriMesh;
-  readonly faceStart?: Uint32Array;
-  readonly profile?: HalfProfile;
-  /** Growth as the builder measured it on the true faces. */
-  readonly built?: Growth;
-  readonly closedMesh?: TriMesh;
-  readonly pushed?: number;
-  readonly say?: string;
-}
+import type { Made, WrapChoice } from './tasks.ts';
 
 /** The body's own tessellation, pushed out by its sag. */
 export function makeExact(body: SampledBody, { mesh, faceOf, growth }: ExactGeometry): Made {
@@ -42,7 +31,7 @@ export function makeExact(body: SampledBody, { mesh, faceOf, growth }: ExactGeom
 export function makeWrap(
   body: SampledBody,
   exact: ExactGeometry,
-  { tolerance, closeBelow = DEFAULT_CLOSE_BELOW, triangles }: GeometryRequest,
+  { tolerance, closeBelow = DEFAULT_CLOSE_BELOW, triangles }: WrapChoice,
   others: Solids,
   onProgress: (share: number) => void,
 ): Result<Made> {

@@ -1,10 +1,12 @@
-import { type Axis, type CheckCost, checkCost, computeExactGeometry, type ExactGeometry, type Growth, type Proof, proveEnclosure } from '#core/envelope';
+import { type Axis, type CheckCost, checkCost, computeExactGeometry, type ExactGeometry, type Growth, type Proof } from '#core/envelope';
 import { done, failed, type Result } from '#core/issues';
 import type { OpenModel, SampledBody } from '#core/kernel';
 import { ENCLOSURE_SLACK } from '#core/math';
-import { meshArea, Solids, type TriMesh, triangleCount, weldWith } from '#core/mesh';
-import { type Made, makeExact, makeRevolved, makeWrap } from './part-builders.ts';
-import type { GeometryPart, GeometryRequest, PartMode, Report } from './request.ts';
+import { meshArea, type TriMesh, triangleCount, weldWith } from '#core/mesh';
+import { ALONE } from './crew.ts';
+import { makeExact, makeRevolved } from './part-builders.ts';
+import type { GeometryPart, GeometryRequest, PartMode, Report, Spent } from './request.ts';
+import type { Crew, Made } from './tasks.ts';
 
 /**
  * Shares of the tolerance that the kernel's chords may take. Of a wrap's flats every other one goes, or three of four: with 0.2 what stays is as wide as the
@@ -28,12 +30,15 @@ export class PartMaker {
   private readonly source: OpenModel;
   private readonly request: GeometryRequest;
   private readonly exact = new WeakMap<SampledBody, ExactGeometry>();
+  private readonly welded = new WeakMap<TriMesh, TriMesh>();
   private readonly origins = new Map<TriMesh, Origin>();
+  private readonly crew: Crew;
   readonly axis: Axis;
 
   constructor(source: OpenModel, request: GeometryRequest) {
     this.source = source;
     this.request = request;
+    this.crew = request.crew ?? ALONE;
     this.axis = { origin: request.frame.origin, direction: request.frame.z };
   }
 
@@ -48,6 +53,15 @@ export class PartMaker {
     if (known) return known;
     const made = computeExactGeometry(body);
     this.exact.set(body, made);
+    return made;
+  }
+
+  /** A part's mesh with its corners joined, made once. */
+  weldedOf({ mesh }: GeometryPart): TriMesh {
+    const known = this.welded.get(mesh);
+    if (known) return known;
+    const made = weldWith(mesh, 1e-7).mesh;
+    this.welded.set(mesh, made);
     return made;
   }
 
@@ -79,7 +93,9 @@ export class PartMaker {
         if (wasStopped(next)) return next;
         break;
       }
-      if (next.value.growth.min >= Math.min(best.value.growth.min, -ENCLOSURE_SLACK)) best = next;
+      const spent = addSpent(best.value.spent, next.value.spent);
+      const isTaken = next.value.growth.min >= Math.min(best.value.growth.min, -ENCLOSURE_SLACK);
+      best = done({ ...(isTaken ? next : best).value, spent });
     }
     return best;
   }
@@ -92,23 +108,27 @@ export class PartMaker {
     report: Report,
     reserve = 0,
   ): Promise<Result<GeometryPart>> {
+    const started = performance.now();
     const sampled = this.source.sample({ chordTolerance, ids: bodies, onProgress: (share, text) => report(0.3 * share, text) });
     if (!sampled.ok) return sampled;
+    const gathered = performance.now();
     if (await this.isStopped()) return failed('envelope.stopped');
     report(0.3, SAY[mode]);
-    const made = this.build(sampled.value, mode, others, (share) => report(0.3 + 0.45 * share, SAY[mode]), reserve);
+    const made = await this.build(sampled.value, mode, others, (share) => report(0.3 + 0.45 * share, SAY[mode]), reserve);
     if (!made.ok) return made;
     if (await this.isStopped()) return failed('envelope.stopped');
     report(0.75, 'Proving that it encloses');
     const { mesh, faceStart, profile, say = '' } = made.value;
-    const proof = this.prove(mode, sampled.value, made.value, others);
+    const built = performance.now();
+    const proof = await this.prove(mode, sampled.value, made.value, others);
+    const spent = { sampling: gathered - started, making: built - gathered, proof: performance.now() - built };
     const growth = growthOf(mode, made.value, proof);
     const hidden = 1 - proof.area / meshArea(mesh);
     const where = hidden > 0.01 ? `; ${Math.round(100 * hidden)} % of it hidden in other parts` : '';
     const why = `${mode}: ${triangleCount(mesh).toLocaleString('en')} triangles, growth up to ${growth.max.toFixed(3)}${say}${where}`;
     this.origins.set(mesh, { sampled: sampled.value, made: made.value });
     const own = { ...(faceStart ? { faceStart } : {}), ...(profile ? { profile } : {}) };
-    return done({ bodies, inside: [], mode, mesh, ...own, trianglesIn: trianglesOf(sampled.value), growth, proof, why });
+    return done({ bodies, inside: [], mode, mesh, ...own, trianglesIn: trianglesOf(sampled.value), growth, proof, why, spent });
   }
 
   private build(
@@ -117,25 +137,56 @@ export class PartMaker {
     others: readonly GeometryPart[],
     onProgress: (share: number) => void,
     reserve: number,
-  ): Result<Made> {
+  ): Promise<Result<Made>> {
     const [body] = sampled;
+    const { tolerance, closeBelow, triangles } = this.request;
     switch (mode) {
       case 'exact':
-        return done(makeExact(body, this.exactOf(body)));
-      case 'wrap':
-        return makeWrap(body, this.exactOf(body), this.request, new Solids(others.map((p) => weldWith(p.mesh, 1e-7).mesh)), onProgress);
+        return Promise.resolve(done(makeExact(body, this.exactOf(body))));
+      case 'wrap': {
+        const exact = this.exact.get(body);
+        const choice = { tolerance, closeBelow, triangles };
+        return this.crew.do({ kind: 'wrap', body, ...(exact ? { exact } : {}), others: others.map((p) => this.weldedOf(p)), choice }, onProgress);
+      }
       case 'revolved':
-        return makeRevolved(sampled, this.axis, { ...this.request, tolerance: this.request.tolerance - reserve });
+        return Promise.resolve(makeRevolved(sampled, this.axis, { ...this.request, tolerance: tolerance - reserve }));
     }
   }
 
+  /** A body exact with the chords that it was sampled with, proven: what its wrap will begin with. */
+  async exactPart(body: SampledBody): Promise<GeometryPart> {
+    const started = performance.now();
+    const made = makeExact(body, this.exactOf(body));
+    const built = performance.now();
+    const proof = await this.prove('exact', [body], made, []);
+    const { mesh, faceStart } = made;
+    const growth = growthOf('exact', made, proof);
+    const why = `exact: ${triangleCount(mesh).toLocaleString('en')} triangles, growth up to ${growth.max.toFixed(3)}; not made lighter yet`;
+    this.origins.set(mesh, { sampled: [body], made });
+    const spent = { sampling: 0, making: built - started, proof: performance.now() - built };
+    return {
+      bodies: [body.id],
+      inside: [],
+      mode: 'exact',
+      mesh,
+      ...(faceStart ? { faceStart } : {}),
+      trianglesIn: triangleCount(body.mesh),
+      growth,
+      proof,
+      why,
+      spent,
+    };
+  }
+
   /** A part with bodies that lie in it: proven around them too. */
-  withInside(part: GeometryPart, inside: readonly SampledBody[]): GeometryPart {
+  async withInside(part: GeometryPart, inside: readonly SampledBody[]): Promise<GeometryPart> {
     const { sampled, made } = this.origins.get(part.mesh) as Origin;
-    const proof = this.prove(part.mode, sampled, made, [], inside);
+    const started = performance.now();
+    const proof = await this.prove(part.mode, sampled, made, [], inside);
+    const spent = addSpent(part.spent, { sampling: 0, making: 0, proof: performance.now() - started });
     const all = [...sampled, ...inside];
     this.origins.set(part.mesh, { sampled: all, made });
-    return { ...part, proof, trianglesIn: trianglesOf(all), growth: growthOf(part.mode, made, proof) };
+    return { ...part, proof, trianglesIn: trianglesOf(all), growth: growthOf(part.mode, made, proof), spent };
   }
 
   private prove(
@@ -144,9 +195,9 @@ export class PartMaker {
     { mesh, closedMesh }: Made,
     others: readonly GeometryPart[],
     inside: readonly SampledBody[] = [],
-  ): Proof {
+  ): Promise<Proof> {
     const spin = mode === 'revolved' ? { axis: this.axis, bridge: this.request.bridge } : undefined;
-    return proveEnclosure({ bodies, closedMesh, spin, inside, others: others.map((p) => p.mesh) }, mesh);
+    return this.crew.do({ kind: 'prove', input: { bodies, closedMesh, spin, inside, others: others.map((p) => this.weldedOf(p)) }, mesh });
   }
 
   /** What a collision check costs with what was taken in the end. */
@@ -155,6 +206,8 @@ export class PartMaker {
     return { before: costs.reduce((s, c) => s + c.before, 0), after: costs.reduce((s, c) => s + c.after, 0) };
   }
 }
+
+const addSpent = (a: Spent, b: Spent): Spent => ({ sampling: a.sampling + b.sampling, making: a.making + b.making, proof: a.proof + b.proof });
 
 export const wasStopped = (made: Result<unknown>): boolean => !made.ok && made.issues[0].code === 'envelope.stopped';
 

@@ -4,6 +4,7 @@ import type { Frame } from '#core/math';
 import type { TriMesh } from '#core/mesh';
 import type { BoreChoice, HalfProfile } from '#core/outline';
 import type { PART_MODES } from '#core/records';
+import type { Crew } from './tasks.ts';
 
 /** How one part is made, and for a whole target: `auto` takes what gives the fewest triangles. */
 export type PartMode = (typeof PART_MODES)[number];
@@ -35,6 +36,10 @@ export interface GeometryRequest {
   /** Whether the bodies spin about that axis, so that `auto` may revolve them. */
   readonly spins?: boolean;
   readonly onProgress?: (share: number, text: string) => void;
+  /** Given proven geometry of all bodies as it comes, each time better than before; what is made in the end is the answer. */
+  readonly onResult?: (result: GeometryResult) => void;
+  /** Who does the work that needs no kernel; whoever asks without it. */
+  readonly crew?: Crew;
   /** Asked between steps, once others have had their turn: false ends the making with `envelope.stopped`. */
   readonly goesOn?: () => Promise<boolean>;
 }
@@ -54,6 +59,15 @@ export interface GeometryPart {
   readonly proof: Proof;
   /** In words: what it is and why it was taken. */
   readonly why: string;
+  /** What it took, all tries of this form together. */
+  readonly spent: Spent;
+}
+
+/** ms. */
+export interface Spent {
+  readonly sampling: number;
+  readonly making: number;
+  readonly proof: number;
 }
 
 /** Simulation geometry in the file's coordinates, with its report. */

@@ -1,4 +1,4 @@
-import type { Vec3 } from '#core/math';
+import type { Bounds, Vec3 } from '#core/math';
 import { ContactCrossings, type Feature } from './contact-crossings.ts';
 import { nextHalf } from './half-edges.ts';
 import type { TriMesh } from './tri-mesh.ts';
@@ -12,9 +12,9 @@ const MOST_PLACES = 200;
 
 /**
  * How many pairs of an edge and a triangle without a common corner cross each other, and where the first ones do. Where an edge meets another one, or a
- * corner a face, exactly, it counts where the surfaces do not only touch there.
+ * corner a face, exactly, it counts where the surfaces do not only touch there. With a box, only of edges that come into it.
  */
-export function findSelfCrossings(tree: TriangleTree): { count: number; places: Vec3[] } {
+export function findSelfCrossings(tree: TriangleTree, within?: Bounds): { count: number; places: Vec3[] } {
   const { positions: p, triangles: t } = tree.mesh;
   const contacts = new ContactCrossings(tree.mesh);
   let count = 0;
@@ -26,6 +26,7 @@ export function findSelfCrossings(tree: TriangleTree): { count: number; places: 
     const [a, b] = [3 * v, 3 * w];
     const low: Vec3 = [Math.min(p[a], p[b]), Math.min(p[a + 1], p[b + 1]), Math.min(p[a + 2], p[b + 2])];
     const high: Vec3 = [Math.max(p[a], p[b]), Math.max(p[a + 1], p[b + 1]), Math.max(p[a + 2], p[b + 2])];
+    if (within && [0, 1, 2].some((k) => low[k] > within.max[k] || high[k] < within.min[k])) continue;
     tree.inBox(low, high, 0, (f) => {
       if (t[3 * f] === v || t[3 * f + 1] === v || t[3 * f + 2] === v || t[3 * f] === w || t[3 * f + 1] === w || t[3 * f + 2] === w) return;
       if (!meetAt(tree.mesh, f, a, b)) return;

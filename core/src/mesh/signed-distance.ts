@@ -13,6 +13,15 @@ export class SignedDistance {
   private readonly edgeNormal: Float64Array;
   private readonly cornerNormal: Float64Array;
 
+  /** Those of a mesh that is asked again and again, made once. */
+  static of(mesh: TriMesh): SignedDistance {
+    const known = KNOWN.get(mesh);
+    if (known) return known;
+    const made = new SignedDistance(mesh);
+    KNOWN.set(mesh, made);
+    return made;
+  }
+
   constructor(mesh: TriMesh) {
     this.tree = new TriangleTree(mesh);
     const { positions: p, triangles: t } = mesh;
@@ -68,6 +77,8 @@ export class SignedDistance {
     return dx * n[i] + dy * n[i + 1] + dz * n[i + 2] < 0 ? -tree.distance : tree.distance;
   }
 }
+
+const KNOWN = new WeakMap<TriMesh, SignedDistance>();
 
 function angleAt(p: Float64Array, a: number, b: number, c: number): number {
   const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];

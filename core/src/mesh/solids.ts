@@ -18,7 +18,7 @@ export class Solids {
   constructor(meshes: readonly TriMesh[]) {
     this.each = meshes.flatMap((mesh) => {
       const box = meshBounds(mesh);
-      return box ? [{ signed: new SignedDistance(mesh), box, last: { x: 0, y: 0, z: 0, distance: NaN } }] : [];
+      return box ? [{ signed: SignedDistance.of(mesh), box, last: { x: 0, y: 0, z: 0, distance: NaN } }] : [];
     });
   }
 
@@ -126,7 +126,7 @@ export function liesWithin(inner: TriMesh, outer: TriMesh): boolean {
   const { positions: p } = inner;
   const [own, box] = [meshBounds(inner), meshBounds(outer)];
   if (!own || !box || own.min.some((v, k) => v < box.min[k] - ON_SURFACE) || own.max.some((v, k) => v > box.max[k] + ON_SURFACE)) return false;
-  const signed = new SignedDistance(outer);
+  const signed = SignedDistance.of(outer);
   for (let i = 0; i < p.length; i += 3) if (signed.at(p[i], p[i + 1], p[i + 2]) > ON_SURFACE) return false;
-  return findSelfCrossings(new TriangleTree(joinMeshes([outer, inner]))).count === 0;
+  return findSelfCrossings(new TriangleTree(joinMeshes([outer, inner])), own).count === 0;
 }

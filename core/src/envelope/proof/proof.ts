@@ -53,7 +53,7 @@ export interface ProofInput {
   readonly spin?: Spin;
   /** Bodies that must be in the result too, because they lie in the others. */
   readonly inside?: readonly SampledBody[];
-  /** Other closed results that stand with it: what of it is in them is no outside, and has no growth. */
+  /** Other closed, welded results that stand with it: what of it is in them is no outside, and has no growth. */
   readonly others?: readonly TriMesh[];
 }
 
@@ -141,7 +141,7 @@ function lookFromResult(
   least: Least,
 ): Pick<Proof, 'mean' | 'greatest' | 'greatestAt' | 'samples' | 'area' | 'histogram'> {
   const { mesh } = tree;
-  const hiding = new Solids(others.map((other) => weldWith(other, 1e-7).mesh));
+  const hiding = new Solids(others);
   const isHidden = (x: number, y: number, z: number) => others.length > 0 && hiding.isDeeper(x, y, z, ON_SURFACE);
   const grown = spin ? growthOfSpin(bodies, spin, mesh) : growthOverMesh(bodies, closedMesh);
   const values: number[] = [];

@@ -1,0 +1,135 @@
+// One press on ordinary models: what `auto` takes against its winning forms alone, against opening the file, and what sampling takes against the kernel's own
+// tessellation. Medians over models of all kinds, in one run.
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { type GeometryPart, makeGeometry } from '#core/making';
+import { type Kernel, loadKernel, OpenModel, readModelFile } from '#core/kernel';
+import { DISPLAY_ANGLE_RAD } from '#core/math';
+import { proposeReading } from '#core/reading';
+import { type BenchRow, medianMs } from './measure.ts';
+import { ODD_MODELS, oddModel } from './odd-models.ts';
+
+const TOLERANCE = 0.05;
+const CHORD = 0.2 * TOLERANCE;
+const DEMO = ['collet-chuck-63-32', 'sleeve-32-16', 'station-block-40', 'hub-face-holder-25', 'hub-bore-bar-16-inch'];
+const CORPUS = ['holder-3', 'holder-12', 'adapter-3', 'cutter-b3', 'block-7', 'boring-7', 'grooving-1', 'threading-1', 'turning-9'];
+
+interface Measured {
+  readonly name: string;
+  readonly importMs: number;
+  readonly autoMs: number;
+  readonly winnerMs: number;
+  readonly makingMs: number;
+  readonly proofMs: number;
+  readonly samplingMs: number;
+  readonly kernelMs: number;
+  readonly triangles: number;
+}
+
+export async function benchMaking(): Promise<BenchRow[]> {
+  const kernel = await loadKernel();
+  const read = (folder: string, name: string) => ({
+    bytes: new Uint8Array(readFileSync(join(import.meta.dirname, '../demo', folder, `${name}.step`))),
+    file: `${name}.step`,
+  });
+  const models = [...DEMO.map((n) => read('models', n)), ...CORPUS.map((n) => read('corpus/models', n)), ...(await Promise.all(ODD_MODELS.map(oddModel)))];
+  const all: Measured[] = [];
+  for (const { bytes, file } of models) all.push(await measure(kernel, bytes, file));
+  for (const m of all)
+    console.log(
+      `${m.name.padEnd(28)} ${String(m.triangles).padStart(6)} tri  open ${ms(m.importMs)}  auto ${ms(m.autoMs)}  winner ${ms(m.winnerMs)} (sampling ${ms(m.samplingMs)}, kernel's ${ms(m.kernelMs)}; making ${ms(m.makingMs)}, proof ${ms(m.proofMs)})`,
+    );
+  const ratio = (what: string, of: (m: Measured) => number, limit: number): BenchRow => ({ what, value: median(all.map(of)), unit: 'x', limit });
+  return [
+    ratio('auto against its winning forms alone, median of 17 models', (m) => m.autoMs / m.winnerMs, 1.5),
+    ratio("sampling against the kernel's own tessellation", (m) => m.samplingMs / m.kernelMs, 1.5),
+    ratio('making and proof of the winner against opening the file', (m) => m.winnerMs / m.importMs, 2),
+    ratio('proof against making', (m) => m.proofMs / (m.makingMs + m.samplingMs), 1),
+    { what: 'auto, median', value: median(all.map((m) => m.autoMs)), unit: 'ms', limit: 3000 },
+    { what: 'auto, longest', value: Math.max(...all.map((m) => m.autoMs)), unit: 'ms', limit: 6000 },
+    ...(await benchHeavy(kernel)),
+  ];
+}
+
+const ms = (v: number): string => `${String(Math.round(v)).padStart(5)} ms`;
+const median = (values: number[]): number => values.sort((a, b) => a - b)[Math.floor(values.length / 2)];
+const sum = (parts: readonly GeometryPart[], of: (s: GeometryPart['spent']) => number): number => parts.reduce((s, p) => s + of(p.spent), 0);
+
+async function measure(kernel: Kernel, bytes: Uint8Array, file: string): Promise<Measured> {
+  const importMs = await medianMs(() => readModelFile(kernel, bytes, file), { rounds: 3, warm: 1 });
+  const model = await readModelFile(kernel, bytes, file);
+  if (!model.ok) throw new Error(`${file} did not open`);
+  const bodies = model.value.model.bodies.map((b) => b.id);
+  const reading = proposeReading(model.value.model);
+  const frame = reading.mount?.frame ?? { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] };
+  const spins = ['rotating', 'cutter', 'adapter'].includes(reading.kind);
+  // The file is open, as it is in the application; nothing is sampled yet.
+  const run = async (overrides: Record<string, GeometryPart['mode']>) => {
+    const opened = await OpenModel.open(kernel, bytes, file);
+    if (!opened.ok) throw new Error(`${file} did not open`);
+    const from = performance.now();
+    const made = await makeGeometry(kernel, { bytes, file, opened: opened.value, bodies, mode: 'auto', tolerance: TOLERANCE, overrides, frame, spins });
+    const took = performance.now() - from;
+    opened.value.close();
+    if (!made.ok) throw new Error(`${file}: ${made.issues[0].code}`);
+    return { took, parts: made.value.parts, triangles: made.value.trianglesIn };
+  };
+  await run({});
+  const runs = [await run({}), await run({}), await run({})];
+  const auto = runs.sort((a, b) => a.took - b.took)[1];
+  const winners = Object.fromEntries(auto.parts.flatMap((p) => p.bodies.map((b) => [b, p.mode])));
+  // Bodies that lie in others go with them here too.
+  const alone = [await run(winners), await run(winners), await run(winners)].sort((a, b) => a.took - b.took)[1];
+  return {
+    name: file,
+    importMs,
+    autoMs: auto.took,
+    winnerMs: alone.took,
+    samplingMs: sum(alone.parts, (s) => s.sampling),
+    makingMs: sum(alone.parts, (s) => s.making),
+    proofMs: sum(alone.parts, (s) => s.proof),
+    kernelMs: bareTessellation(kernel, bytes),
+    triangles: auto.triangles,
+  };
+}
+
+// What the kernel itself takes for the same chords, the file being open.
+function bareTessellation({ oc }: Kernel, bytes: Uint8Array): number {
+  const reader = new oc.STEPControl_Reader();
+  oc.FS.writeFile('/bare.step', bytes);
+  reader.ReadFile('/bare.step');
+  const progress = new oc.Message_ProgressRange();
+  reader.TransferRoots(progress);
+  const shape = reader.OneShape();
+  const from = performance.now();
+  const mesher = new oc.BRepMesh_IncrementalMesh(shape, CHORD, false, DISPLAY_ANGLE_RAD, false);
+  const took = performance.now() - from;
+  oc.BRepTools.Clean(shape, true);
+  const session = reader.WS();
+  for (const mode of [1, 5, 6, 7]) session.ClearData(mode);
+  for (const handle of [session, mesher, shape, progress, reader]) handle.delete();
+  oc.FS.unlink('/bare.step');
+  return took;
+}
+
+// Ten bodies of 200,000 triangles together.
+async function benchHeavy(kernel: Kernel): Promise<BenchRow[]> {
+  const { bytes, file } = await oddModel('tenBodies');
+  const bodies = Array.from({ length: 10 }, (_, i) => `b${i + 1}`);
+  const from = performance.now();
+  const made = await makeGeometry(kernel, {
+    bytes,
+    file,
+    bodies,
+    mode: 'auto',
+    tolerance: TOLERANCE,
+    frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] },
+  });
+  const took = performance.now() - from;
+  if (!made.ok) throw new Error(`${file}: ${made.issues[0].code}`);
+  const { rss } = process.memoryUsage();
+  return [
+    { what: `ten bodies of ${made.value.trianglesIn.toLocaleString('en')} triangles, opened and made`, value: took, unit: 'ms', limit: 20_000 },
+    { what: 'memory of the whole process after it', value: rss / 1e6, unit: 'MB', limit: 1000 },
+  ];
+}

@@ -1,0 +1,60 @@
+import { computeExactGeometry, proveEnclosure } from '#core/envelope';
+import type { Result } from '#core/issues';
+import { Solids } from '#core/mesh';
+import { makeWrap } from './part-builders.ts';
+import type { Answer, Crew, Hand, Made, Task, WrapTask } from './tasks.ts';
+
+/** Does a task, wherever it is. */
+export function doTask<T extends Task>(task: T, onProgress: (share: number) => void = () => undefined): Answer<T> {
+  return (task.kind === 'wrap' ? doWrap(task, onProgress) : proveEnclosure(task.input, task.mesh)) as Answer<T>;
+}
+
+const doWrap = ({ body, exact = computeExactGeometry(body), others, choice }: WrapTask, onProgress: (share: number) => void): Result<Made> =>
+  makeWrap(body, exact, choice, new Solids(others), onProgress);
+
+/** Whoever asks does it. */
+export const ALONE: Crew = {
+  do: (task, onProgress) => Promise.resolve(doTask(task, onProgress)),
+  drop: () => undefined,
+};
+
+/** A crew of hands that are called up when there is work for them, at most so many. */
+export class ManyHands implements Crew {
+  private readonly most: number;
+  private readonly callUp: () => Hand;
+  private readonly idle: Hand[] = [];
+  private called = 0;
+  private waiting: { readonly task: Task; readonly begin: (hand: Hand) => void }[] = [];
+
+  constructor(most: number, callUp: () => Hand) {
+    this.most = most;
+    this.callUp = callUp;
+  }
+
+  do<T extends Task>(task: T, onProgress: (share: number) => void = () => undefined): Promise<Answer<T>> {
+    return new Promise((resolve, reject) => {
+      const begin = (hand: Hand) => {
+        hand
+          .do(task, onProgress)
+          .then((answer) => resolve(answer as Answer<T>), reject)
+          .finally(() => {
+            const next = this.waiting.shift();
+            if (next) next.begin(hand);
+            else this.idle.push(hand);
+          });
+      };
+      const hand = this.idle.pop() ?? (this.called < this.most ? this.another() : undefined);
+      if (hand) begin(hand);
+      else this.waiting.push({ task, begin });
+    });
+  }
+
+  drop(): void {
+    this.waiting = [];
+  }
+
+  private another(): Hand {
+    this.called++;
+    return this.callUp();
+  }
+}
