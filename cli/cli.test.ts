@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from '@jest/globals';
-import { answer } from './commands.ts';
+import { answer } from './commands/index.ts';
 import { program } from './program.ts';
 
 const root = join(import.meta.dirname, '..');

@@ -1,5 +1,6 @@
 import { program } from './program.ts';
-import { runInWorker } from './run-in-worker.ts';
+import { answer } from './commands/index.ts';
+import { runInThread } from './model-thread.ts';
 
 process.exitCode = await program(
   process.argv.slice(2),
@@ -10,5 +11,6 @@ process.exitCode = await program(
       if (process.stderr.isTTY) process.stderr.write(`\r\x1b[K${text}`);
     },
   },
-  runInWorker,
+  // What needs no kernel cannot hang either; a batch has threads of its own.
+  (request, progress) => (request.command === 'designation' || request.command === 'batch' ? answer(request, progress) : runInThread(request, progress)),
 );

@@ -1,6 +1,7 @@
 import { issue, say } from '#core/issues';
-import { readArguments, USAGE } from './arguments.ts';
-import type { CommandRequest, Outcome } from './commands.ts';
+import { readArguments } from './arguments.ts';
+import type { CommandRequest, Outcome } from './request.ts';
+import { USAGE } from './usage.ts';
 
 /** Where the program writes; `progress` replaces its own last line, and is only there for a person who watches. */
 export interface Streams {
@@ -15,9 +16,9 @@ const EXIT = { done: 0, usage: 2, input: 3, check: 4 } as const;
 
 /** The whole program but for the process around it: reads the arguments, runs the command, writes, gives the exit code. */
 export async function program(argv: string[], { out, err, progress }: Streams, run: Runner): Promise<number> {
-  let parsed: ReturnType<typeof readArguments>;
+  let parsed: Awaited<ReturnType<typeof readArguments>>;
   try {
-    parsed = readArguments(argv);
+    parsed = await readArguments(argv);
   } catch (error) {
     err(`${error instanceof Error ? error.message : String(error)}\n\n${USAGE}`);
     return EXIT.usage;

@@ -1,5 +1,6 @@
 import { parentPort } from 'node:worker_threads';
-import { answer, type CommandRequest, type Outcome } from './commands.ts';
+import { answer } from './commands/index.ts';
+import type { CommandRequest, Outcome } from './request.ts';
 
 export type WorkerMessage = { kind: 'progress'; text: string } | Outcome;
 

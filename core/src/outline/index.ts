@@ -1,3 +1,4 @@
+export * from './bore-choices.ts';
 export * from './flat.ts';
 export * from './profile.ts';
 export * from './section.ts';

@@ -11,13 +11,6 @@ export type ProfilePoint = FlatPoint;
  */
 export type HalfProfile = readonly (readonly PathPiece[])[];
 
-/**
- * Which bores stay open. `closed`: none. `open`: all that reach an end. `work` and `machine`: what opens towards the work (larger z) or towards
- * the machine; of a bore that goes through, the part up to its narrowest place.
- */
-export const BORE_CHOICES = ['closed', 'open', 'work', 'machine'] as const;
-export type BoreChoice = (typeof BORE_CHOICES)[number];
-
 /** mm. Nearer to the axis than this is on it. */
 const ON_AXIS = 1e-7;
 const isOnAxis = (p: PathPiece): boolean => p.kind === 'line' && Math.abs(p.from[1]) < ON_AXIS && Math.abs(p.to[1]) < ON_AXIS;

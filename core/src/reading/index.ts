@@ -1,6 +1,7 @@
 export { apexOf, type Corner, cornersOf } from './corners.ts';
 export { type FaceRef } from './face-table.ts';
-export { proposeReading, type Reading, READING_KINDS, type ReadingKind, type ReadKind } from './propose.ts';
+export { READING_KINDS, type ReadingKind, type ReadKind } from './kinds.ts';
+export { proposeReading, type Reading } from './propose.ts';
 export { type RoleProposal } from './roles.ts';
 export type { FoundConnection, ReadingWarning } from './found.ts';
 export { type FoundTip, leadingLeg, tipOrientation } from './tips.ts';

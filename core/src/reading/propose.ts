@@ -7,16 +7,11 @@ import { findFoot, tidyAcross } from './foot.ts';
 import { proposeRoles, type RoleProposal } from './roles.ts';
 import { findSeats } from './seats.ts';
 import type { FoundConnection, ReadingWarning, Shank } from './found.ts';
+import type { ReadingKind, ReadKind } from './kinds.ts';
 import { findShanks } from './shanks.ts';
 import { apexOf } from './corners.ts';
 import { findCorner, type FoundCorner, type FoundTip, readTips } from './tips.ts';
 import { suspectUnit } from './unit-suspicion.ts';
-
-export const READING_KINDS = ['turning', 'boring', 'grooving', 'rotating', 'block', 'auto'] as const;
-export type ReadingKind = (typeof READING_KINDS)[number];
-
-/** What a model was read as: an outside turning tool, a boring bar, a holder that spins, and so on. */
-export type ReadKind = Exclude<ReadingKind, 'auto'> | 'threading' | 'cutter' | 'adapter';
 
 /** What could be read from a model: proposals with evidence and confidence (0 to 1), in the coordinates of the file, mm and degrees. */
 export interface Reading {

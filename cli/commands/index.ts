@@ -1,0 +1,42 @@
+import { basename } from 'node:path';
+import { IssueError } from '#core/issues';
+import type { Kernel } from '#core/kernel';
+import type { CommandOutput, CommandRequest, Outcome, Say } from '../request.ts';
+
+/** Runs a command, whatever comes of it. Each is loaded with what it needs when it is asked for. */
+export async function answer(request: CommandRequest, progress: Say): Promise<Outcome> {
+  try {
+    return { kind: 'done', output: await runCommand(request, progress) };
+  } catch (error) {
+    if (error instanceof IssueError) return { kind: 'failed', issues: error.issues };
+    return { kind: 'crashed', text: error instanceof Error ? `${error.name}: ${error.message}` : String(error) };
+  }
+}
+
+let kernel: Promise<Kernel> | undefined;
+const getKernel = (): Promise<Kernel> => (kernel ??= import('#core/kernel').then((k) => k.loadKernel()));
+
+// Throws an IssueError where its input cannot be used.
+async function runCommand(request: CommandRequest, progress: Say): Promise<CommandOutput> {
+  if (request.command === 'designation') return (await import('./designation.ts')).designation(request.code);
+  if (request.command === 'batch') return (await import('./batch.ts')).batch(request, progress);
+  const bytes = await (await import('./io.ts')).readInput(request.file);
+  const loaded = await getKernel();
+  switch (request.command) {
+    case 'inspect':
+      return (await import('./inspect.ts')).inspect(loaded, bytes, basename(request.file), progress);
+    case 'propose':
+      return (await import('./propose.ts')).propose(loaded, bytes, request, progress);
+    case 'envelope':
+      return (await import('./envelope.ts')).envelope(loaded, bytes, request, progress);
+    case 'assemble':
+      return (await import('./assemble.ts')).assemble(loaded, bytes, request, progress);
+    case 'batch-file': {
+      const { makeBatchFile } = await import('./batch-file.ts');
+      const json = await makeBatchFile(loaded, bytes, request.file, request.recipe, request.recipeHash, request.out);
+      return { json, text: '', warnings: [], checkFailed: json.checkFailed };
+    }
+    case 'verify':
+      return (await import('./verify.ts')).verify(loaded, bytes, basename(request.file));
+  }
+}

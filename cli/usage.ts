@@ -1,0 +1,19 @@
+export const USAGE = `ruota COMMAND ... [--json]
+
+  inspect FILE                     bodies, unit, volumes, boxes of a STEP, STL, OBJ, 3MF or GLB file
+  propose FILE [--kind turning|boring|grooving|rotating|block|auto]
+                                   kind, roles, mount, seats and tips as read from the model
+  designation CODE                 what an ISO 1832, 5608 or 6261 designation says
+  envelope FILE --mode revolved|plan|wrap|exact|auto --tolerance T [--axis ox,oy,oz,dx,dy,dz] [--bodies ID,ID]
+           [--triangles N] [--close W] [--bores closed|open|work|machine] [--bridge W] --out OUT.(stl|glb|3mf|step)
+                                   light geometry that is never too small; a wrap closes openings up to W mm and stops at N triangles;
+                                   a revolved envelope keeps bores over W mm that open to the work, to the machine or to both,
+                                   and fills gaps of its outside up to the width of --bridge;
+                                   a plan is seen along Y of the mount that is read, or of the axis given
+  assemble RECIPE.json --out DIR   joins components and writes the package
+  verify PACKAGE.zip               the checks of a package, recomputed from its own files
+  batch FOLDER --recipe R.json --out DIR [--jobs N]
+                                   light geometry of every model in a folder, by a recipe (docs/recipe.md), on all processors;
+                                   what is there already and still fits is left`;
+
+export class UsageError extends Error {}
