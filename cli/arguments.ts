@@ -1,4 +1,4 @@
-import { parseArgs } from 'node:util';
+import { type Options, parseOptions } from './options.ts';
 import type { CommandRequest } from './request.ts';
 import { UsageError } from './usage.ts';
 
@@ -6,34 +6,9 @@ import { UsageError } from './usage.ts';
 const NOT_YET = ['component', 'outline', 'import', 'shelf', 'setup', 'reach', 'trial'];
 const COMMANDS = ['inspect', 'propose', 'designation', 'envelope', 'assemble', 'verify', 'batch'];
 
-/** The options of all commands, as they were typed. */
-export type Options = ReturnType<typeof parse>['values'];
-
-const parse = (argv: string[]) =>
-  parseArgs({
-    args: argv,
-    allowPositionals: true,
-    options: {
-      json: { type: 'boolean' },
-      help: { type: 'boolean', short: 'h' },
-      kind: { type: 'string' },
-      mode: { type: 'string' },
-      tolerance: { type: 'string' },
-      axis: { type: 'string' },
-      bodies: { type: 'string' },
-      triangles: { type: 'string' },
-      close: { type: 'string' },
-      bores: { type: 'string' },
-      bridge: { type: 'string' },
-      recipe: { type: 'string' },
-      jobs: { type: 'string' },
-      out: { type: 'string' },
-    },
-  });
-
 /** What was asked for; throws a UsageError in words where that is not clear. What a command's own options need is loaded with it. */
 export async function readArguments(argv: string[]): Promise<{ request: CommandRequest; json: boolean } | { help: true }> {
-  const { values, positionals } = parse(argv);
+  const { values, positionals } = parseOptions(argv);
   const [command, file, ...rest] = positionals;
   if (values.help || command === 'help') return { help: true };
   if (!command) throw new UsageError('say a command');

@@ -1,6 +1,6 @@
 import { extname } from 'node:path';
 import { BORE_CHOICES } from '#core/outline';
-import type { Options } from './arguments.ts';
+import type { Options } from './options.ts';
 import type { CommandRequest } from './request.ts';
 import { UsageError } from './usage.ts';
 

@@ -1,9 +1,8 @@
 import { statSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
 import { issue } from '#core/issues';
-import type { CommandRequest, Outcome, Say } from './request.ts';
+import type { CommandRequest, Outcome, Say, WorkerMessage } from './request.ts';
 import { threadFile } from './thread-file.ts';
-import type { WorkerMessage } from './worker.ts';
 
 // Some damaged files make the kernel run for ever; it lives in a thread that is ended after this long.
 function limitSeconds(file: string): number {

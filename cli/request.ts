@@ -41,3 +41,6 @@ export type Outcome = { kind: 'done'; output: CommandOutput } | { kind: 'failed'
 
 /** Told what is going on. */
 export type Say = (text: string) => void;
+
+/** What a thread that runs a command says. */
+export type WorkerMessage = { kind: 'progress'; text: string } | Outcome;

@@ -1,8 +1,6 @@
 import { parentPort } from 'node:worker_threads';
 import { answer } from './commands/index.ts';
-import type { CommandRequest, Outcome } from './request.ts';
-
-export type WorkerMessage = { kind: 'progress'; text: string } | Outcome;
+import type { CommandRequest, WorkerMessage } from './request.ts';
 
 const send = (message: WorkerMessage) => parentPort?.postMessage(message);
 

@@ -1,6 +1,6 @@
 import { closeOpenings, type GrowthAt, growthOfSpin, growthOverMesh } from '#core/envelope';
 import { done, type Result } from '#core/issues';
-import { type Kernel, type SampledBody, sampleModelFile } from '#core/kernel';
+import { type Kernel, type OpenModel, type SampledBody, sampleModelFile } from '#core/kernel';
 import { decodeModel, faceOfTriangle, meshArea, type Model, Solids, type TriMesh, weldWith } from '#core/mesh';
 import { type ComponentRecord, type MadeGeometry, mountFrameOf } from '#core/records';
 import { workOf } from '#core/sources';
@@ -26,7 +26,7 @@ export async function mapGrowth(
   geometry: MadeGeometry,
   bytes: Uint8Array,
   blob: Uint8Array,
-  onProgress: (share: number, text: string) => void = () => undefined,
+  { opened, onProgress = () => undefined }: { readonly opened?: OpenModel; readonly onProgress?: (share: number, text: string) => void } = {},
 ): Promise<Result<GrowthMap>> {
   const decoded = decodeModel(blob);
   if (!decoded.ok) return decoded;
@@ -34,11 +34,8 @@ export async function mapGrowth(
   const pieces: { mesh: TriMesh; at: GrowthAt }[] = [];
   for (const [i, part] of geometry.parts.entries()) {
     onProgress(i / geometry.parts.length, 'Sampling the original');
-    const sampled = await sampleModelFile(kernel, bytes, record.source.fileName, {
-      chordTolerance: SAG * geometry.tolerance,
-      ids: part.bodies,
-      work: workOf(record),
-    });
+    const options = { chordTolerance: SAG * geometry.tolerance, ids: part.bodies };
+    const sampled = opened ? opened.sample(options) : await sampleModelFile(kernel, bytes, record.source.fileName, { ...options, work: workOf(record) });
     if (!sampled.ok) return sampled;
     const at =
       part.mode === 'revolved'

@@ -27,7 +27,7 @@ const planOf = async (of: ComponentRecord, tolerance = 0.05): Promise<PlanRecord
 describe('the plan outline of a component', () => {
   it('has its cutting part and its holder apart, is kept by the record, and never cuts in', async () => {
     const steps: string[] = [];
-    const made = await makeRecordPlan(kernel, record, bytes, 0.05, (_, text) => steps.push(text));
+    const made = await makeRecordPlan(kernel, record, bytes, 0.05, { onProgress: (_, text) => steps.push(text) });
     if (!made.ok) throw new Error(made.issues[0].code);
     expect(made.value.parts.map((p) => p.target)).toEqual(['cutting', 'non-cutting']);
     expect(steps).toEqual(expect.arrayContaining(['Outlining the cutting part', 'Outlining the holder']));

@@ -1,6 +1,6 @@
 import { computePlanOutline, type PlanOptions, type PlanOutline, type Proof, proveEnclosure } from '#core/envelope';
 import { done, type Result } from '#core/issues';
-import { type Kernel, loadFlatBooleans, type SampledBody, sampleModelFile } from '#core/kernel';
+import { type Kernel, loadFlatBooleans, type OpenModel, type SampledBody, sampleModelFile } from '#core/kernel';
 import { ENCLOSURE_SLACK, type Frame, frameFromWorld } from '#core/math';
 import { joinMeshes, moveMesh, writeStl } from '#core/mesh';
 import { bodiesFor, type ComponentRecord, GEOMETRY_TARGETS, mountFrameOf, type PlanRecord, planInputs } from '#core/records';
@@ -19,15 +19,23 @@ export function provenPlan(bodies: readonly SampledBody[], frame: Frame, options
   return done({ ...plan.value, growth: { ...plan.value.growth, min: Math.min(plan.value.growth.min, proof.least) }, proof });
 }
 
+type Report = (share: number, text: string) => void;
+
+/** The component's file where it is open, and who is told how far it is. */
+interface PlanMeans {
+  readonly opened?: OpenModel;
+  readonly onProgress?: Report;
+}
+
 /** The plan outlines of a component in the turning plane of its mount, cutting and non-cutting apart; see `provenPlan`. */
 export async function makeRecordPlan(
   kernel: Kernel,
   record: ComponentRecord,
   bytes: Uint8Array,
   tolerance: number,
-  onProgress: Report = () => undefined,
+  { opened, onProgress = () => undefined }: PlanMeans = {},
 ): Promise<Result<PlanRecord>> {
-  const made = await plansOf(kernel, record, bytes, tolerance, false, onProgress);
+  const made = await plansOf(kernel, record, bytes, tolerance, false, onProgress, opened);
   if (!made.ok) return made;
   const parts = made.value.map(({ target, plan: { loops, growth, low, high } }) => ({ target, loops: [...loops], growth, low, high }));
   return done({ tolerance, inputs: planInputs(record, tolerance), parts });
@@ -39,15 +47,13 @@ export async function makeRecordPlanSolid(
   record: ComponentRecord,
   bytes: Uint8Array,
   tolerance: number,
-  onProgress: Report = () => undefined,
+  { opened, onProgress = () => undefined }: PlanMeans = {},
 ): Promise<Result<{ readonly stl: Uint8Array; readonly triangles: number; readonly steps: readonly number[] }>> {
-  const made = await plansOf(kernel, record, bytes, tolerance, true, onProgress);
+  const made = await plansOf(kernel, record, bytes, tolerance, true, onProgress, opened);
   if (!made.ok) return made;
   const mesh = moveMesh(frameFromWorld(mountFrameOf(record)), joinMeshes(made.value.map(({ plan }) => plan.mesh)));
   return done({ stl: writeStl(mesh), triangles: mesh.triangles.length / 3, steps: made.value.map(({ plan }) => plan.steps.length) });
 }
-
-type Report = (share: number, text: string) => void;
 
 async function plansOf(
   kernel: Kernel,
@@ -56,6 +62,7 @@ async function plansOf(
   tolerance: number,
   steps: boolean,
   onProgress: Report,
+  opened: OpenModel | undefined,
 ): Promise<Result<{ readonly target: PlanRecord['parts'][number]['target']; readonly plan: PlanOutline }[]>> {
   const flat = await loadFlatBooleans(kernel);
   const plans: { target: PlanRecord['parts'][number]['target']; plan: PlanOutline }[] = [];
@@ -63,8 +70,8 @@ async function plansOf(
   for (const [i, target] of targets.entries()) {
     const step: Report = (share, text) => onProgress((i + share) / targets.length, text);
     const ids = bodiesFor(record, target);
-    const options = { chordTolerance: PLAN_CHORDS * tolerance, ids, work: workOf(record), onProgress: (s: number, text: string) => step(0.7 * s, text) };
-    const sampled = await sampleModelFile(kernel, bytes, record.source.fileName, options);
+    const options = { chordTolerance: PLAN_CHORDS * tolerance, ids, onProgress: (s: number, text: string) => step(0.7 * s, text) };
+    const sampled = opened ? opened.sample(options) : await sampleModelFile(kernel, bytes, record.source.fileName, { ...options, work: workOf(record) });
     if (!sampled.ok) return sampled;
     step(0.7, target === 'cutting' ? 'Outlining the cutting part' : 'Outlining the holder');
     const plan = provenPlan(sampled.value, mountFrameOf(record), { tolerance, flat, steps });

@@ -22,7 +22,7 @@ beforeAll(async () => {
 });
 const choice = (mode: 'wrap', tolerance: number) => ({ ...DEFAULT_CHOICE, mode, tolerance, overrides: {}, drawn: null });
 const within = (mode: 'wrap', budget: number, onProgress?: (share: number, text: string) => void) =>
-  makeRecordGeometryWithin(kernel, record, bytes, 'non-cutting', choice(mode, 0.2), budget, onProgress);
+  makeRecordGeometryWithin(kernel, record, bytes, 'non-cutting', choice(mode, 0.2), budget, { onProgress });
 
 describe('geometry within a budget of triangles', () => {
   it.each([['wrap', [50]]] as const)('%s: keeps it, at nearly the least tolerance, with its proof', async (mode, budgets) => {

@@ -14,7 +14,7 @@ import {
 } from '#core/records';
 import { workOf } from '#core/sources';
 import { makeGeometry } from './make-geometry.ts';
-import type { GeometryPart } from './request.ts';
+import type { GeometryPart, GeometryRequest, GeometryResult } from './request.ts';
 import { findTolerance } from './find-tolerance.ts';
 
 /** Geometry as a record keeps it, and its meshes as a blob: a model with a body for each part. */
@@ -23,7 +23,10 @@ export interface RecordGeometry {
   readonly blob: Uint8Array<ArrayBuffer>;
 }
 
-type Progress = (share: number, text: string) => void;
+/** How geometry is made; see `GeometryRequest`. */
+export interface Means extends Pick<GeometryRequest, 'opened' | 'crew' | 'onProgress' | 'goesOn'> {
+  readonly onResult?: (result: RecordGeometry) => void;
+}
 
 /** Makes geometry for a component and gives what its record keeps of it, with the meshes as a blob: a model with a body for each part. */
 export async function makeRecordGeometry(
@@ -32,8 +35,7 @@ export async function makeRecordGeometry(
   bytes: Uint8Array,
   target: MadeGeometry['target'],
   choice: GeometryChoice,
-  onProgress?: Progress,
-  goesOn?: () => Promise<boolean>,
+  { onResult, ...means }: Means = {},
 ): Promise<Result<RecordGeometry>> {
   const bodies = bodiesFor(record, target);
   const made = await makeGeometry(kernel, {
@@ -44,11 +46,14 @@ export async function makeRecordGeometry(
     ...choice,
     frame: mountFrameOf(record),
     spins: target === 'non-cutting' && spinsInWork(record),
-    onProgress,
-    goesOn,
+    ...means,
+    ...(onResult ? { onResult: (result) => onResult(recordOf(record, target, choice, result)) } : {}),
   });
-  if (!made.ok) return made;
-  const { mesh: _, parts, profile, ...report } = made.value;
+  return made.ok ? done(recordOf(record, target, choice, made.value)) : made;
+}
+
+function recordOf(record: ComponentRecord, target: MadeGeometry['target'], choice: GeometryChoice, result: GeometryResult): RecordGeometry {
+  const { mesh: _, parts, profile, ...report } = result;
   const blob = encodeModel({
     format: 'step',
     unit: 'mm',
@@ -56,20 +61,20 @@ export async function makeRecordGeometry(
     chordTolerance: choice.tolerance,
     bodies: parts.map((part, i) => partAsBody(part, `p${i + 1}`)),
   });
-  return done({
+  return {
     geometry: {
       target,
       ...choice,
       parts: parts.map(partRecord),
       inputs: geometryInputs(record, target, choice),
       blob: hashBytes(blob),
-      bodies,
+      bodies: bodiesFor(record, target),
       ...report,
       milliseconds: Math.round(report.milliseconds),
       ...(profile ? { profile } : {}),
     },
     blob,
-  });
+  };
 }
 
 /**
@@ -83,14 +88,23 @@ export async function makeRecordGeometryWithin(
   target: MadeGeometry['target'],
   choice: GeometryChoice,
   budget: number,
-  onProgress?: Progress,
+  { onProgress, ...means }: Omit<Means, 'onResult'> = {},
 ): Promise<Result<RecordGeometry>> {
   if (!(budget >= 12 && budget <= 1e7)) return failed('envelope.bad-budget', { triangles: budget });
   let round = 0;
   return findTolerance(choice.tolerance, budget, async (tolerance) => {
     const before = 1 - 0.75 ** round++;
-    const made = await makeRecordGeometry(kernel, record, bytes, target, { ...choice, tolerance }, (share) =>
-      onProgress?.(before + share * 0.25 * (1 - before), `Within ${tolerance.toFixed(3)} mm, for ${budget.toLocaleString('en')} triangles`),
+    const made = await makeRecordGeometry(
+      kernel,
+      record,
+      bytes,
+      target,
+      { ...choice, tolerance },
+      {
+        ...means,
+        onProgress: (share) =>
+          onProgress?.(before + share * 0.25 * (1 - before), `Within ${tolerance.toFixed(3)} mm, for ${budget.toLocaleString('en')} triangles`),
+      },
     );
     return made.ok ? done({ triangles: made.value.geometry.trianglesOut, value: made.value }) : made;
   });

@@ -1,1 +1,2 @@
+export { OpenSources } from './open-sources.ts';
 export { componentFromFile, workOf } from './source-file.ts';

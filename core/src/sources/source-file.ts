@@ -1,5 +1,5 @@
 import { done } from '#core/issues';
-import { type Kernel, type ModelWork, NO_WORK, readModelFile } from '#core/kernel';
+import { type Kernel, type ModelWork, NO_WORK, type OpenModel, readModelFile } from '#core/kernel';
 import { DISPLAY_CHORD } from '#core/math';
 import type { Model } from '#core/mesh';
 import { type ComponentRecord, hashBytes, newComponent, stepMotion, summarizeModel } from '#core/records';
@@ -30,11 +30,14 @@ export async function componentFromFile(
     modelBlobOf: (model: Model) => string;
     chordTolerance?: number;
     work?: ModelWork;
+    /** The file with that work, where it is open already. */
+    opened?: OpenModel;
     onProgress?: (share: number, text: string) => void;
   },
 ) {
-  const { bytes, fileName, work = NO_WORK } = given;
-  const read = await readModelFile(kernel, bytes, fileName, { chordTolerance: given.chordTolerance ?? DISPLAY_CHORD, work, onProgress: given.onProgress });
+  const { bytes, fileName, work = NO_WORK, opened, onProgress } = given;
+  const options = { chordTolerance: given.chordTolerance ?? DISPLAY_CHORD, onProgress };
+  const read = opened ? opened.read(options) : await readModelFile(kernel, bytes, fileName, { ...options, work });
   if (!read.ok) return read;
   const { model, warnings } = read.value;
   const record = newComponent(

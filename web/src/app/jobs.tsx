@@ -28,7 +28,10 @@ const subscribe = (listener: () => void) => {
 /** Runs a job of the geometry worker with its progress shown and a button to stop it; says failures itself. */
 export async function runShown<T>(
   title: string,
-  options: Pick<JobOptions, 'job' | 'limitSeconds'>,
+  options: Pick<JobOptions, 'job' | 'limitSeconds'> & {
+    /** What is there all the same when it is stopped, in words; without it nothing is. */
+    readonly whenStopped?: () => string | undefined;
+  },
   call: Parameters<typeof geometryClient.run>[1],
 ): Promise<T | undefined> {
   const abort = new AbortController();
@@ -42,7 +45,7 @@ export async function runShown<T>(
     set(jobs.filter((j) => j.id !== id));
   }
   if (result.state === 'done') return result.value;
-  if (result.state === 'cancelled') showDone(`Stopped: ${title}. Nothing was changed.`);
+  if (result.state === 'cancelled') showDone(`Stopped: ${title}. ${options.whenStopped?.() ?? 'Nothing was changed.'}`);
   else showIssues(title, result.issues satisfies readonly Issue[]);
   return undefined;
 }

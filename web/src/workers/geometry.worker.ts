@@ -3,9 +3,9 @@ import booleansUrl from 'manifold-3d/manifold.wasm?url';
 import wasmUrl from 'replicad-opencascadejs/wasm?url';
 import { openPackage, type PackInput, packAssembly } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
-import { type Kernel, kernelErrorText, loadKernel, readModelFile } from '#core/kernel';
+import { type Kernel, kernelErrorText, loadKernel, NO_WORK, OpenModel } from '#core/kernel';
 import { decodeModel, encodeModel, type Model } from '#core/mesh';
-import { makeRecordGeometry, makeRecordGeometryWithin, makeRecordPlan, makeRecordPlanSolid, mapGrowth } from '#core/making';
+import { makeRecordGeometry, makeRecordGeometryWithin, makeRecordPlan, makeRecordPlanSolid, mapGrowth, type RecordGeometry } from '#core/making';
 import { computeFacts, proposeReading, type Reading, type ToolFacts } from '#core/reading';
 import {
   type AssemblyRecord,
@@ -17,12 +17,17 @@ import {
   type PlanRecord,
   summarizeModel,
 } from '#core/records';
-import { componentFromFile, workOf } from '#core/sources';
+import { componentFromFile, OpenSources, workOf } from '#core/sources';
+import { crew } from './helper-crew.ts';
 
 export type Progress = (share: number, text: string) => void;
 
 let kernel: Promise<Kernel> | undefined;
 const getKernel = (): Promise<Kernel> => (kernel ??= loadKernel(wasmUrl, booleansUrl));
+
+// Files of this worker's components that stay open.
+let sources: OpenSources | undefined;
+const sourcesOf = (k: Kernel): OpenSources => (sources ??= new OpenSources(k));
 
 // What a job answers: its result, or that the kernel is broken and this worker must be replaced.
 export type JobAnswer<T> = Result<T> | { readonly ok: false; readonly issues: readonly Issue[]; readonly lost: true };
@@ -35,6 +40,11 @@ async function guarded<T>(job: string, work: (kernel: Kernel) => Result<T> | Pro
     const text = kernelErrorText(loaded, error);
     return { ok: false, issues: [issue('kernel.crashed', { job, text })], lost: true };
   }
+}
+
+async function withSource<T>(k: Kernel, record: ComponentRecord, bytes: Uint8Array, work: (opened: OpenModel) => Promise<Result<T>>): Promise<Result<T>> {
+  const opened = await sourcesOf(k).of(record, bytes);
+  return opened.ok ? work(opened.value) : opened;
 }
 
 const OUT_OF_DATE = '0'.repeat(64);
@@ -82,18 +92,27 @@ const api = {
   async openModel(bytes: Uint8Array, fileName: string, id: string, now: string, progress: Progress): Promise<JobAnswer<OpenedModel>> {
     const answer = await guarded(`opening ${fileName}`, async (k): Promise<Result<OpenedModel>> => {
       let encoded: Uint8Array<ArrayBuffer> | undefined;
+      const opened = await OpenModel.open(k, bytes, fileName, NO_WORK, progress);
+      if (!opened.ok) return opened;
       const read = await componentFromFile(k, {
         bytes,
         fileName,
         id,
         now,
+        opened: opened.value,
         onProgress: progress,
         modelBlobOf: (model) => {
           encoded = encodeModel(model);
           return hashBytes(encoded);
         },
       });
-      return read.ok && encoded ? done({ record: read.value.record, model: encoded, warnings: read.value.warnings }) : (read as Result<never>);
+      if (!read.ok || !encoded) {
+        opened.value.close();
+        return read as Result<never>;
+      }
+      const { record, warnings } = read.value;
+      sourcesOf(k).take(record, opened.value);
+      return done({ record, model: encoded, warnings });
     });
     return answer.ok ? Comlink.transfer(answer, [answer.value.model.buffer]) : answer;
   },
@@ -102,7 +121,9 @@ const api = {
   async reopen(record: ComponentRecord, bytes: Uint8Array, progress: Progress): Promise<JobAnswer<ReopenedModel>> {
     const { fileName } = record.source;
     const answer = await guarded(`working on ${fileName}`, async (k): Promise<Result<ReopenedModel>> => {
-      const read = await readModelFile(k, bytes, fileName, { work: workOf(record), onProgress: progress });
+      const opened = await sourcesOf(k).of(record, bytes, progress);
+      if (!opened.ok) return opened;
+      const read = opened.value.read({ onProgress: progress });
       if (!read.ok) return read;
       const { model, warnings } = read.value;
       const encoded = encodeModel(model);
@@ -111,8 +132,19 @@ const api = {
     return answer.ok ? Comlink.transfer(answer, [answer.value.model.buffer]) : answer;
   },
 
-  async makeGeometry(record: ComponentRecord, bytes: Uint8Array, target: MadeGeometry['target'], choice: GeometryChoice, progress: Progress) {
-    const answer = await guarded(`making ${choice.mode} geometry`, (k) => makeRecordGeometry(k, record, bytes, target, choice, progress));
+  /** `first` is given proven geometry as it comes, each time better, before the answer. */
+  async makeGeometry(
+    record: ComponentRecord,
+    bytes: Uint8Array,
+    target: MadeGeometry['target'],
+    choice: GeometryChoice,
+    progress: Progress,
+    first?: (geometry: MadeGeometry, blob: Uint8Array<ArrayBuffer>) => void,
+  ) {
+    const given = first && (({ geometry, blob }: RecordGeometry) => first(geometry, Comlink.transfer(blob, [blob.buffer])));
+    const answer = await guarded(`making ${choice.mode} geometry`, (k) =>
+      withSource(k, record, bytes, (opened) => makeRecordGeometry(k, record, bytes, target, choice, { opened, crew, onProgress: progress, onResult: given })),
+    );
     return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
   },
 
@@ -122,7 +154,9 @@ const api = {
       await takeTurn();
       return !stopped.has(name);
     };
-    const answer = await guarded(`trying ${choice.mode} geometry`, (k) => makeRecordGeometry(k, record, bytes, target, choice, progress, goesOn));
+    const answer = await guarded(`trying ${choice.mode} geometry`, (k) =>
+      withSource(k, record, bytes, (opened) => makeRecordGeometry(k, record, bytes, target, choice, { opened, crew, onProgress: progress, goesOn })),
+    );
     stopped.delete(name);
     return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
   },
@@ -140,23 +174,29 @@ const api = {
     budget: number,
     progress: Progress,
   ) {
-    const answer = await guarded(`making ${choice.mode} geometry`, (k) => makeRecordGeometryWithin(k, record, bytes, target, choice, budget, progress));
+    const answer = await guarded(`making ${choice.mode} geometry`, (k) =>
+      withSource(k, record, bytes, (opened) => makeRecordGeometryWithin(k, record, bytes, target, choice, budget, { opened, crew, onProgress: progress })),
+    );
     return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
   },
 
   makePlan(record: ComponentRecord, bytes: Uint8Array, tolerance: number, progress: Progress): Promise<JobAnswer<PlanRecord>> {
-    return guarded('outlining', (k) => makeRecordPlan(k, record, bytes, tolerance, progress));
+    return guarded('outlining', (k) => withSource(k, record, bytes, (opened) => makeRecordPlan(k, record, bytes, tolerance, { opened, onProgress: progress })));
   },
 
   /** The solid of the plan outlines, as an STL file in the mount's frame. */
   async makePlanSolid(record: ComponentRecord, bytes: Uint8Array, tolerance: number, progress: Progress) {
-    const answer = await guarded('outlining', (k) => makeRecordPlanSolid(k, record, bytes, tolerance, progress));
+    const answer = await guarded('outlining', (k) =>
+      withSource(k, record, bytes, (opened) => makeRecordPlanSolid(k, record, bytes, tolerance, { opened, onProgress: progress })),
+    );
     return answer.ok ? Comlink.transfer(answer, [answer.value.stl.buffer]) : answer;
   },
 
   /** Measures made geometry again, spot by spot, for the picture of its growth. */
   async growthMap(record: ComponentRecord, geometry: MadeGeometry, bytes: Uint8Array, blob: Uint8Array, progress: Progress) {
-    const answer = await guarded('measuring the growth', (k) => mapGrowth(k, record, geometry, bytes, blob, progress));
+    const answer = await guarded('measuring the growth', (k) =>
+      withSource(k, record, bytes, (opened) => mapGrowth(k, record, geometry, bytes, blob, { opened, onProgress: progress })),
+    );
     if (!answer.ok) return answer;
     const { positions, triangles, growth } = answer.value;
     return Comlink.transfer(answer, [positions.buffer, triangles.buffer, growth.buffer]);

@@ -74,7 +74,7 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
         trying?.making !== undefined
           ? `trying ${mm(trying.making)}${trying.geometry ? `; within ${mm(trying.geometry.tolerance)} growth is up to ${mm(trying.geometry.growth.max)}` : ' …'}`
           : made
-            ? `growth ${mm(made.growth.min)} to ${mm(made.growth.max)} · ${made.closed ? 'closed' : 'NOT closed'} · ${inside ? 'cuts into the tool' : 'never inside'}${isOver ? ' · over the tolerance' : ''}`
+            ? `${trying?.isComing ? 'so far: ' : ''}growth ${mm(made.growth.min)} to ${mm(made.growth.max)} · ${made.closed ? 'closed' : 'NOT closed'} · ${inside ? 'cuts into the tool' : 'never inside'}${isOver ? ' · over the tolerance' : ''}`
             : stale
               ? 'out of date: bodies, mount or source changed since'
               : 'not made yet'

@@ -1,10 +1,11 @@
+import * as Comlink from 'comlink';
 import { type ComponentRecord, type GeometryChoice, type GeometryTarget, type MadeGeometry } from '#core/records';
 import { runShown } from '../../../app/jobs.tsx';
 import { changeComponent } from '../../../app/store.ts';
 import { putBlob } from '../../../store/blobs.ts';
 import { sourceBytes } from '../../../store/source-bytes.ts';
 import { readLimitSeconds } from '../../../workers/geometry-client.ts';
-import { triedFor } from './tried-geometry.ts';
+import { showComing, triedFor } from './tried-geometry.ts';
 
 /** Makes the light geometry of one target in the worker, with progress, and keeps it: one step of the history. False where it was stopped or refused. */
 export async function makeComponentGeometry(record: ComponentRecord, target: GeometryTarget, choice: GeometryChoice): Promise<boolean> {
@@ -13,29 +14,52 @@ export async function makeComponentGeometry(record: ComponentRecord, target: Geo
     keep(record, seen);
     return true;
   }
-  return make(record, target, choice.mode, (bytes, remote, progress) => remote.makeGeometry(record, bytes, target, choice, progress));
+  return make(record, target, choice.mode, (bytes, first, remote, progress) => remote.makeGeometry(record, bytes, target, choice, progress, first));
 }
 
 /** The same with the least tolerance that takes no more than `budget` triangles. */
 export const makeComponentGeometryWithin = (record: ComponentRecord, target: GeometryTarget, choice: GeometryChoice, budget: number): Promise<boolean> =>
-  make(record, target, choice.mode, (bytes, remote, progress) => remote.makeGeometryWithin(record, bytes, target, choice, budget, progress));
+  make(record, target, choice.mode, (bytes, _, remote, progress) => remote.makeGeometryWithin(record, bytes, target, choice, budget, progress));
 
 type Call = Parameters<typeof runShown>[2];
+type Made = { geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> };
+/** Takes proven geometry that is not the lightest yet. */
+type First = (geometry: MadeGeometry, blob: Uint8Array<ArrayBuffer>) => void;
 
 async function make(
   record: ComponentRecord,
   target: GeometryTarget,
   mode: GeometryChoice['mode'],
-  call: (bytes: Uint8Array, ...rest: Parameters<Call>) => ReturnType<Call>,
+  call: (bytes: Uint8Array, first: First, ...rest: Parameters<Call>) => ReturnType<Call>,
 ): Promise<boolean> {
   const bytes = await sourceBytes(record);
   if (!bytes) return false;
-  const result = await runShown<{ geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> }>(
+  let soFar: MadeGeometry | undefined;
+  let isStopped = false;
+  const first: First = (geometry, blob) => {
+    void putBlob(blob, geometry.blob).then(() => {
+      if (isStopped) return;
+      soFar = geometry;
+      showComing(record, target, geometry);
+    });
+  };
+  const result = await runShown<Made>(
     `Making ${mode} geometry of ${record.name}`,
-    { job: `making ${mode} geometry, ${target}`, limitSeconds: 120 + 2 * readLimitSeconds(bytes.length) },
-    (remote, progress) => call(bytes, remote, progress),
+    {
+      job: `making ${mode} geometry, ${target}`,
+      limitSeconds: 120 + 2 * readLimitSeconds(bytes.length),
+      whenStopped: () => {
+        isStopped = true;
+        return soFar && `What was proven by then is kept: ${soFar.trianglesOut.toLocaleString('en')} triangles.`;
+      },
+    },
+    (remote, progress) => call(bytes, Comlink.proxy(first), remote, progress),
   );
-  if (!result) return false;
+  if (!result) {
+    if (!isStopped || !soFar) return false;
+    keep(record, soFar);
+    return true;
+  }
   await putBlob(result.blob, result.geometry.blob);
   keep(record, result.geometry);
   return true;

@@ -12,6 +12,8 @@ export interface Tried {
   readonly making?: number;
   /** What was made last. */
   readonly geometry?: MadeGeometry;
+  /** It is made in earnest, and is not ready yet. */
+  readonly isComing?: boolean;
 }
 
 interface Wish {
@@ -91,6 +93,11 @@ export function forgetTried(): void {
   wish = undefined;
   current?.stop();
   set(undefined);
+}
+
+/** Proven geometry that will be bettered yet, to look at meanwhile. */
+export function showComing(record: ComponentRecord, target: GeometryTarget, geometry: MadeGeometry): void {
+  set({ recordId: record.id, target, geometry, isComing: true });
 }
 
 /** What was tried last for just this, so that it need not be made again. */
