@@ -1,4 +1,4 @@
-// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [making] [memory] [mesh] [picking] [web]. Ratios compare two ways in the same run; prints a table and JSON.
+// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [making] [memory] [mesh] [picking] [web] [opening]. Ratios compare two ways in the same run; prints a table and JSON.
 import { writeFileSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { benchEnvelope } from './envelope.bench.ts';
@@ -7,6 +7,7 @@ import { benchMaking } from './making.bench.ts';
 import type { BenchRow } from './measure.ts';
 import { benchMemory } from './memory.bench.ts';
 import { benchMesh } from './mesh.bench.ts';
+import { benchOpening } from './opening.bench.ts';
 import { benchPicking } from './picking.bench.ts';
 import { benchWrap } from './wrap.bench.ts';
 import { benchWeb } from './web.bench.ts';
@@ -21,6 +22,7 @@ const all: Record<string, () => Promise<BenchRow[]> | BenchRow[]> = {
   mesh: benchMesh,
   picking: benchPicking,
   web: benchWeb,
+  opening: benchOpening,
 };
 const rows: BenchRow[] = [];
 for (const [name, bench] of Object.entries(all)) {

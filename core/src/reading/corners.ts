@@ -1,5 +1,5 @@
 import { addScaled, cross, degFromRad, distance, dot, length, normalize, scale, subtract, type Vec3 } from '#core/math';
-import type { BodyGeometry, EdgeFacts, Model } from '#core/mesh';
+import { type BodyGeometry, type EdgeFacts, furthestAlong, type Model } from '#core/mesh';
 import { lookAtFaces } from './face-table.ts';
 
 /** A rounded corner with a flank under it, as a cutting corner has: an arc between a rake side and a nose. */
@@ -198,8 +198,8 @@ export function standingCorners(model: Model, axis: Vec3, sides: readonly Vec3[]
       if (length(flat) < 0.5) continue;
       const way = normalize(flat);
       const reach = dot(apexOf(c), way);
-      if (furthest(body, way) - reach > EXTREME) continue;
-      out.push({ ...c, out: reach - Math.max(-Infinity, ...model.bodies.filter((b) => b !== body).map((b) => furthest(b, way))) });
+      if (furthestAlong(body.mesh, way) - reach > EXTREME) continue;
+      out.push({ ...c, out: reach - Math.max(-Infinity, ...model.bodies.filter((b) => b !== body).map((b) => furthestAlong(b.mesh, way))) });
     }
   }
   return out.sort((a, b) => b.out - a.out);
@@ -225,7 +225,7 @@ function roundPlates(body: BodyGeometry, model: Model): Corner[] {
     const ways = Array.from({ length: 72 }, (_, i): Vec3 => {
       const t = (i * Math.PI) / 36;
       return addScaled(scale(u, Math.cos(t)), v, Math.sin(t));
-    }).map((d) => ({ d, out: dot(curve.centre, d) + curve.radius - Math.max(...model.bodies.filter((o) => o !== body).map((o) => furthest(o, d))) }));
+    }).map((d) => ({ d, out: dot(curve.centre, d) + curve.radius - Math.max(...model.bodies.filter((o) => o !== body).map((o) => furthestAlong(o.mesh, d))) }));
     const best = ways.sort((p, q) => q.out - p.out)[0];
     if (best.out < 0) return [];
     const side = cross(rake, best.d);
@@ -246,14 +246,4 @@ function roundPlates(body: BodyGeometry, model: Model): Corner[] {
       },
     ];
   });
-}
-
-function furthest(body: BodyGeometry, d: Vec3): number {
-  const { positions: p } = body.mesh;
-  let most = -Infinity;
-  for (let i = 0; i < p.length; i += 3) {
-    const v = p[i] * d[0] + p[i + 1] * d[1] + p[i + 2] * d[2];
-    if (v > most) most = v;
-  }
-  return most;
 }

@@ -3,6 +3,7 @@ import { Dropzone } from '@mantine/dropzone';
 import { IconArchive, IconBuildingBridge2, IconMoon, IconPackageExport, IconRulerMeasure, IconSun, IconZoomScan } from '@tabler/icons-react';
 import { NavLink, Outlet, useNavigate } from 'react-router';
 import { JobPanel } from './jobs.tsx';
+import { geometryClient } from '../workers/geometry-client.ts';
 import { unitChosen } from './session-slice.ts';
 import { useAppDispatch, useAppSelector } from './store.ts';
 
@@ -73,7 +74,7 @@ export function Shell() {
         <Outlet />
       </main>
       <JobPanel />
-      <Dropzone.FullScreen onDrop={open} accept={undefined} maxSize={undefined} multiple>
+      <Dropzone.FullScreen onDragEnter={() => geometryClient.warmNow()} onDrop={open} accept={undefined} maxSize={undefined} multiple>
         <div className="drop-target">Drop models or a package</div>
       </Dropzone.FullScreen>
     </div>

@@ -1,5 +1,6 @@
 import { Button, FileButton, Group } from '@mantine/core';
 import { useNavigate } from 'react-router';
+import { geometryClient } from '../workers/geometry-client.ts';
 import { openFiles } from '../store/library-actions.ts';
 
 /** An area with nothing in it: the first step, and where there is something to begin with. */
@@ -34,7 +35,7 @@ export function OpenButton({ size = 'sm' }: { size?: string }) {
       }}
     >
       {(props) => (
-        <Button size={size} {...props}>
+        <Button size={size} {...props} onPointerEnter={() => geometryClient.warmNow()}>
           Open a file
         </Button>
       )}

@@ -9,6 +9,8 @@ import { readLimitSeconds } from '../workers/geometry-client.ts';
 import type { OpenedModel, ReopenedModel } from '../workers/geometry.worker.ts';
 import { issue } from '#core/issues';
 import { getBlob, putBlob } from './blobs.ts';
+import { keepModel, loadModel } from './models.ts';
+import { readingOf } from './readings.ts';
 
 const now = () => new Date().toISOString();
 
@@ -49,6 +51,10 @@ async function openModelFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): 
     (remote, progress) => remote.openModel(bytes, fileName, id, now(), progress),
   );
   if (!opened) return undefined;
+  // Reading begins while the model is stored and drawn.
+  const { blob } = opened.record.model;
+  void readingOf(blob, () => loadModel(blob));
+  keepModel(blob, opened.model);
   const saved = await Promise.all([putBlob(bytes, opened.record.source.blob), putBlob(opened.model, opened.record.model.blob)]);
   if (saved.some((s) => !s.saved))
     showProblem(`${fileName} is open, but this browser's storage is full: it will be gone when the tab closes. Remove something, or write a package.`);

@@ -19,10 +19,20 @@ export function loadModel(hash: string): Promise<Model | undefined> {
     if (!read?.ok) cache.delete(hash);
     return read?.ok ? read.value : undefined;
   });
+  keep(hash, loading);
+  return loading;
+}
+
+/** Keeps a model that was just opened, so that it is not read from the browser's storage for its first picture. */
+export function keepModel(hash: string, bytes: Uint8Array): void {
+  const read = decodeModel(bytes);
+  if (read.ok) keep(hash, Promise.resolve(read.value));
+}
+
+function keep(hash: string, loading: Promise<Model | undefined>): void {
   cache.set(hash, loading);
   const oldest = cache.keys().next().value;
   if (cache.size > MOST_MODELS && oldest !== undefined) cache.delete(oldest);
-  return loading;
 }
 
 export type LoadState<T> = { readonly state: 'loading' } | { readonly state: 'ready'; readonly value: T } | { readonly state: 'missing' };

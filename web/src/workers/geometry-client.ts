@@ -19,7 +19,7 @@ export interface JobOptions {
 }
 
 // Compiling the kernel takes a core for about a second; the first view takes this long.
-const FIRST_VIEW_MS = 2500;
+const FIRST_VIEW_MS = 1500;
 
 type Remote = Comlink.Remote<GeometryApi>;
 
@@ -40,11 +40,16 @@ class GeometryClient {
 
   /** Loads the kernel ahead of the first job, once the first view stands and the page has nothing better to do. */
   warmWhenIdle(): void {
-    const warm = () => void this.#start().warm();
+    const warm = () => this.warmNow();
     setTimeout(() => {
       if ('requestIdleCallback' in window) window.requestIdleCallback(warm, { timeout: 4000 });
       else warm();
     }, FIRST_VIEW_MS);
+  }
+
+  /** The same at once: somebody is about to bring a file. */
+  warmNow(): void {
+    void this.#start().warm();
   }
 
   run<T>(options: JobOptions, call: (remote: Remote, progress: Progress) => Promise<unknown>): Promise<JobResult<T>> {
@@ -111,9 +116,11 @@ class GeometryClient {
 }
 
 /** Sees to it that the worker holds a model, as a part of a job: it is sent once, not with every question about it. */
-export async function withHeldModel(remote: Remote, blob: string, model: Model, ask: () => Promise<unknown>): Promise<unknown> {
+export async function withHeldModel(remote: Remote, blob: string, model: () => Promise<Model | undefined>, ask: () => Promise<unknown>): Promise<unknown> {
   if (!(await remote.isHeld(blob))) {
-    const bytes = encodeModel(model);
+    const found = await model();
+    if (!found) return { ok: false, issues: [] } satisfies JobAnswer<never>;
+    const bytes = encodeModel(found);
     const kept = (await remote.holdModel(blob, Comlink.transfer(bytes, [bytes.buffer]))) as JobAnswer<true>;
     if (!kept.ok) return kept;
   }

@@ -35,10 +35,11 @@ async function make(
   const bytes = await sourceBytes(record);
   if (!bytes) return false;
   let soFar: MadeGeometry | undefined;
+  let isOver = false;
   let isStopped = false;
   const first: First = (geometry, blob) => {
     void putBlob(blob, geometry.blob).then(() => {
-      if (isStopped) return;
+      if (isOver) return;
       soFar = geometry;
       showComing(record, target, geometry);
     });
@@ -49,12 +50,14 @@ async function make(
       job: `making ${mode} geometry, ${target}`,
       limitSeconds: 120 + 2 * readLimitSeconds(bytes.length),
       whenStopped: () => {
+        isOver = true;
         isStopped = true;
         return soFar && `What was proven by then is kept: ${soFar.trianglesOut.toLocaleString('en')} triangles.`;
       },
     },
     (remote, progress) => call(bytes, Comlink.proxy(first), remote, progress),
   );
+  isOver = true;
   if (!result) {
     if (!isStopped || !soFar) return false;
     keep(record, soFar);

@@ -39,7 +39,14 @@ function useFacts(record: ComponentRecord, model: Model): ToolFacts | undefined 
       return;
     }
     void geometryClient
-      .run<ToolFacts>({ job: 'measuring the tool', limitSeconds: 60 }, (remote) => withHeldModel(remote, record.model.blob, model, () => remote.facts(record)))
+      .run<ToolFacts>({ job: 'measuring the tool', limitSeconds: 60 }, (remote) =>
+        withHeldModel(
+          remote,
+          record.model.blob,
+          () => Promise.resolve(model),
+          () => remote.facts(record),
+        ),
+      )
       .then((r) => {
         if (live && r.state === 'done') setFacts(r.value);
       });

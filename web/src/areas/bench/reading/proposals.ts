@@ -7,7 +7,7 @@ import { sayConnection } from '#core/standards';
 import { roundTo } from '#core/math';
 import { changeComponent } from '../../../app/store.ts';
 import { newId } from '../../../common/new-id.ts';
-import { geometryClient, withHeldModel } from '../../../workers/geometry-client.ts';
+import { readingOf } from '../../../store/readings.ts';
 
 export type OfferKey = 'kind' | 'roles' | 'mount' | 'seats' | 'tip';
 
@@ -143,29 +143,13 @@ export function takeOffers(id: string, offers: readonly Offer[]): void {
   changeComponent(id, label, (record) => offers.reduce((r, offer) => ({ ...r, ...offer.take(r) }), record));
 }
 
-// Readings by model blob: a model is read once in a session, as long as it is among the last that were looked at.
-const KEPT_READINGS = 24;
-const readings = new Map<string, Promise<Reading | undefined>>();
-
-function readingOf(blob: string, model: Model): Promise<Reading | undefined> {
-  const known = readings.get(blob);
-  if (known) return known;
-  const made = geometryClient
-    .run<Reading>({ job: 'reading the model', limitSeconds: 60 }, (remote) => withHeldModel(remote, blob, model, () => remote.read(blob)))
-    .then((result) => (result.state === 'done' ? result.value : undefined));
-  readings.set(blob, made);
-  const [oldest] = readings.keys();
-  if (readings.size > KEPT_READINGS) readings.delete(oldest);
-  return made;
-}
-
 /** What was read from a component's model: undefined while it is being read, null where nothing came of it. */
 export function useReading(record: ComponentRecord, model: Model): Reading | null | undefined {
   const [state, setState] = useState<{ blob: string; reading: Reading | null } | null>(null);
   const { blob } = record.model;
   useEffect(() => {
     let live = true;
-    void readingOf(blob, model).then((reading) => {
+    void readingOf(blob, () => Promise.resolve(model)).then((reading) => {
       if (live) setState({ blob, reading: reading ?? null });
     });
     return () => {

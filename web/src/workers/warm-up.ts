@@ -1,0 +1,33 @@
+import bladeUrl from '../../../demo/corpus/models/grooving-4.step?url';
+import millUrl from '../../../demo/corpus/models/cutter-3.step?url';
+import { type Kernel, NO_WORK, OpenModel } from '#core/kernel';
+import { proposeReading } from '#core/reading';
+
+// Planes, cylinders and cones in the one, splines in the other; twice, because what is used again is compiled better.
+const MODELS = [bladeUrl, millUrl, bladeUrl, millUrl];
+
+/** Opens small models, so that the kernel's code for that is compiled before the first one of a person comes. Ends between two steps where `isWanted` says so. */
+export async function warmUp(kernel: Kernel, isWanted: () => boolean): Promise<void> {
+  // Lets a message in that came meanwhile.
+  const turn = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
+  for (const url of MODELS) {
+    const response = await fetch(url).catch(() => undefined);
+    if (!response?.ok) return;
+    const bytes = new Uint8Array(await response.arrayBuffer());
+    await turn();
+    if (isWanted()) return;
+    const opened = await OpenModel.open(kernel, bytes, 'warm-up.step', NO_WORK);
+    if (!opened.ok) return;
+    try {
+      await turn();
+      if (isWanted()) return;
+      const read = opened.value.read();
+      await turn();
+      if (isWanted()) return;
+      if (read.ok) proposeReading(read.value.model);
+      opened.value.sample({ chordTolerance: 0.02 });
+    } finally {
+      opened.value.close();
+    }
+  }
+}
