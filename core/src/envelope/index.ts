@@ -20,7 +20,19 @@ export { chordsOfSegments, dropHidden, type Pieces, upperEnvelope } from './revo
 export { closeOpenings } from './wrap/close-openings.ts';
 export { leastOfWrap } from './wrap/least-of-wrap.ts';
 export { progressiveHull } from './wrap/progressive-hull.ts';
-export { type GrowthAt, growthOfSpin, growthOverMesh, type Proof, type ProofInput, proveEnclosure } from './proof/proof.ts';
+export {
+  type GrowthAt,
+  growthOfSpin,
+  growthOverMesh,
+  type InsideProof,
+  joinProofs,
+  type OutsideProof,
+  type Proof,
+  type ProofInput,
+  proveEnclosure,
+  proveInside,
+  proveOutside,
+} from './proof/proof.ts';
 export { computeWrap, type Wrap } from './wrap/wrap.ts';
 export { computePlanOutline, type PlanLoop, type PlanOptions, type PlanOutline } from './plan/plan.ts';
 export { silhouetteOf } from './plan/silhouette.ts';

@@ -58,7 +58,8 @@ export class OpenModel {
 
   /** Bodies as envelopes are built from. What was sampled before with the same chord is given again. */
   sample({ chordTolerance, ids, onProgress }: Omit<SampleOptions, 'work'>): Result<SampledBody[]> {
-    const known = this.step ? this.step.solids.map((_, i) => `b${i + 1}`) : (this.mesh as ReadModel).model.bodies.map((b) => b.id);
+    if (this.closed) throw new Error('open-model.OpenModel.sample: a model that is open; got one that was closed');
+    const known = this.bodyIds;
     const wanted = ids ?? known;
     const unknown = wanted.find((id) => !known.includes(id));
     if (unknown !== undefined) return failed('envelope.unknown-body', { file: this.file, body: unknown, found: known.join(', ') });
@@ -78,7 +79,19 @@ export class OpenModel {
     return done(out);
   }
 
+  private closed = false;
+
+  /** Nothing can be asked of it any more. */
+  get isClosed(): boolean {
+    return this.closed;
+  }
+
+  get bodyIds(): string[] {
+    return this.step ? this.step.solids.map((_, i) => `b${i + 1}`) : (this.mesh as ReadModel).model.bodies.map((b) => b.id);
+  }
+
   close(): void {
+    this.closed = true;
     this.step?.close();
     this.kept.clear();
     this.keptBytes = 0;

@@ -1,4 +1,4 @@
-import { computeExactGeometry, proveEnclosure } from '#core/envelope';
+import { computeExactGeometry, proveEnclosure, proveInside, proveOutside } from '#core/envelope';
 import type { Result } from '#core/issues';
 import { Solids } from '#core/mesh';
 import { makeWrap } from './part-builders.ts';
@@ -6,7 +6,20 @@ import type { Answer, Crew, Hand, Made, Task, WrapTask } from './tasks.ts';
 
 /** Does a task, wherever it is. */
 export function doTask<T extends Task>(task: T, onProgress: (share: number) => void = () => undefined): Answer<T> {
-  return (task.kind === 'wrap' ? doWrap(task, onProgress) : proveEnclosure(task.input, task.mesh)) as Answer<T>;
+  return doAny(task, onProgress) as Answer<T>;
+}
+
+function doAny(task: Task, onProgress: (share: number) => void): Answer<Task> {
+  switch (task.kind) {
+    case 'wrap':
+      return doWrap(task, onProgress);
+    case 'prove':
+      return proveEnclosure(task.input, task.mesh);
+    case 'prove inside':
+      return proveInside(task.input, task.mesh);
+    case 'prove outside':
+      return proveOutside(task.input, task.mesh);
+  }
 }
 
 const doWrap = ({ body, exact = computeExactGeometry(body), others, choice }: WrapTask, onProgress: (share: number) => void): Result<Made> =>
@@ -15,19 +28,20 @@ const doWrap = ({ body, exact = computeExactGeometry(body), others, choice }: Wr
 /** Whoever asks does it. */
 export const ALONE: Crew = {
   do: (task, onProgress) => Promise.resolve(doTask(task, onProgress)),
+  hands: 1,
   drop: () => undefined,
 };
 
 /** A crew of hands that are called up when there is work for them, at most so many. */
 export class ManyHands implements Crew {
-  private readonly most: number;
+  readonly hands: number;
   private readonly callUp: () => Hand;
   private readonly idle: Hand[] = [];
   private called = 0;
   private waiting: { readonly task: Task; readonly begin: (hand: Hand) => void }[] = [];
 
   constructor(most: number, callUp: () => Hand) {
-    this.most = most;
+    this.hands = most;
     this.callUp = callUp;
   }
 
@@ -43,7 +57,7 @@ export class ManyHands implements Crew {
             else this.idle.push(hand);
           });
       };
-      const hand = this.idle.pop() ?? (this.called < this.most ? this.another() : undefined);
+      const hand = this.idle.pop() ?? (this.called < this.hands ? this.another() : undefined);
       if (hand) begin(hand);
       else this.waiting.push({ task, begin });
     });

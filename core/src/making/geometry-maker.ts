@@ -79,11 +79,11 @@ export class GeometryMaker {
       return made.ok ? done([part, ...made.value]) : made;
     };
     if (envelope) {
+      if (own.length === 0 && isSolid(envelope)) this.show?.(this.inOrder([...before, envelope]));
       const sampled = this.maker.sample(free, 'revolved', wraps);
       if (!sampled.ok) return sampled;
       const least = this.leastOfWraps(sampled.value, envelope);
       if (countOf([envelope]) <= least) return withEnvelope(`its bodies one by one take more than ${sayCount(least)}`);
-      if (own.length === 0 && isSolid(envelope)) this.show?.(this.inOrder([...before, envelope]));
     }
     const each = await this.each(rest, before, wraps);
     if (!each.ok) return each;

@@ -1,4 +1,4 @@
-import { type Axis, type CheckCost, checkCost, computeExactGeometry, type ExactGeometry, type Growth, type Proof } from '#core/envelope';
+import { type Axis, type CheckCost, checkCost, computeExactGeometry, type ExactGeometry, type Growth, joinProofs, type Proof } from '#core/envelope';
 import { done, failed, type Result } from '#core/issues';
 import type { OpenModel, SampledBody } from '#core/kernel';
 import { ENCLOSURE_SLACK } from '#core/math';
@@ -189,7 +189,7 @@ export class PartMaker {
     return { ...part, proof, trianglesIn: trianglesOf(all), growth: growthOf(part.mode, made, proof), spent };
   }
 
-  private prove(
+  private async prove(
     mode: PartMode,
     bodies: readonly SampledBody[],
     { mesh, closedMesh }: Made,
@@ -197,7 +197,10 @@ export class PartMaker {
     inside: readonly SampledBody[] = [],
   ): Promise<Proof> {
     const spin = mode === 'revolved' ? { axis: this.axis, bridge: this.request.bridge } : undefined;
-    return this.crew.do({ kind: 'prove', input: { bodies, closedMesh, spin, inside, others: others.map((p) => this.weldedOf(p)) }, mesh });
+    const input = { bodies, closedMesh, spin, inside, others: others.map((p) => this.weldedOf(p)) };
+    if (this.crew.hands === 1) return this.crew.do({ kind: 'prove', input, mesh });
+    const [within, over] = await Promise.all([this.crew.do({ kind: 'prove inside', input, mesh }), this.crew.do({ kind: 'prove outside', input, mesh })]);
+    return joinProofs(within, over);
   }
 
   /** What a collision check costs with what was taken in the end. */

@@ -1,4 +1,4 @@
-import type { ExactGeometry, Growth, Proof, ProofInput } from '#core/envelope';
+import type { ExactGeometry, Growth, InsideProof, OutsideProof, Proof, ProofInput } from '#core/envelope';
 import type { Result } from '#core/issues';
 import type { SampledBody } from '#core/kernel';
 import type { TriMesh } from '#core/mesh';
@@ -32,20 +32,28 @@ export interface WrapTask {
   readonly choice: WrapChoice;
 }
 
-/** Proves a result. */
+/** Proves a result, or one half of that. */
 export interface ProofTask {
   readonly kind: 'prove';
   readonly input: ProofInput;
   readonly mesh: TriMesh;
 }
+export interface InsideTask extends Omit<ProofTask, 'kind'> {
+  readonly kind: 'prove inside';
+}
+export interface OutsideTask extends Omit<ProofTask, 'kind'> {
+  readonly kind: 'prove outside';
+}
 
 /** Work that needs no kernel, as plain data: it can be done in another thread. */
-export type Task = WrapTask | ProofTask;
-export type Answer<T extends Task> = T extends WrapTask ? Result<Made> : Proof;
+export type Task = WrapTask | ProofTask | InsideTask | OutsideTask;
+export type Answer<T extends Task> = T extends WrapTask ? Result<Made> : T extends InsideTask ? InsideProof : T extends OutsideTask ? OutsideProof : Proof;
 
 /** Who does such work: each task when its turn comes, several at once where there are several hands. */
 export interface Crew {
   do<T extends Task>(task: T, onProgress?: (share: number) => void): Promise<Answer<T>>;
+  /** How many tasks are done at once. */
+  readonly hands: number;
   /** Tasks that have not begun are not wanted any more; they never end. */
   drop(): void;
 }

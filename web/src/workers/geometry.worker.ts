@@ -5,11 +5,12 @@ import { openPackage, type PackInput, packAssembly } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { type Kernel, kernelErrorText, loadKernel, NO_WORK, OpenModel } from '#core/kernel';
 import { decodeModel, encodeModel, type Model } from '#core/mesh';
-import { makeRecordGeometry, makeRecordGeometryWithin, makeRecordPlan, makeRecordPlanSolid, mapGrowth, type RecordGeometry } from '#core/making';
+import { CHORDS, makeRecordGeometry, makeRecordGeometryWithin, makeRecordPlan, makeRecordPlanSolid, mapGrowth, type RecordGeometry } from '#core/making';
 import { computeFacts, proposeReading, type Reading, type ToolFacts } from '#core/reading';
 import {
   type AssemblyRecord,
   type ComponentRecord,
+  DEFAULT_TOLERANCE,
   type GeometryChoice,
   hashBytes,
   type MadeGeometry,
@@ -23,7 +24,8 @@ import { warmUp } from './warm-up.ts';
 
 export type Progress = (share: number, text: string) => void;
 
-let hasWorked = false;
+// Jobs that have come so far: what is done ahead ends when one comes.
+let jobs = 0;
 let isWarm = false;
 let kernel: Promise<Kernel> | undefined;
 const getKernel = (): Promise<Kernel> => (kernel ??= loadKernel(wasmUrl, booleansUrl));
@@ -36,7 +38,7 @@ const sourcesOf = (k: Kernel): OpenSources => (sources ??= new OpenSources(k));
 export type JobAnswer<T> = Result<T> | { readonly ok: false; readonly issues: readonly Issue[]; readonly lost: true };
 
 async function guarded<T>(job: string, work: (kernel: Kernel) => Result<T> | Promise<Result<T>>): Promise<JobAnswer<T>> {
-  hasWorked = true;
+  jobs++;
   const loaded = await getKernel();
   try {
     return await work(loaded);
@@ -73,6 +75,21 @@ export interface ReopenedModel {
   readonly warnings: readonly Issue[];
 }
 
+// ms. After a model was read nothing is wanted for a while: whoever opened it looks at what was read.
+const AHEAD_MS = 300;
+// What was opened last, whose bodies are sampled ahead: geometry within the usual tolerance begins with that.
+let ahead: { readonly blob: string; readonly opened: OpenModel } | undefined;
+async function sampleAhead(): Promise<void> {
+  const { opened } = ahead ?? {};
+  const before = jobs;
+  ahead = undefined;
+  for (const id of opened?.bodyIds ?? []) {
+    await takeTurn();
+    if (jobs > before || !opened || opened.isClosed) return;
+    opened.sample({ ids: [id], chordTolerance: CHORDS.wrap * DEFAULT_TOLERANCE['non-cutting'] });
+  }
+}
+
 // Tries that are not wanted any more.
 const stopped = new Set<string>();
 // Lets a message in that came meanwhile.
@@ -98,7 +115,7 @@ const api = {
     const loaded = await getKernel();
     if (!isWarm) {
       isWarm = true;
-      await warmUp(loaded, () => hasWorked);
+      await warmUp(loaded, crew, () => jobs > 0);
     }
     return true;
   },
@@ -127,6 +144,7 @@ const api = {
       const { record, warnings } = read.value;
       sourcesOf(k).take(record, opened.value);
       hold(record.model.blob, read.value.model);
+      ahead = { blob: record.model.blob, opened: opened.value };
       return done({ record, model: encoded, warnings });
     });
     return answer.ok ? Comlink.transfer(answer, [answer.value.model.buffer]) : answer;
@@ -234,6 +252,7 @@ const api = {
 
   /** Reads roles, mount, seats and tip from a model that is held; needs no kernel. */
   read(blob: string): JobAnswer<Reading> {
+    if (ahead?.blob === blob) setTimeout(() => void sampleAhead(), AHEAD_MS);
     return done(proposeReading(heldModel(blob)));
   },
 

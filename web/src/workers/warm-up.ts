@@ -1,13 +1,16 @@
 import bladeUrl from '../../../demo/corpus/models/grooving-4.step?url';
 import millUrl from '../../../demo/corpus/models/cutter-3.step?url';
 import { type Kernel, NO_WORK, OpenModel } from '#core/kernel';
+import { type Crew, makeGeometry } from '#core/making';
 import { proposeReading } from '#core/reading';
 
 // Planes, cylinders and cones in the one, splines in the other; twice, because what is used again is compiled better.
 const MODELS = [bladeUrl, millUrl, bladeUrl, millUrl];
 
-/** Opens small models, so that the kernel's code for that is compiled before the first one of a person comes. Ends between two steps where `isWanted` says so. */
-export async function warmUp(kernel: Kernel, isWanted: () => boolean): Promise<void> {
+const FRAME = { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } as const;
+
+/** Opens small models and makes them light, so that the kernel's code and ours are compiled before the first one of a person comes. Ends between two steps where `isWanted` says so. */
+export async function warmUp(kernel: Kernel, crew: Crew, isWanted: () => boolean): Promise<void> {
   // Lets a message in that came meanwhile.
   const turn = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
   for (const url of MODELS) {
@@ -25,7 +28,20 @@ export async function warmUp(kernel: Kernel, isWanted: () => boolean): Promise<v
       await turn();
       if (isWanted()) return;
       if (read.ok) proposeReading(read.value.model);
-      opened.value.sample({ chordTolerance: 0.02 });
+      const goesOn = () => turn().then(() => !isWanted());
+      const bodies = opened.value.bodyIds;
+      await makeGeometry(kernel, {
+        bytes,
+        file: 'warm-up.step',
+        opened: opened.value,
+        bodies,
+        mode: 'auto',
+        tolerance: 0.1,
+        frame: FRAME,
+        spins: url === millUrl,
+        crew,
+        goesOn,
+      });
     } finally {
       opened.value.close();
     }

@@ -3,6 +3,7 @@ import { type ComponentRecord, type GeometryChoice, type GeometryTarget, type Ma
 import { runShown } from '../../../app/jobs.tsx';
 import { changeComponent } from '../../../app/store.ts';
 import { putBlob } from '../../../store/blobs.ts';
+import { keepModel } from '../../../store/models.ts';
 import { sourceBytes } from '../../../store/source-bytes.ts';
 import { readLimitSeconds } from '../../../workers/geometry-client.ts';
 import { showComing, triedFor } from './tried-geometry.ts';
@@ -38,10 +39,11 @@ async function make(
   let isOver = false;
   let isStopped = false;
   const first: First = (geometry, blob) => {
+    if (isOver) return;
+    keepModel(geometry.blob, blob);
+    showComing(record, target, geometry);
     void putBlob(blob, geometry.blob).then(() => {
-      if (isOver) return;
       soFar = geometry;
-      showComing(record, target, geometry);
     });
   };
   const result = await runShown<Made>(
