@@ -56,8 +56,11 @@ export class OpenModel {
     return this.mesh ? done(this.mesh) : readOpenStep(this.step as OpenStep, options);
   }
 
-  /** Bodies as envelopes are built from. What was sampled before with the same chord is given again. */
-  sample({ chordTolerance, ids, onProgress }: Omit<SampleOptions, 'work'>): Result<SampledBody[]> {
+  /**
+   * Bodies as envelopes are built from. What was sampled before with the same chord is given again; where another one is `good`, what was sampled with such a
+   * one, the coarsest of them.
+   */
+  sample({ chordTolerance, ids, onProgress, good }: Omit<SampleOptions, 'work'> & { readonly good?: (chord: number) => boolean }): Result<SampledBody[]> {
     if (this.closed) throw new Error('open-model.OpenModel.sample: a model that is open; got one that was closed');
     const known = this.bodyIds;
     const wanted = ids ?? known;
@@ -65,7 +68,9 @@ export class OpenModel {
     if (unknown !== undefined) return failed('envelope.unknown-body', { file: this.file, body: unknown, found: known.join(', ') });
     const out: SampledBody[] = [];
     for (const [i, id] of wanted.entries()) {
-      const key = `${id} ${this.step || this.addedInsert(id) ? chordTolerance : 'as it is'}`;
+      const isExact = !this.step && !this.addedInsert(id);
+      const chord = isExact || this.kept.has(keyOf(id, chordTolerance)) ? chordTolerance : (good && this.keptChord(id, good)) || chordTolerance;
+      const key = keyOf(id, isExact ? 0 : chord);
       let body = this.kept.get(key);
       if (!body) {
         onProgress?.(i / wanted.length, `Sampling body ${i + 1} of ${wanted.length}`);
@@ -112,6 +117,12 @@ export class OpenModel {
     return done(sampleMesh((this.mesh as ReadModel).model, id));
   }
 
+  private keptChord(id: string, good: (chord: number) => boolean): number | undefined {
+    const chords = [...this.kept.keys()].filter((key) => key.startsWith(`${id} `)).map((key) => Number(key.slice(id.length + 1)));
+    const fitting = chords.filter((chord) => chord > 0 && good(chord));
+    return fitting.length > 0 ? Math.max(...fitting) : undefined;
+  }
+
   private addedInsert(id: string): ModelWork['inserts'][number] | undefined {
     if (!this.mesh) return undefined;
     const vendorCount = this.mesh.model.bodies.length - this.work.inserts.length;
@@ -130,6 +141,8 @@ export class OpenModel {
     }
   }
 }
+
+const keyOf = (id: string, chord: number): string => `${id} ${chord}`;
 
 const bytesOf = ({ mesh, points, pointTriangle, skin }: SampledBody): number =>
   mesh.positions.byteLength + mesh.triangles.byteLength + points.byteLength + pointTriangle.byteLength + skin.byteLength;

@@ -64,10 +64,12 @@ export function packedMemoryOf(oc: OpenCascadeInstance): PackedMemory {
 }
 
 function findLayout(oc: OpenCascadeInstance, array: PointArray): Layout | undefined {
-  for (const [outer, record] of Object.entries(array)) {
+  const held = array as unknown as Record<string, unknown>;
+  for (const outer of Object.getOwnPropertyNames(held)) {
+    const record = held[outer];
     if (typeof record !== 'object' || record === null) continue;
-    for (const [inner, value] of Object.entries(record as object)) {
-      if (typeof value !== 'number') continue;
+    for (const inner of Object.getOwnPropertyNames(record)) {
+      if (typeof (record as Record<string, unknown>)[inner] !== 'number') continue;
       for (let word = 0; word < WORDS; word++) {
         const layout = { outer, inner, word };
         const elements = elementsAt(oc, array, layout, POINT);

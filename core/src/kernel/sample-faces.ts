@@ -17,6 +17,8 @@ import { readSurface } from './topology.ts';
  */
 export interface SampledBody {
   readonly id: string;
+  /** mm. The chords that it was tessellated with; 0 where its triangles are what it is. */
+  readonly chordTolerance: number;
   readonly mesh: TriMesh;
   /** As in BodyGeometry. */
   readonly faceStart: Uint32Array;
@@ -128,7 +130,18 @@ export function sampleBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: str
     }
   });
   const { points, pointTriangle, skin } = samples.packed();
-  return { id, mesh, faceStart, surfaces, volume: meshVolume(mesh) + volumeOver(mesh, points, pointTriangle), points, pointTriangle, skin, skinEdges };
+  return {
+    id,
+    chordTolerance,
+    mesh,
+    faceStart,
+    surfaces,
+    volume: meshVolume(mesh) + volumeOver(mesh, points, pointTriangle),
+    points,
+    pointTriangle,
+    skin,
+    skinEdges,
+  };
 }
 
 function requireSameNodes(precise: Float64Array, rough: Float64Array, count: number): void {

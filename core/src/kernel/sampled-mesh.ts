@@ -5,6 +5,7 @@ import type { SampledBody } from './sample-faces.ts';
 export function sampledMesh(mesh: TriMesh, id = 'b1'): SampledBody {
   return {
     id,
+    chordTolerance: 0,
     mesh,
     faceStart: Uint32Array.of(0, mesh.triangles.length / 3),
     surfaces: [{ kind: 'free' }],

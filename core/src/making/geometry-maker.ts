@@ -48,6 +48,11 @@ export class GeometryMaker {
     return made.ok ? done(this.inOrder([...parts, ...made.value])) : made;
   }
 
+  /** Whether chords were taken that were there, other than usual. */
+  get isRough(): boolean {
+    return this.maker.isRough;
+  }
+
   /** What a collision check costs with the parts. */
   checkCost = (parts: readonly GeometryPart[]) => this.maker.checkCost(parts);
 

@@ -60,5 +60,6 @@ function resultOf(parts: readonly GeometryPart[], maker: GeometryMaker, bytes: U
     closed: parts.every((p) => p.proof.closed),
     checkCost: maker.checkCost(parts),
     milliseconds,
+    isRough: maker.isRough,
   };
 }

@@ -14,6 +14,10 @@ import type { Crew, Made } from './tasks.ts';
  */
 export const CHORDS: Readonly<Record<PartMode, number>> = { exact: 0.45, revolved: 0.2, wrap: 0.2 };
 
+// Of the usual chord: what serves for a try.
+const MOST_OFF = 2;
+const LEAST_OFF = 4;
+
 // Triangles beyond which a finer tessellation is not tried: minutes, and it is seldom the tessellation that is at fault then.
 const MOST_RETRIED = 300_000;
 
@@ -44,7 +48,19 @@ export class PartMaker {
 
   /** Bodies with the chords that a form begins with. */
   sample(ids: readonly string[], mode: PartMode, report: Report): Result<SampledBody[]> {
-    return this.source.sample({ chordTolerance: this.request.tolerance * CHORDS[mode], ids, onProgress: report });
+    return this.take(ids, this.request.tolerance * CHORDS[mode], report);
+  }
+
+  /** Whether chords were taken that were there, other than usual. */
+  isRough = false;
+
+  // For a try with what is there, a little coarser or finer than it should be.
+  private take(ids: readonly string[], chordTolerance: number, onProgress: Report, isStrict = false): Result<SampledBody[]> {
+    const good = (chord: number) => chord <= MOST_OFF * chordTolerance && chord >= chordTolerance / LEAST_OFF;
+    const { isTry } = this.request;
+    const sampled = this.source.sample({ chordTolerance, ids, onProgress, ...(isTry && !isStrict ? { good } : {}) });
+    if (sampled.ok) this.isRough ||= sampled.value.some((b) => b.chordTolerance > 0 && b.chordTolerance !== chordTolerance);
+    return sampled;
   }
 
   /** The exact geometry of a body with these chords, made once. */
@@ -75,7 +91,9 @@ export class PartMaker {
     const { tolerance, drawn } = this.request;
     let chord = tolerance * CHORDS[mode];
     let reserve = 0;
-    let best = await this.attempt(bodies, mode, chord, others, report);
+    let best = await this.attempt(bodies, mode, chord, others, report, { reserve, isStrict: false });
+    // Chords that were there were too coarse: the usual ones.
+    const wasRough = this.isRough;
     // The kernel's chords may miss their tolerance on cones (0.062 for 0.022 was seen), and where corners cannot move a coarse one may stay inside:
     // once more, finer. What was drawn is taken as it is.
     // Nor may a wrap go through itself or touch itself, where a body's walls come near each other.
@@ -86,8 +104,8 @@ export class PartMaker {
       const { min, max } = best.value.growth;
       const more = max - 0.995 * tolerance;
       if (mode === 'revolved' && min >= -ENCLOSURE_SLACK && reserve + more < tolerance / 2) reserve += more;
-      else chord /= 2;
-      const next = await this.attempt(bodies, mode, chord, others, report, reserve);
+      else if (!wasRough || retry > 0) chord /= 2;
+      const next = await this.attempt(bodies, mode, chord, others, report, { reserve, isStrict: true });
       if (!next.ok) {
         // A finer tessellation may have gaps where a coarse one has none: that stays.
         if (wasStopped(next)) return next;
@@ -106,10 +124,10 @@ export class PartMaker {
     chordTolerance: number,
     others: readonly GeometryPart[],
     report: Report,
-    reserve = 0,
+    { reserve, isStrict }: { readonly reserve: number; readonly isStrict: boolean },
   ): Promise<Result<GeometryPart>> {
     const started = performance.now();
-    const sampled = this.source.sample({ chordTolerance, ids: bodies, onProgress: (share, text) => report(0.3 * share, text) });
+    const sampled = this.take(bodies, chordTolerance, (share, text) => report(0.3 * share, text), isStrict);
     if (!sampled.ok) return sampled;
     const gathered = performance.now();
     if (await this.isStopped()) return failed('envelope.stopped');

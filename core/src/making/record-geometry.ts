@@ -21,10 +21,12 @@ import { findTolerance } from './find-tolerance.ts';
 export interface RecordGeometry {
   readonly geometry: MadeGeometry;
   readonly blob: Uint8Array<ArrayBuffer>;
+  /** See `GeometryResult`. */
+  readonly isRough: boolean;
 }
 
 /** How geometry is made; see `GeometryRequest`. */
-export interface Means extends Pick<GeometryRequest, 'opened' | 'crew' | 'onProgress' | 'goesOn'> {
+export interface Means extends Pick<GeometryRequest, 'opened' | 'crew' | 'isTry' | 'onProgress' | 'goesOn'> {
   readonly onResult?: (result: RecordGeometry) => void;
 }
 
@@ -53,7 +55,7 @@ export async function makeRecordGeometry(
 }
 
 function recordOf(record: ComponentRecord, target: MadeGeometry['target'], choice: GeometryChoice, result: GeometryResult): RecordGeometry {
-  const { mesh: _, parts, profile, ...report } = result;
+  const { mesh: _, parts, profile, isRough, ...report } = result;
   const blob = encodeModel({
     format: 'step',
     unit: 'mm',
@@ -74,6 +76,7 @@ function recordOf(record: ComponentRecord, target: MadeGeometry['target'], choic
       ...(profile ? { profile } : {}),
     },
     blob,
+    isRough,
   };
 }
 

@@ -36,6 +36,8 @@ export interface GeometryRequest {
   /** Whether the bodies spin about that axis, so that `auto` may revolve them. */
   readonly spins?: boolean;
   readonly onProgress?: (share: number, text: string) => void;
+  /** It is only looked at: chords that are there already serve, as far as the tolerance can be kept with them. */
+  readonly isTry?: boolean;
   /** Given proven geometry of all bodies as it comes, each time better than before; what is made in the end is the answer. */
   readonly onResult?: (result: GeometryResult) => void;
   /** Who does the work that needs no kernel; whoever asks without it. */
@@ -87,6 +89,8 @@ export interface GeometryResult {
   /** Boxes and triangles that a collision check looks at, the parts' sums. */
   readonly checkCost: CheckCost;
   readonly milliseconds: number;
+  /** Made with other chords than usual, for a try: in earnest it may come out lighter. */
+  readonly isRough: boolean;
 }
 
 /** Told how far it is, 0 to 1, and with what. */

@@ -188,7 +188,9 @@ const api = {
       return !stopped.has(name);
     };
     const answer = await guarded(`trying ${choice.mode} geometry`, (k) =>
-      withSource(k, record, bytes, (opened) => makeRecordGeometry(k, record, bytes, target, choice, { opened, crew, onProgress: progress, goesOn })),
+      withSource(k, record, bytes, (opened) =>
+        makeRecordGeometry(k, record, bytes, target, choice, { opened, crew, isTry: true, onProgress: progress, goesOn }),
+      ),
     );
     stopped.delete(name);
     return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;

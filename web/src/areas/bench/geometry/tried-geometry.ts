@@ -1,7 +1,9 @@
 // Geometry that is looked at while a tolerance is dragged: made like any other, but kept by no record until the pointer is let go.
 import { useSyncExternalStore } from 'react';
+import type { RecordGeometry } from '#core/making';
 import { choiceOf, type ComponentRecord, geometryInputs, type GeometryChoice, type GeometryTarget, type MadeGeometry } from '#core/records';
 import { putBlob } from '../../../store/blobs.ts';
+import { keepModel } from '../../../store/models.ts';
 import { sourceBytes } from '../../../store/source-bytes.ts';
 import { geometryClient, readLimitSeconds } from '../../../workers/geometry-client.ts';
 
@@ -12,6 +14,8 @@ export interface Tried {
   readonly making?: number;
   /** What was made last. */
   readonly geometry?: MadeGeometry;
+  /** What was made last would come out otherwise in earnest. */
+  readonly isRough?: boolean;
   /** It is made in earnest, and is not ready yet. */
   readonly isComing?: boolean;
 }
@@ -59,7 +63,7 @@ async function makeWishes(): Promise<void> {
     wish = undefined;
     const bytes = await sourceBytes(record);
     if (!bytes) return forgetTried();
-    const result = await geometryClient.run<{ geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> }>(
+    const result = await geometryClient.run<RecordGeometry>(
       { job: `trying ${choice.mode} geometry`, limitSeconds: 120 + 2 * readLimitSeconds(bytes.length) },
       (remote, progress) => {
         const name = `try ${++tries}`;
@@ -73,9 +77,11 @@ async function makeWishes(): Promise<void> {
     if (!isWanted) continue;
     // What cannot be made is said when it is asked for in earnest.
     if (result.state === 'done') {
-      await putBlob(result.value.blob, result.value.geometry.blob);
+      keepModel(result.value.geometry.blob, result.value.blob);
+      void putBlob(result.value.blob, result.value.geometry.blob);
       const next = newest();
-      set({ recordId: record.id, target, ...(next ? { making: next.choice.tolerance } : {}), geometry: result.value.geometry });
+      const { geometry, isRough } = result.value;
+      set({ recordId: record.id, target, ...(next ? { making: next.choice.tolerance } : {}), geometry, isRough });
     } else if (!newest()) forgetTried();
   }
 }
@@ -102,7 +108,7 @@ export function showComing(record: ComponentRecord, target: GeometryTarget, geom
 
 /** What was tried last for just this, so that it need not be made again. */
 export function triedFor(record: ComponentRecord, target: GeometryTarget, choice: GeometryChoice): MadeGeometry | undefined {
-  const made = tried?.recordId === record.id && tried.target === target ? tried.geometry : undefined;
+  const made = tried?.recordId === record.id && tried.target === target && !tried.isRough && !tried.isComing ? tried.geometry : undefined;
   const isSame = made && made.inputs === geometryInputs(record, target, choice) && JSON.stringify(choiceOf(made)) === JSON.stringify(choiceOf(choice));
   return isSame ? made : undefined;
 }
