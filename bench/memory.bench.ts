@@ -1,10 +1,10 @@
 // What a million triangles take, in a process of their own.
 import { spawnSync } from 'node:child_process';
-import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import type { BenchRow } from './measure.ts';
 
 export function benchMemory(): BenchRow[] {
-  const child = spawnSync(process.execPath, ['--import', 'tsx', join(import.meta.dirname, 'memory-child.ts')], { encoding: 'utf8' });
+  const child = spawnSync(process.execPath, [fileURLToPath(new URL('./memory-child.js', import.meta.url))], { encoding: 'utf8' });
   if (child.status !== 0) throw new Error(child.stderr);
   const { triangles, before, all, milliseconds, warm, least } = JSON.parse(child.stdout) as Record<string, number>;
   const what = `revolved envelope of a mesh of ${triangles.toLocaleString('en')} triangles`;

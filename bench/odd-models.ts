@@ -34,7 +34,7 @@ function twoColletBlock(): Parts {
       .cut(
         Array.from({ length: 12 }, (_, k) =>
           makeCylinder(2.4, 30, [25.6 * Math.cos((k * Math.PI) / 6), 25.6 * Math.sin((k * Math.PI) / 6), -2], [0, 0, 1]),
-        ).reduce((a, b) => a.fuse(b) as Solid),
+        ).reduce((a, b) => a.fuse(b)),
       )
       .rotate(90, [0, 0, 0], [1, 0, 0])
       .translate([x, -45, 35]),
@@ -69,7 +69,7 @@ async function tenBodies(): Promise<Parts> {
     shape: one
       .clone()
       .rotate(7 * i, [0, 0, 0], [1, 1, 0])
-      .translate([150 * (i % 5), 150 * Math.floor(i / 5), 0]) as Shape3D,
+      .translate([150 * (i % 5), 150 * Math.floor(i / 5), 0]),
     name: `Body ${i + 1}`,
   }));
 }
