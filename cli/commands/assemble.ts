@@ -5,9 +5,11 @@ import { cookRecipe, packAssembly, readRecipe } from '#core/handover';
 import { IssueError, issue, say, unwrap } from '#core/issues';
 import type { Kernel } from '#core/kernel';
 import { safeFileName } from '#core/records';
+import { OpenSources } from '#core/sources';
 import type { CommandOutput, CommandRequest, Say } from '../request.ts';
+import { threadCrew } from '../thread-crew.ts';
 import { table } from '../table.ts';
-import { checkTable, number, writeOutput } from './io.ts';
+import { checkTable, giveWay, number, writeOutput } from './io.ts';
 
 export async function assemble(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { command: 'assemble' }, progress: Say): Promise<CommandOutput> {
   const whole = unwrap(readRecipe(new TextDecoder().decode(bytes), basename(request.file)));
@@ -15,6 +17,8 @@ export async function assemble(kernel: Kernel, bytes: Uint8Array, request: Comma
   const recipe = { ...whole, components: whole.components.filter((c) => whole.pieces.some((p) => p.component === c.key)) };
   const folder = dirname(resolve(request.file));
   const now = new Date().toISOString();
+  const open = new OpenSources(kernel, recipe.components.length);
+  const crew = threadCrew();
   const cooked = unwrap(
     await cookRecipe(
       kernel,
@@ -26,10 +30,11 @@ export async function assemble(kernel: Kernel, bytes: Uint8Array, request: Comma
           throw new IssueError([issue('recipe.missing', { file: basename(request.file), field: 'file', text: name })]);
         }
       },
-      { now, onProgress: (_, text) => progress(text) },
+      { now, open, crew, giveWay, onProgress: (_, text) => progress(text) },
     ),
   );
-  const packed = unwrap(await packAssembly(kernel, { ...cooked, now, onProgress: (_, text) => progress(text) }));
+  const packed = unwrap(await packAssembly(kernel, { ...cooked, now, open, crew, onProgress: (_, text) => progress(text) }));
+  open.close();
   const { manifest } = packed;
   const path = join(request.out, `${safeFileName(recipe.name)}.zip`);
   await writeOutput(path, packed.bytes);

@@ -37,6 +37,6 @@ async function runCommand(request: CommandRequest, progress: Say): Promise<Comma
       return { json, text: '', warnings: [], checkFailed: json.checkFailed };
     }
     case 'verify':
-      return (await import('./verify.ts')).verify(loaded, bytes, basename(request.file));
+      return (await import('./verify.ts')).verify(loaded, bytes, basename(request.file), progress);
   }
 }

@@ -29,3 +29,6 @@ export const checkTable = (checks: readonly Check[]) =>
     ['state', 'check', ''],
     checks.map((c) => [c.state.toUpperCase(), c.code, c.message]),
   );
+
+/** Lets other threads' answers come in between two steps. */
+export const giveWay = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));

@@ -1,3 +1,3 @@
 export * from './pack.ts';
-export * from './verify.ts';
+export * from './verify/verify.ts';
 export * from './recipe.ts';

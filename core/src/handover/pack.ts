@@ -1,7 +1,7 @@
 import { checkAssembly, gaugeLengthOf, placeFrame, placePieces, placeTips } from '#core/assembly';
 import type { Growth } from '#core/envelope';
 import { failed, issue, type Result, done } from '#core/issues';
-import { hasBrep, type Kernel, readModelFile, writeRevolvedStep, writeStepPart } from '#core/kernel';
+import { type Kernel, type OpenModel, writeRevolvedStep } from '#core/kernel';
 import type { Motion } from '#core/math';
 import { decodeModel, joinMeshes, meshVolume, type Model, moveMesh, writeGlb, writeStl } from '#core/mesh';
 import {
@@ -23,9 +23,9 @@ import {
   writePackage,
   hashBytes,
 } from '#core/records';
-import { makeGeometry, partRecord } from '#core/making';
+import { type Crew, makeGeometry, partRecord } from '#core/making';
 import type { HalfProfile } from '#core/outline';
-import { workOf } from '#core/sources';
+import { OpenSources } from '#core/sources';
 import { type PaintedPart, paintPart } from './paint.ts';
 
 /** What packing needs: the records, and the vendor files by component id. */
@@ -37,6 +37,10 @@ export interface PackInput {
   /** Geometry that was made before, encoded, by hash: what is still fresh is not made again. */
   readonly blobs?: Readonly<Record<string, Uint8Array | undefined>>;
   readonly now: string;
+  /** Who makes what is not there. */
+  readonly crew?: Crew;
+  /** Vendor files that stay open; they do so afterwards too. */
+  readonly open?: OpenSources;
   readonly onProgress?: (share: number, text: string) => void;
 }
 
@@ -44,7 +48,22 @@ export interface PackInput {
 const COLOURS: Readonly<Record<GeometryTarget, string>> = { cutting: '#b4173f', 'non-cutting': '#59626b' };
 
 /** Makes the package of an assembly: GLB, STL and STEP of each part in the gauge frame, vendor files, records, numbers, checks. */
-export async function packAssembly(kernel: Kernel, input: PackInput): Promise<Result<{ bytes: Uint8Array; manifest: Omit<Manifest, 'files'> }>> {
+export async function packAssembly(kernel: Kernel, input: PackInput): Promise<Result<Packed>> {
+  const open = input.open ?? new OpenSources(kernel);
+  try {
+    return await pack(kernel, input, open);
+  } finally {
+    if (!input.open) open.close();
+  }
+}
+
+/** A package and its manifest. */
+export interface Packed {
+  readonly bytes: Uint8Array;
+  readonly manifest: Omit<Manifest, 'files'>;
+}
+
+async function pack(kernel: Kernel, input: PackInput, open: OpenSources): Promise<Result<Packed>> {
   const { assembly, components, sources } = input;
   const report = input.onProgress ?? (() => undefined);
   const placed = placePieces(assembly, components);
@@ -60,7 +79,8 @@ export async function packAssembly(kernel: Kernel, input: PackInput): Promise<Re
     files[path] = sources[id];
     sourcePaths[id] = path;
     if (!models[id]) {
-      const read = await readModelFile(kernel, sources[id], record.source.fileName, { work: workOf(record) });
+      const opened = await open.of(record, sources[id]);
+      const read = opened.ok ? opened.value.read() : opened;
       if (!read.ok) return read;
       models[id] = read.value.model;
     }
@@ -74,12 +94,23 @@ export async function packAssembly(kernel: Kernel, input: PackInput): Promise<Re
     while (folders.has(folder)) folder += '-';
     folders.add(folder);
     const parts: PackedPart[] = [];
+    const source = await open.of(record, sources[record.id]);
+    if (!source.ok) return source;
     for (const target of ['non-cutting', 'cutting'] as const) {
       if (bodiesFor(record, target).length === 0) continue;
       report(index / assembly.pieces.length, `${record.name}: ${target} part`);
       const part = await packPart(
         kernel,
-        { record, bytes: sources[record.id], target, gaugeFromFile, path: `${folder}/${target}`, blobs: input.blobs ?? {} },
+        {
+          record,
+          bytes: sources[record.id],
+          source: source.value,
+          target,
+          gaugeFromFile,
+          path: `${folder}/${target}`,
+          blobs: input.blobs ?? {},
+          ...(input.crew ? { crew: input.crew } : {}),
+        },
         files,
       );
       if (!part.ok) return part;
@@ -109,16 +140,18 @@ export async function packAssembly(kernel: Kernel, input: PackInput): Promise<Re
 interface PartInput {
   readonly record: ComponentRecord;
   readonly bytes: Uint8Array;
+  readonly source: OpenModel;
   readonly target: GeometryTarget;
   readonly gaugeFromFile: Motion;
   readonly path: string;
   readonly blobs: NonNullable<PackInput['blobs']>;
+  readonly crew?: Crew;
 }
 
 // The geometry of a target: as it was made on the Bench where that still holds, else made now.
 async function targetGeometry(
   kernel: Kernel,
-  { record, bytes, target, blobs }: PartInput,
+  { record, bytes, source, target, blobs, crew }: PartInput,
 ): Promise<Result<{ parts: readonly PaintedPart[]; profile?: HalfProfile; growth: Growth; closed: boolean; proof: GeometryPartRecord[] }>> {
   const fresh = freshGeometry(record, target);
   const blob = fresh && blobs[fresh.blob];
@@ -131,7 +164,8 @@ async function targetGeometry(
     bytes,
     file: record.source.fileName,
     bodies: bodiesFor(record, target),
-    work: workOf(record),
+    opened: source,
+    ...(crew ? { crew } : {}),
     ...chosenGeometry(record, target),
     frame: mountFrameOf(record),
     spins: target === 'non-cutting' && spinsInWork(record),
@@ -140,10 +174,9 @@ async function targetGeometry(
 }
 
 async function packPart(kernel: Kernel, input: PartInput, files: Record<string, Uint8Array>): Promise<Result<PackedPart>> {
-  const { record, bytes, target, gaugeFromFile, path } = input;
+  const { record, source, target, gaugeFromFile, path } = input;
   const { mode, tolerance } = chosenGeometry(record, target);
   const frame = mountFrameOf(record);
-  const file = record.source.fileName;
   const ids = bodiesFor(record, target);
   const made = await targetGeometry(kernel, input);
   if (!made.ok) return made;
@@ -157,12 +190,12 @@ async function packPart(kernel: Kernel, input: PartInput, files: Record<string, 
   if (profile) {
     const placedFrame = placeFrame(gaugeFromFile, frame);
     files[`${path}.step`] = writeRevolvedStep(kernel, profile, placedFrame, name);
-  } else if (hasBrep(bytes, file)) {
+  } else {
     // Of a wrap the true faces: a STEP file of its triangles would serve nobody.
     const bodies = ids.map((id) => ({ id, name: record.bodies.find((b) => b.id === id)?.name ?? id }));
-    const step = writeStepPart(kernel, { bytes, file, bodies, targetFromFile: gaugeFromFile, work: workOf(record) });
-    if (!step.ok) return step;
-    files[`${path}.step`] = step.value;
+    const step = source.writeStep({ bodies, targetFromFile: gaugeFromFile });
+    if (step?.ok === false) return step;
+    if (step) files[`${path}.step`] = step.value;
   }
   return done({
     target,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { failed, type Issue, issue, type Result, done } from '#core/issues';
-import type { Kernel } from '#core/kernel';
+import { type Kernel, OpenModel } from '#core/kernel';
 import { encodeModel, type Model } from '#core/mesh';
 import {
   ASSEMBLY_VERSION,
@@ -12,13 +12,12 @@ import {
   frameSchema,
   geometryChoiceSchema,
   hashBytes,
-  type MadeGeometry,
   readRecord,
   roleSchema,
   tipSchema,
 } from '#core/records';
-import { makeRecordGeometry } from '#core/making';
-import { componentFromFile } from '#core/sources';
+import { type Crew, makeRecordGeometry, type RecordGeometry } from '#core/making';
+import { componentFromFile, type OpenSources } from '#core/sources';
 
 const markedSchema = z.object({ name: z.string().default(''), connection: connectionSizeSchema, frame: frameSchema });
 
@@ -100,63 +99,134 @@ export function readRecipe(text: string, file: string): Result<Recipe> {
   return done(recipe);
 }
 
+/** How a recipe is cooked: who makes geometry, and where its files stay open for what comes after. */
+export interface CookMeans {
+  readonly now: string;
+  readonly crew?: Crew;
+  readonly open?: OpenSources;
+  /** Lets others have their turn, such as the crew with what it has done. */
+  readonly giveWay?: () => Promise<unknown>;
+  readonly onProgress?: (share: number, text: string) => void;
+}
+
+/** A component of a recipe: its record with all marks, but without geometry yet. */
+interface Marked {
+  readonly given: Recipe['components'][number];
+  readonly bytes: Uint8Array;
+  readonly opened: OpenModel;
+  readonly record: ComponentRecord;
+  readonly model: Model;
+  readonly encoded: Uint8Array;
+  readonly warnings: readonly Issue[];
+}
+
 /** Reads the files of a recipe, marks them, and makes the geometry it asks for. `fileBytes` gives a file's content by its name. */
 export async function cookRecipe(
   kernel: Kernel,
   recipe: Recipe,
   fileBytes: (name: string) => Uint8Array,
-  options: { now: string; onProgress?: (share: number, text: string) => void },
+  { now, crew, open, giveWay = () => Promise.resolve(), onProgress }: CookMeans,
 ): Promise<Result<Cooked>> {
-  const components: Record<string, ComponentRecord> = {};
-  const sources: Record<string, Uint8Array> = {};
-  const models: Record<string, Model> = {};
-  const blobs: Record<string, Uint8Array> = {};
-  const warnings: Issue[] = [];
-  for (const [index, given] of recipe.components.entries()) {
-    options.onProgress?.(index / recipe.components.length, given.file);
-    const bytes = fileBytes(given.file);
-    const fileName = given.file.split('/').at(-1) ?? given.file;
-    let encoded: Uint8Array | undefined;
-    const read = await componentFromFile(kernel, {
-      bytes,
-      fileName,
-      id: given.key,
-      now: options.now,
-      modelBlobOf: (model) => {
-        encoded = encodeModel(model);
-        return hashBytes(encoded);
-      },
-    });
-    if (!read.ok) return read;
-    const { record, model } = read.value;
-    warnings.push(...read.value.warnings);
-    const unknown = Object.keys(given.roles).find((id) => !record.bodies.some((b) => b.id === id));
-    if (unknown !== undefined) return failed('envelope.unknown-body', { file: given.file, body: unknown, found: record.bodies.map((b) => b.id).join(', ') });
-    const typed = { from: 'typed' as const, evidence: 'recipe' };
-    const marked: ComponentRecord = {
-      ...record,
-      name: given.name ?? record.name,
-      componentKind: given.kind,
-      bodies: record.bodies.map((b) => ({ ...b, role: given.roles[b.id] ?? b.role })),
-      mount: given.mount ? { id: 'mount', origin: typed, ...given.mount } : null,
-      seats: given.seats.map((s) => ({ ...s, origin: typed })),
-      tips: given.tips.map((t) => ({ ...t, name: t.name ?? 'Tip', programmedPoint: t.programmedPoint ?? 'virtual tip', origin: t.origin ?? typed })),
-    };
-    const geometry: MadeGeometry[] = [];
-    for (const { target, ...choice } of given.geometry) {
-      const made = await makeRecordGeometry(kernel, marked, bytes, target, { ...DEFAULT_CHOICE, ...choice });
-      if (!made.ok) return made;
-      geometry.push(made.value.geometry);
-      blobs[made.value.geometry.blob] = made.value.blob;
+  const marked: Marked[] = [];
+  const making: Promise<Result<RecordGeometry[]>>[] = [];
+  const report = (text: string, done: number) => onProgress?.((marked.length + done) / (2 * recipe.components.length), text);
+  let made = 0;
+  let refused: Result<never> | undefined;
+  for (const given of recipe.components) {
+    report(given.file, made);
+    const component = await markComponent(kernel, given, fileBytes(given.file), now);
+    if (!component.ok) {
+      refused = component;
+      break;
     }
-    const valid = readRecord({ ...marked, geometry }, given.file);
-    if (!valid.ok) return valid;
-    components[given.key] = valid.value as ComponentRecord;
-    sources[given.key] = bytes;
-    models[given.key] = model;
-    if (encoded) blobs[record.model.blob] = encoded;
+    marked.push(component.value);
+    // The crew makes it while the next one is read.
+    making.push(
+      makeAll(kernel, component.value, crew, giveWay).then((all) => {
+        report(given.file, ++made);
+        return all;
+      }),
+    );
+    await giveWay();
   }
-  const assembly: AssemblyRecord = {
+  const geometry = await Promise.all(making);
+  refused ??= geometry.find((g) => !g.ok);
+  const components: Record<string, ComponentRecord> = {};
+  const blobs: Record<string, Uint8Array> = {};
+  for (const [i, { given, record, encoded }] of marked.entries()) {
+    const all = geometry[i];
+    if (!all.ok) break;
+    const valid = readRecord({ ...record, geometry: all.value.map((g) => g.geometry) }, given.file);
+    if (!valid.ok) refused ??= valid;
+    else components[given.key] = valid.value as ComponentRecord;
+    blobs[record.model.blob] = encoded;
+    for (const g of all.value) blobs[g.geometry.blob] = g.blob;
+  }
+  for (const { given, opened } of marked) {
+    if (open && !refused) open.take(components[given.key], opened);
+    else opened.close();
+  }
+  if (refused) return refused;
+  return done({
+    assembly: assemblyOf(recipe, now),
+    components,
+    sources: Object.fromEntries(marked.map(({ given, bytes }) => [given.key, bytes])),
+    models: Object.fromEntries(marked.map(({ given, model }) => [given.key, model])),
+    blobs,
+    warnings: marked.flatMap((m) => m.warnings),
+  });
+}
+
+async function makeAll(
+  kernel: Kernel,
+  { given, record, bytes, opened }: Marked,
+  crew: Crew | undefined,
+  giveWay: () => Promise<unknown>,
+): Promise<Result<RecordGeometry[]>> {
+  const means = { opened, ...(crew ? { crew } : {}), goesOn: () => giveWay().then(() => true) };
+  const all: RecordGeometry[] = [];
+  for (const { target, ...choice } of given.geometry) {
+    const made = await makeRecordGeometry(kernel, record, bytes, target, { ...DEFAULT_CHOICE, ...choice }, means);
+    if (!made.ok) return made;
+    all.push(made.value);
+  }
+  return done(all);
+}
+
+async function markComponent(kernel: Kernel, given: Marked['given'], bytes: Uint8Array, now: string): Promise<Result<Marked>> {
+  const fileName = given.file.split('/').at(-1) ?? given.file;
+  const opened = await OpenModel.open(kernel, bytes, fileName);
+  if (!opened.ok) return opened;
+  const refused = (answer: Result<never>) => {
+    opened.value.close();
+    return answer;
+  };
+  let encoded = new Uint8Array(0);
+  const modelBlobOf = (model: Model) => {
+    encoded = encodeModel(model);
+    return hashBytes(encoded);
+  };
+  const read = await componentFromFile(kernel, { bytes, fileName, id: given.key, now, opened: opened.value, modelBlobOf });
+  if (!read.ok) return refused(read);
+  const { record, model, warnings } = read.value;
+  const unknown = Object.keys(given.roles).find((id) => !record.bodies.some((b) => b.id === id));
+  if (unknown !== undefined)
+    return refused(failed('envelope.unknown-body', { file: given.file, body: unknown, found: record.bodies.map((b) => b.id).join(', ') }));
+  const typed = { from: 'typed' as const, evidence: 'recipe' };
+  const marked: ComponentRecord = {
+    ...record,
+    name: given.name ?? record.name,
+    componentKind: given.kind,
+    bodies: record.bodies.map((b) => ({ ...b, role: given.roles[b.id] ?? b.role })),
+    mount: given.mount ? { id: 'mount', origin: typed, ...given.mount } : null,
+    seats: given.seats.map((s) => ({ ...s, origin: typed })),
+    tips: given.tips.map((t) => ({ ...t, name: t.name ?? 'Tip', programmedPoint: t.programmedPoint ?? 'virtual tip', origin: t.origin ?? typed })),
+  };
+  return done({ given, bytes, opened: opened.value, record: marked, model, encoded, warnings });
+}
+
+function assemblyOf(recipe: Recipe, now: string): AssemblyRecord {
+  return {
     kind: 'assembly',
     version: ASSEMBLY_VERSION,
     id: 'assembly',
@@ -168,8 +238,7 @@ export async function cookRecipe(
       stickOut: p.stickOut,
       rollDeg: p.rollDeg,
     })),
-    createdAt: options.now,
-    changedAt: options.now,
+    createdAt: now,
+    changedAt: now,
   };
-  return done({ assembly, components, sources, models, blobs, warnings });
 }

@@ -9,6 +9,7 @@ import { sampleBody, type SampledBody, sampleOpenStep, type SampleOptions } from
 import { sampledMesh } from './sampled-mesh.ts';
 import { type Own, withScope } from './scope.ts';
 import { type ReadModel, readOpenStep, type ReadStepOptions } from './step-read.ts';
+import { type StepPart, writeOpenStep } from './step-write.ts';
 
 // Bytes of sampled bodies that an open model keeps: some million triangles.
 const MOST_KEPT = 300e6;
@@ -82,6 +83,12 @@ export class OpenModel {
       out.push(body);
     }
     return done(out);
+  }
+
+  /** Bodies as they came, moved, as a STEP file; undefined where the file has no true faces. */
+  writeStep(part: Pick<StepPart, 'bodies' | 'targetFromFile'>): Result<Uint8Array> | undefined {
+    const { step } = this;
+    return step?.use(() => writeOpenStep(step, part));
   }
 
   private closed = false;

@@ -16,8 +16,8 @@ export class OpenStep {
   readonly facts: StepFacts;
   readonly work: ModelWork;
   readonly solids: readonly TopoDS_Shape[];
-  /** How each solid was tessellated last. A finer tessellation would serve for a coarser one, which then would not be what it is elsewhere. */
-  private readonly meshed: (string | undefined)[] = [];
+  /** The chord that each solid was tessellated with last. A finer tessellation would serve for a coarser one, which then would not be what it is elsewhere. */
+  private readonly meshed: (number | undefined)[] = [];
   private readonly release: () => void;
 
   private constructor(kernel: Kernel, file: string, facts: StepFacts, work: ModelWork, solids: readonly TopoDS_Shape[], release: () => void) {
@@ -69,12 +69,12 @@ export class OpenStep {
     }
   }
 
-  /** To be called before a solid is tessellated in some way: what another way has left is gone then. */
-  beforeMeshing(index: number, way: string): void {
+  /** To be called before a solid is tessellated: what other chords have left is gone then. */
+  beforeMeshing(index: number, chord: number): void {
     // Another solid may be the same shape in another place, with the same tessellation.
-    const isOther = this.meshed.some((before) => before !== undefined && before !== way);
-    if (isOther && this.meshed[index] !== way) this.kernel.oc.BRepTools.Clean(this.solids[index], true);
-    this.meshed[index] = way;
+    const isOther = this.meshed.some((before) => before !== undefined && before !== chord);
+    if (isOther && this.meshed[index] !== chord) this.kernel.oc.BRepTools.Clean(this.solids[index], true);
+    this.meshed[index] = chord;
   }
 
   close(): void {

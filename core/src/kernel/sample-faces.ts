@@ -75,7 +75,7 @@ export function sampleOpenStep(step: OpenStep, { chordTolerance, ids, onProgress
       wanted.map((id, i) => {
         onProgress?.(i / wanted.length, `Sampling body ${i + 1} of ${wanted.length}`);
         const index = names.indexOf(id);
-        step.beforeMeshing(index, `sample ${chordTolerance}`);
+        step.beforeMeshing(index, chordTolerance);
         return sampleBody(step.kernel.oc, solids[index], id, chordTolerance);
       }),
     ),

@@ -46,7 +46,7 @@ export function readOpenStep(step: OpenStep, options: Omit<ReadStepOptions, 'wor
     const read: BodyGeometry[] = [];
     for (const [i, solid] of solids.entries()) {
       report(0.5 + (0.45 * i) / solids.length, `Meshing body ${i + 1} of ${solids.length}`);
-      step.beforeMeshing(i, `read ${chordTolerance}`);
+      step.beforeMeshing(i, chordTolerance);
       const body = readBody(kernel.oc, solid, `b${i + 1}`, chordTolerance, options.exactProperties ?? false);
       if (!body) return failed('step.unreadable', { file, text: `a face of body ${i + 1} is damaged and cannot be meshed` });
       read.push(body);

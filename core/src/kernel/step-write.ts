@@ -6,7 +6,7 @@ import { trsfOf } from './gp.ts';
 import type { Kernel } from './kernel.ts';
 import type { ModelWork } from './model-work.ts';
 import { type Own, withScope } from './scope.ts';
-import { withStep } from './open-step.ts';
+import { type OpenStep, withStep } from './open-step.ts';
 
 /** Some bodies of a vendor file, moved, as one STEP file in mm; each body keeps its name. */
 export interface StepPart {
@@ -19,19 +19,21 @@ export interface StepPart {
 
 /** Writes the bodies of a part, moved to their target, as a STEP file. The source is only read. */
 export function writeStepPart(kernel: Kernel, part: StepPart): Result<Uint8Array> {
-  return withStep(kernel, part.bytes, part.file, part.work, ({ solids }) =>
-    done(
-      withScope((own) => {
-        const trsf = trsfOf(kernel.oc, own, part.targetFromFile);
-        const moved = part.bodies.map(({ id, name }) => {
-          const transform = own(new kernel.oc.BRepBuilderAPI_Transform(solids[Number(id.slice(1)) - 1], trsf, true, false));
-          return { name, shape: own(transform.Shape()) };
-        });
-        return writeShapes(kernel.oc, own, moved);
-      }),
-    ),
-  );
+  return withStep(kernel, part.bytes, part.file, part.work, (step) => writeOpenStep(step, part));
 }
+
+/** The same of a file that is open. */
+export const writeOpenStep = ({ kernel, solids }: OpenStep, { bodies, targetFromFile }: Pick<StepPart, 'bodies' | 'targetFromFile'>): Result<Uint8Array> =>
+  done(
+    withScope((own) => {
+      const trsf = trsfOf(kernel.oc, own, targetFromFile);
+      const moved = bodies.map(({ id, name }) => {
+        const transform = own(new kernel.oc.BRepBuilderAPI_Transform(solids[Number(id.slice(1)) - 1], trsf, true, false));
+        return { name, shape: own(transform.Shape()) };
+      });
+      return writeShapes(kernel.oc, own, moved);
+    }),
+  );
 
 /** A half profile turned once about the Z of its frame, as a STEP file in mm: true cylinders, cones, tori and balls. */
 export function writeRevolvedStep(kernel: Kernel, profile: HalfProfile, { origin, z: direction, x }: Frame, name: string): Uint8Array {

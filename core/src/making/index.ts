@@ -1,4 +1,4 @@
-export { doTask, ManyHands } from './crew.ts';
+export { ALONE, doTask, ManyHands } from './crew.ts';
 export { type GrowthMap, mapGrowth } from './growth-map.ts';
 export { makeGeometry } from './make-geometry.ts';
 export { CHORDS } from './part-maker.ts';

@@ -17,6 +17,7 @@ export * from './stl.ts';
 export * from './three-mf.ts';
 export * from './tri-mesh.ts';
 export * from './places.ts';
+export { type MeshDifference, meshDifference, precisionOf } from './same-triangles.ts';
 export * from './self-crossings.ts';
 export * from './signed-distance.ts';
 export * from './solids.ts';

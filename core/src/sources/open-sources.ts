@@ -9,11 +9,14 @@ const MOST_OPEN = 2;
 /** Vendor files that stay open between jobs, so that what is made of one again and again does not read it each time. */
 export class OpenSources {
   private readonly kernel: Kernel;
+  private readonly most: number;
   /** By source and work, the oldest first. */
   private readonly open = new Map<string, OpenModel>();
 
-  constructor(kernel: Kernel) {
+  /** `most`: how many stay open. */
+  constructor(kernel: Kernel, most = MOST_OPEN) {
     this.kernel = kernel;
+    this.most = most;
   }
 
   /** The file of a component with its work; `bytes` are those of its source. It must not be closed. */
@@ -46,7 +49,7 @@ export class OpenSources {
     this.open.delete(key);
     this.open.set(key, model);
     for (const [oldest, other] of this.open) {
-      if (this.open.size <= MOST_OPEN) break;
+      if (this.open.size <= this.most) break;
       this.open.delete(oldest);
       other.close();
     }

@@ -258,8 +258,8 @@ const api = {
     return done(proposeReading(heldModel(blob)));
   },
 
-  pack(input: Omit<PackInput, 'onProgress'>, progress: Progress) {
-    return guarded('writing the package', (k) => packAssembly(k, { ...input, onProgress: progress }));
+  pack(input: Omit<PackInput, 'onProgress' | 'open' | 'crew'>, progress: Progress) {
+    return guarded('writing the package', (k) => packAssembly(k, { ...input, crew, open: sourcesOf(k), onProgress: progress }));
   },
 
   /** Opens a package and reads its vendor files again; models come encoded, by component id. */
