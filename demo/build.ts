@@ -64,7 +64,7 @@ async function main() {
     components,
     pieces: [
       { id: 'block', component: 'station-block-40', parent: null, stickOut: 0, rollDeg: 0 },
-      { id: 'face-holder', component: 'hub-face-holder-25', parent: { piece: 'block', seat: 's2' }, stickOut: -110, rollDeg: 0 },
+      { id: 'face-holder', component: 'hub-face-holder-25', parent: { piece: 'block', seat: 's2' }, stickOut: -52, rollDeg: 0 },
       { id: 'sleeve', component: 'sleeve-32-16', parent: { piece: 'block', seat: 's1' }, stickOut: 0, rollDeg: 0 },
       { id: 'bar', component: 'hub-bore-bar-16-inch', parent: { piece: 'sleeve', seat: 's1' }, stickOut: -90, rollDeg: 0 },
     ],

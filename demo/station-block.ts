@@ -2,9 +2,11 @@ import { makeBaseBox, makePlane, type Shape3D } from 'replicad';
 import type { DemoModel } from './model.ts';
 import { engrave, hole, type P2, prismXZ, screw, turned } from './shapes.ts';
 
+const TOP_SCREWS = [32, 46, 60];
+
 /** A station block with serrated shank 40: a bore 32 along the shank, and a 25 x 25 slot across it. Mount on the contact face. */
 export function stationBlock(): DemoModel {
-  let body: Shape3D = makeBaseBox(100, 84, 70).translate([12, -4, 0]);
+  let body: Shape3D = makeBaseBox(110, 84, 70).translate([17, -4, 0]);
   body = body.chamfer(4, (e) => e.inDirection('Z')).fillet(2, (e) => e.inPlane('XY', 70));
   body = body.fuse(
     turned([
@@ -35,20 +37,20 @@ export function stationBlock(): DemoModel {
     prismXZ(
       [
         [20, 30],
-        [63, 30],
-        [63, 55.001],
+        [73, 30],
+        [73, 55.001],
         [20, 55.001],
       ],
       60,
       60 + 25,
     ),
   );
-  for (const x of [30, 42, 54]) body = body.cut(hole(4.2, 30, [x, -12.5, 72], [0, 0, -1]));
+  for (const x of TOP_SCREWS) body = body.cut(hole(4.2, 30, [x, -12.5, 72], [0, 0, -1]));
   for (const [x, y] of [
     [-30, 28],
-    [54, 28],
+    [64, 28],
     [-30, -38],
-    [54, -38],
+    [64, -38],
   ])
     body = body.cut(hole(3, 80, [x, y, -1], [0, 0, 1])).cut(hole(5, 9, [x, y, 62], [0, 0, 1]));
   body = body.cut(hole(2.5, 60, [-39, 6, 20], [1, 0, 0])).cut(hole(5, 14, [-39, 6, 20], [1, 0, 0]));
@@ -59,8 +61,9 @@ export function stationBlock(): DemoModel {
     colour: '#2f3337',
     role: 'hardware' as const,
   }));
-  const topScrews = [30, 42, 54].map((x, i) => ({
-    shape: screw(9, 8, 20, [0, 0, 0]).rotate(90, [0, 0, 0], [1, 0, 0]).translate([x, -12.5, 71]),
+  const topScrews = TOP_SCREWS.map((x, i) => ({
+    // Down to the shank in the slot.
+    shape: screw(9, 8, 16, [0, 0, 0]).rotate(90, [0, 0, 0], [1, 0, 0]).translate([x, -12.5, 71]),
     name: `S${i + 4}`,
     colour: '#2f3337',
     role: 'hardware' as const,
@@ -81,7 +84,7 @@ export function stationBlock(): DemoModel {
     mount: { name: 'Serrated shank', connection: { standard: 'VDI', size: 40 }, frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } },
     seats: [
       { id: 's1', name: 'Bore along', connection: { standard: 'cylindrical', size: 32 }, frame: { origin: [0, 0, 70], z: [0, 0, 1], x: [1, 0, 0] } },
-      { id: 's2', name: 'Slot across', connection: { standard: 'square', size: '25x25' }, frame: { origin: [62, 0, 30], z: [1, 0, 0], x: [0, 0, 1] } },
+      { id: 's2', name: 'Slot across', connection: { standard: 'square', size: '25x25' }, frame: { origin: [72, 0, 30], z: [1, 0, 0], x: [0, 0, 1] } },
     ],
     tips: [],
     geometry: [{ target: 'non-cutting', mode: 'auto', tolerance: 0.1 }],

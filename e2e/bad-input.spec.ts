@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
 import { strToU8, zipSync } from 'fflate';
-import { chooseFile, demoFile, dropFile, entry, onBench, openRuota } from './person.ts';
+import { chooseFile, demoFile, dropFile, entry, onBench, opened, openRuota } from './person.ts';
 
 // Files that are damaged or are something else: each is refused in words, nothing is lost, and the next good file opens.
 
@@ -50,9 +50,9 @@ test('a file whose name is markup stays text, and a good file opens after all of
 });
 
 test('a number that is none is said at its field and changes nothing', async () => {
-  await entry(page, 'Mount').getByRole('button', { name: 'Type it' }).click();
-  await entry(page, 'Mount').getByRole('button', { name: 'Edit mount' }).click();
-  const field = entry(page, 'Mount').getByLabel('X', { exact: true });
+  await (await opened(page, 'Mount')).getByRole('button', { name: 'Type it' }).click();
+  await (await opened(page, 'Mount')).getByRole('button', { name: 'Edit mount' }).click();
+  const field = (await opened(page, 'Mount')).getByLabel('X', { exact: true });
   for (const text of ['abc', '1e999', '25.4/0', '=2+2']) {
     await field.fill(text);
     await field.press('Enter');

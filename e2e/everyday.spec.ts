@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { demoFile, chooseFile, entry, onBench, openRuota, pointAt } from './person.ts';
+import { chooseFile, demoFile, entry, onBench, opened, openRuota, pointAt } from './person.ts';
 
 test('the demo assembly is there at the first start, with its gauge length', async ({ page }) => {
   await openRuota(page, '/');
@@ -25,7 +25,7 @@ test('the pose is a list of steps that can be edited, moved, removed and undone;
   await openRuota(page);
   await chooseFile(page, demoFile('hub-bore-bar-16-inch.step'));
   await onBench(page, 'hub-bore-bar-16-inch.step');
-  const pose = entry(page, 'Pose');
+  const pose = await opened(page, 'Pose');
   await pose.getByRole('button', { name: 'Turn', exact: true }).click();
   await expect(pose).toContainText('1 step');
   await pose.getByLabel('Move along X').fill('1 in');
@@ -56,10 +56,10 @@ test('two tabs that change the same component lose nothing', async ({ context })
     await tab.getByRole('link', { name: 'Sleeve 32 to 16', exact: true }).click();
     await onBench(tab, 'sleeve-32-16.step');
   }
-  await entry(one, 'Mount').getByRole('button', { name: 'Remove' }).click();
+  await (await opened(one, 'Mount')).getByRole('button', { name: 'Remove' }).click();
   // The other tab sees it by itself.
   await expect(entry(two, 'Mount')).toContainText('the connection towards the machine');
-  await entry(two, 'Seats').getByRole('button', { name: 'Type one' }).click();
+  await (await opened(two, 'Seats')).getByRole('button', { name: 'Type one' }).click();
   await expect(entry(one, 'Seats')).toContainText('2');
 });
 

@@ -1,11 +1,11 @@
 import { expect, type Page, test } from '@playwright/test';
-import { choose, entry, onBench, openRead, pick, placeOfLabel, type } from './person.ts';
+import { choose, entry, onBench, opened, openRead, pick, placeOfLabel, type } from './person.ts';
 
-const number = async (page: Page, title: string, pattern: RegExp) => Number((await entry(page, title).innerText()).match(pattern)?.[1]);
+const number = async (page: Page, title: string, pattern: RegExp) => Number((await (await opened(page, title)).innerText()).match(pattern)?.[1]);
 
 test('an insert is replaced by the nominal one, raised and tilted by typed amounts, and brought back; the tip goes with it', async ({ page }) => {
   await openRead(page, 'turning-10.step');
-  const insert = entry(page, 'Insert');
+  const insert = await opened(page, 'Insert');
   await expect(insert).toContainText('as in the file');
   const lf = await number(page, 'Tip', /LF\s+([\d.]+)/);
   // A form that the pocket is not made for is said before it is put in; a tool is no insert.
@@ -34,7 +34,7 @@ test('an insert is replaced by the nominal one, raised and tilted by typed amoun
   await page.reload();
   await onBench(page, 'turning-10.step');
   await expect(insert).toContainText('nominal VNMG160404');
-  await insert.getByRole('button', { name: 'Remove the nominal VNMG160404' }).click();
+  await (await opened(page, 'Insert')).getByRole('button', { name: 'Remove the nominal VNMG160404' }).click();
   await expect(insert).toContainText('as in the file', { timeout: 60_000 });
   await expect(entry(page, 'Bodies')).not.toContainText('left out');
   await expect.poll(() => number(page, 'Tip', /LF\s+([\d.]+)/)).toBeCloseTo(lf, 3);
@@ -57,7 +57,7 @@ test('an insert is brought to a face by a pair of picks, and the step can be tak
 
 test('a fused mesh is cut around faces at its corner, which grow and shrink before', async ({ page }) => {
   await openRead(page, 'turning-8.stl');
-  await entry(page, 'Cutting part').getByRole('button', { name: 'Cut around its faces…' }).click();
+  await (await opened(page, 'Cutting part')).getByRole('button', { name: 'Cut around its faces…' }).click();
   const panel = page.getByRole('group', { name: 'Picked' });
   const rows = panel.locator('.picked-row');
   const proposed = await rows.count();
@@ -68,17 +68,17 @@ test('a fused mesh is cut around faces at its corner, which grow and shrink befo
   await panel.getByRole('button', { name: /^Cut off around/ }).click();
   await expect(entry(page, 'Bodies')).toContainText('1 tool body · 1 cutting', { timeout: 60_000 });
   await expect(panel).toHaveCount(0);
-  await entry(page, 'Cutting geometry').getByRole('button', { name: 'Make' }).click();
+  await (await opened(page, 'Cutting geometry')).getByRole('button', { name: 'Make' }).click();
   await expect(entry(page, 'Cutting geometry')).toContainText('closed', { timeout: 60_000 });
 });
 
 test('a sense of the spindle that the insert does not cut with is said', async ({ page }) => {
   await openRead(page, 'turning-10.step');
   // The facts come after the marks are taken.
-  const facts = entry(page, 'Facts');
+  const facts = await opened(page, 'Facts');
   await expect(facts).toContainText(/M[34] towards the chuck/, { timeout: 60_000 });
   const hand = (await facts.innerText()).includes('M3 towards the chuck') ? 'right' : 'left';
-  await entry(page, 'Tip').getByRole('button', { name: 'Edit Tip' }).click();
+  await (await opened(page, 'Tip')).getByRole('button', { name: 'Edit Tip' }).click();
   await choose(page, 'runs with', hand === 'right' ? 'M4, towards the chuck' : 'M3, towards the chuck');
   await expect(page.getByRole('alert').first()).toContainText('upside down');
   await choose(page, 'runs with', hand === 'right' ? 'M4, away from it' : 'M3, away from it');

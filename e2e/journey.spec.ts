@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import validator from 'gltf-validator';
-import { choose, chooseFile, demoFile, dropDemo, entry, fit, onBench, openRuota, orbit, pick, type } from './person.ts';
+import { choose, chooseFile, demoFile, dropDemo, entry, fit, onBench, opened, openRuota, orbit, pick, type } from './person.ts';
 
 // The whole way of a tool, from two vendor files to a package and back, through the interface alone.
 
@@ -27,7 +27,7 @@ test('its bodies get roles; the nose is picked on the insert', async () => {
   await choose(page, 'Role of Import1-2', 'hardware');
   await page.getByRole('button', { name: 'Show only Import1' }).nth(1).click();
   await fit(page);
-  await entry(page, 'Tip').getByRole('button', { name: 'Pick on the model' }).click();
+  await (await opened(page, 'Tip')).getByRole('button', { name: 'Pick on the model' }).click();
   await pick(page, /rounded edge, radius 0\.400/, { step: 6, near: [0.6, 0.62] });
   await expect(entry(page, 'Tip')).toContainText('RE 0.400');
   await page.getByRole('button', { name: 'show all' }).click();
@@ -36,9 +36,9 @@ test('its bodies get roles; the nose is picked on the insert', async () => {
 test('its mount is picked at the rear face; LF and WF follow', async () => {
   await fit(page);
   await orbit(page, 180, 0);
-  await entry(page, 'Mount').getByRole('button', { name: 'Pick on the model' }).click();
+  await (await opened(page, 'Mount')).getByRole('button', { name: 'Pick on the model' }).click();
   await pick(page, /circle, diameter 14\.400/, { step: 7, near: [0.09, 0.74] });
-  const mount = entry(page, 'Mount');
+  const mount = await opened(page, 'Mount');
   await expect(mount).toContainText('cylindrical');
   await mount.getByRole('button', { name: 'Edit mount' }).click();
   await type(page, 'Size of the mount', '16');
@@ -49,7 +49,7 @@ test('its mount is picked at the rear face; LF and WF follow', async () => {
 
 test('exact geometry is made, with growth that is never negative', async () => {
   for (const title of ['Cutting geometry', 'Holder geometry']) {
-    await entry(page, title).getByRole('button', { name: 'Make' }).click();
+    await (await opened(page, title)).getByRole('button', { name: 'Make' }).click();
     await expect(entry(page, title)).toContainText('never inside', { timeout: 60_000 });
     await expect(entry(page, title)).toContainText('closed');
   }
@@ -67,27 +67,27 @@ test('the sleeve is opened by the dialog and marked: mount and seat', async () =
   await chooseFile(page, demoFile('sleeve-32-16.step'));
   await onBench(page, 'sleeve-32-16.step');
   for (const i of [0, 1, 2]) await choose(page, `Role of GWS-${i}`, 'hardware');
-  await entry(page, 'Seats').getByRole('button', { name: 'Pick a seat' }).click();
+  await (await opened(page, 'Seats')).getByRole('button', { name: 'Pick a seat' }).click();
   await pick(page, /circle, diameter 18\.000/, { step: 6, near: [0.35, 0.62] });
-  await entry(page, 'Seats').getByRole('button', { name: /^Edit/ }).click();
-  await type(page, /^Size of/, '16', entry(page, 'Seats'));
+  await (await opened(page, 'Seats')).getByRole('button', { name: /^Edit/ }).click();
+  await type(page, /^Size of/, '16', await opened(page, 'Seats'));
   await expect(entry(page, 'Seats')).toContainText('cylindrical 16');
   await orbit(page, 180, 0);
-  await entry(page, 'Mount').getByRole('button', { name: 'Pick on the model' }).click();
+  await (await opened(page, 'Mount')).getByRole('button', { name: 'Pick on the model' }).click();
   await pick(page, /circle, diameter 46\.000|rounded edge, radius 23\.000/, { step: 6, near: [0.72, 0.3] });
-  await entry(page, 'Mount').getByRole('button', { name: 'Edit mount' }).click();
+  await (await opened(page, 'Mount')).getByRole('button', { name: 'Edit mount' }).click();
   await type(page, 'Size of the mount', '32');
   // Both faces of the flange have such a circle; the rear one is at Y 70 of the file.
-  await type(page, 'Y', '70', entry(page, 'Mount'));
+  await type(page, 'Y', '70', await opened(page, 'Mount'));
   // The heavier side of a sleeve is its shank, so a pick alone guesses Z the wrong way.
   const towards = page.getByRole('combobox', { name: 'Z of the mount' });
-  if ((await towards.inputValue()) !== '+Y') await entry(page, 'Mount').getByRole('button', { name: 'Flip Z' }).click();
+  if ((await towards.inputValue()) !== '+Y') await (await opened(page, 'Mount')).getByRole('button', { name: 'Flip Z' }).click();
   await expect(towards).toHaveValue('+Y');
   await expect(entry(page, 'Mount')).toContainText('cylindrical 32');
 });
 
 test('its revolved envelope is lighter, closed and encloses it', async () => {
-  const holder = entry(page, 'Holder geometry');
+  const holder = await opened(page, 'Holder geometry');
   await holder.getByText('revolved', { exact: true }).click();
   await holder.getByRole('button', { name: 'Make' }).click();
   await expect(holder).toContainText('never inside', { timeout: 90_000 });

@@ -138,9 +138,20 @@ const frames = (page: Page) => page.evaluate(() => new Promise<void>((done) => r
 /** The entry of the Ledger with this title. */
 export const entry = (page: Page, title: string) => page.locator('.ledger-entry').filter({ has: page.getByRole('heading', { name: title, exact: true }) });
 
+/** The same, opened where it is closed. */
+export async function opened(page: Page, title: string) {
+  const found = entry(page, title);
+  const line = found.getByRole('button', { name: title, exact: true });
+  if ((await line.getAttribute('aria-expanded')) === 'false') await line.click();
+  return found;
+}
+
 /** Types into a number field and leaves it with Enter. */
 export async function type(page: Page, label: string | RegExp, value: string, within = page.locator('body')): Promise<void> {
-  const field = within.getByLabel(label).first();
+  const field = within
+    .getByRole('textbox', { name: label, exact: true })
+    .or(within.getByRole('combobox', { name: label, exact: true }))
+    .first();
   await field.click();
   await field.fill(value);
   await field.press('Enter');

@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { choose, entry, onBench, openRead } from './person.ts';
+import { choose, onBench, opened, openRead } from './person.ts';
 
 test('a holder keeps its bore open to the work; its profile is changed by hand, what cuts in is shown, and undo brings it back', async ({ page }) => {
   await openRead(page, 'holder-10.step');
-  const made = entry(page, 'Holder geometry');
+  const made = await opened(page, 'Holder geometry');
   await made.getByText('revolved', { exact: true }).click();
   await choose(page, 'Bores of holder geometry', 'open to the work');
   await made.getByRole('button', { name: 'Make' }).click();
@@ -49,7 +49,7 @@ test('a holder keeps its bore open to the work; its profile is changed by hand, 
 
 test('the plan outline of a turning tool is drawn and saved, cutting part and holder on layers of their own', async ({ page }) => {
   await openRead(page, 'turning-7.step');
-  const plan = entry(page, 'Plan outline');
+  const plan = await opened(page, 'Plan outline');
   await plan.getByRole('button', { name: 'Make' }).click();
   await expect(plan).toContainText('never inside', { timeout: 90_000 });
   await expect(page.locator('.strip-plan.cutting')).toHaveCount(1);
@@ -86,7 +86,7 @@ test('the plan outline of a turning tool is drawn and saved, cutting part and ho
   const svg = await save('SVG');
   expect(svg.text).toMatch(/<svg [^>]*width="[\d.]+mm"/);
   // The functional length of the tool, from its own mount, is in the drawing.
-  const lf = Number((await entry(page, 'Tip').innerText()).match(/LF\s+([\d.]+)/)?.[1]);
+  const lf = Number((await (await opened(page, 'Tip')).innerText()).match(/LF\s+([\d.]+)/)?.[1]);
   const xs = loops.flatMap((start, k) =>
     lines
       .slice(start)

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { chooseFile, demoFile, dropDemo, entry, onBench, openRuota } from './person.ts';
+import { chooseFile, demoFile, dropDemo, entry, onBench, opened, openRuota } from './person.ts';
 
 test('a turning tool is marked by one press, and corrected by hand, as steps that can be undone', async ({ page }) => {
   await openRuota(page);
@@ -18,7 +18,7 @@ test('a turning tool is marked by one press, and corrected by hand, as steps tha
   await expect(page.getByRole('button', { name: 'Accept all 4 proposals' })).toBeVisible();
   await page.getByRole('button', { name: 'Redo' }).click();
   // A correction by hand is marked as such, and is not offered again.
-  await entry(page, 'Mount').getByRole('button', { name: 'Edit mount' }).click();
+  await (await opened(page, 'Mount')).getByRole('button', { name: 'Edit mount' }).click();
   await page.getByRole('combobox', { name: 'Size of the mount' }).fill('20x20');
   await page.getByRole('combobox', { name: 'Size of the mount' }).press('Enter');
   await expect(entry(page, 'Mount')).toContainText('typed');

@@ -9,6 +9,7 @@ import {
   dropFile,
   entry,
   onBench,
+  opened,
   openRead,
   openRuota,
   pick,
@@ -40,8 +41,8 @@ test('a vendor model that nothing was tuned for is full after one press; one ent
   await expect(entry(page, 'Facts')).toContainText('EPSR included angle60°');
   // The corner is taken again by hand: the tip is then picked, not read.
   const near = await placeOfLabel(page, /^Tip$/);
-  await entry(page, 'Tip').getByRole('button', { name: 'Remove Tip' }).click();
-  await entry(page, 'Tip').getByRole('button', { name: 'Pick on the model' }).click();
+  await (await opened(page, 'Tip')).getByRole('button', { name: 'Remove Tip' }).click();
+  await (await opened(page, 'Tip')).getByRole('button', { name: 'Pick on the model' }).click();
   await pick(page, /^rounded edge, radius 0\.[48]00/, { near, step: 5, behind: true });
   await expect(entry(page, 'Tip')).toContainText('picked · rounded edge');
   await page.reload();
@@ -63,6 +64,7 @@ test('an STL has faces to point at, is read, and changes its unit as one step', 
   await pick(page, /^plane, normal/, { near: [0.55, 0.5] });
   await expect(page.getByRole('group', { name: 'Picked' })).toContainText('plane, normal');
   await page.keyboard.press('Escape');
+  await opened(page, 'Unit');
   await choose(page, 'Unit of the file', 'inch');
   await expect(entry(page, 'Unit')).toContainText('taken as inch by hand', { timeout: 30_000 });
   // Marks have grown with the model.
@@ -72,15 +74,15 @@ test('an STL has faces to point at, is read, and changes its unit as one step', 
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(entry(page, 'Facts').locator('.ledger-value')).toHaveText(lf, { timeout: 20_000 });
   // Simulation geometry of a mesh is made like any other.
-  await entry(page, 'Holder geometry').getByRole('button', { name: 'Make' }).click();
+  await (await opened(page, 'Holder geometry')).getByRole('button', { name: 'Make' }).click();
   await expect(entry(page, 'Holder geometry')).toContainText('closed', { timeout: 60_000 });
 });
 
 test('a tool that is one solid gets its cutting part cut off, and back', async ({ page }) => {
   await openRead(page, 'boring-4.step');
   await expect(entry(page, 'Cutting part')).toContainText('one solid');
-  await type(page, 'From the tip', '12', entry(page, 'Cutting part'));
-  await entry(page, 'Cutting part').getByRole('button', { name: 'Cut a box' }).click();
+  await type(page, 'From the tip', '12', await opened(page, 'Cutting part'));
+  await (await opened(page, 'Cutting part')).getByRole('button', { name: 'Cut a box' }).click();
   await expect(entry(page, 'Cutting part')).toContainText('a box of 12.000', { timeout: 60_000 });
   await expect(entry(page, 'Bodies')).toContainText('1 tool body · 1 cutting');
   await page.getByRole('button', { name: 'Undo' }).click();
@@ -89,7 +91,7 @@ test('a tool that is one solid gets its cutting part cut off, and back', async (
   await page.reload();
   await onBench(page, 'boring-4.step');
   await expect(page.getByRole('group', { name: 'Bodies' })).toContainText('Cut 1');
-  await entry(page, 'Cutting part').getByRole('button', { name: 'Remove the cut a box of 12.000 around the corner' }).click();
+  await (await opened(page, 'Cutting part')).getByRole('button', { name: 'Remove the cut a box of 12.000 around the corner' }).click();
   await expect(entry(page, 'Cutting part')).toContainText('one solid', { timeout: 60_000 });
 });
 
@@ -99,19 +101,19 @@ test('mistakes are said and shown at once', async ({ page }) => {
   await onBench(page, 'hub-bore-bar-16-inch.step');
   await acceptAll(page);
   await expect(entry(page, 'Facts')).toContainText('Minimum bore against depth');
-  await type(page, 'Designation', 'A16M-SCLCL 06', entry(page, 'Facts'));
+  await type(page, 'Designation', 'A16M-SCLCL 06', await opened(page, 'Facts'));
   await expect(page.getByRole('alert').first()).toContainText('the insert lies upside down');
   await expect(page.locator('.stage-label.wrong')).toContainText('upside down');
-  await type(page, 'Designation', 'A16M-SCLCR 06', entry(page, 'Facts'));
+  await type(page, 'Designation', 'A16M-SCLCR 06', await opened(page, 'Facts'));
   await expect(ledger(page)).toContainText('marked and ready to build');
   await expect(entry(page, 'Facts')).toContainText('Agrees with A16M-SCLCR06');
-  await type(page, 'Designation', 'my own bar', entry(page, 'Facts'));
+  await type(page, 'Designation', 'my own bar', await opened(page, 'Facts'));
   await expect(entry(page, 'Facts')).toContainText('is no designation of ISO 1832, 5608 or 6261');
-  await entry(page, 'Mount').getByRole('button', { name: 'Edit mount' }).click();
-  await entry(page, 'Mount').getByRole('button', { name: 'Flip Z' }).click();
+  await (await opened(page, 'Mount')).getByRole('button', { name: 'Edit mount' }).click();
+  await (await opened(page, 'Mount')).getByRole('button', { name: 'Flip Z' }).click();
   await expect(page.getByRole('alert').first()).toContainText('Z of the mount points away from the work');
-  await entry(page, 'Mount').getByRole('button', { name: 'Flip Z' }).click();
-  await entry(page, 'Mount').getByRole('button', { name: 'Nudge' }).click();
+  await (await opened(page, 'Mount')).getByRole('button', { name: 'Flip Z' }).click();
+  await (await opened(page, 'Mount')).getByRole('button', { name: 'Nudge' }).click();
   await expect(page.getByRole('alert').first()).toContainText('mm away along Z');
 });
 
@@ -132,10 +134,10 @@ test('posing by picks: an axis is aligned and turned about, a point goes to the 
   await type(page, 'Turn about it by', '30', panel);
   await panel.getByRole('button', { name: 'Turn about it' }).click();
   await expect(entry(page, 'Pose')).toContainText('3 steps');
-  await entry(page, 'Pose').getByRole('button', { name: 'Move step 3 up' }).click();
+  await (await opened(page, 'Pose')).getByRole('button', { name: 'Move step 3 up' }).click();
   await expect(entry(page, 'Pose').locator('.pose-step').nth(1)).toContainText('Turned about: axis');
   await choose(page, 'Where the step makes it point', '+Y');
-  await expect(entry(page, 'Pose').getByRole('combobox', { name: 'Where the step makes it point' })).toHaveValue('+Y');
+  await expect((await opened(page, 'Pose')).getByRole('combobox', { name: 'Where the step makes it point' })).toHaveValue('+Y');
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(entry(page, 'Pose').locator('.pose-step').nth(1)).toContainText('Moved to the origin');

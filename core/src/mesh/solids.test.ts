@@ -33,6 +33,36 @@ describe('solids', () => {
   });
 });
 
+describe('solids hold a flat polygon', () => {
+  const solids = new Solids([boxMesh(10, 8, 6), moved(boxMesh(4, 4, 4), [9, 2, 1])]);
+  it('where no place of it is out of the one that holds it (seed 52)', () => {
+    const to = (max: number) => fc.integer({ min: -1000, max: 1000 * max }).map((v) => v / 1000);
+    const at = fc.tuple(to(14), to(9), to(7));
+    let [held, total] = [0, 0];
+    fc.assert(
+      fc.property(at, at, at, fc.double({ min: 0.01, max: 0.4, noNaN: true }), (a, b, c, size) => {
+        // A triangle around its middle, some of them small.
+        const middle = [0, 1, 2].map((k) => (a[k] + b[k] + c[k]) / 3);
+        const corners = [a, b, c].map((p) => p.map((v, k) => middle[k] + size * (v - middle[k])));
+        const answer = solids.hold(Float64Array.from(corners.flat()), 3, middle[0], middle[1], middle[2]);
+        total++;
+        if (!answer) return;
+        held++;
+        const inside = (low: readonly number[], high: readonly number[]) => corners.every((p) => depthIn(low, high, p) > -1e-9);
+        expect(inside([0, 0, 0], [10, 8, 6]) || inside([9, 2, 1], [13, 6, 5])).toBe(true);
+      }),
+      { seed: 52, numRuns: 2000 },
+    );
+    // It does find some.
+    expect(held).toBeGreaterThan(total / 50);
+  });
+  it('not where a corner of the solid reaches into it from below, though its own corners are inside', () => {
+    const notched = new Solids([octahedron([0, 0, 0])]);
+    const wide = Float64Array.from([3, 0, 0.1, 0, 3, 0.1, -3, -3, 0.1]);
+    expect(notched.hold(wide, 3, 0, 0, 0.1)).toBe(false);
+  });
+});
+
 describe('a mesh lies within another one', () => {
   const cube = boxMesh(4, 4, 4);
   it('where no corner is outside and the surfaces do not cross; they may touch', () => {

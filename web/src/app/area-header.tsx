@@ -7,7 +7,8 @@ export function AreaHeader({ title, onRename, note, children }: { title: string;
   return (
     <header className="area-header">
       <Group gap="sm" wrap="nowrap" style={{ minWidth: 0 }}>
-        {onRename ? <TitleField key={title} title={title} onRename={onRename} /> : <h1>{title}</h1>}
+        <h1 className={onRename ? 'visually-hidden' : undefined}>{title}</h1>
+        {onRename && <TitleField key={title} title={title} onRename={onRename} />}
         <span className="area-note">{note}</span>
       </Group>
       <Group gap="xs" wrap="nowrap">

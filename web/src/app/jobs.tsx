@@ -55,7 +55,7 @@ export function JobPanel() {
   const running = useSyncExternalStore(subscribe, () => jobs);
   if (running.length === 0) return null;
   return (
-    <Stack className="job-panel" gap="xs" role="status" aria-live="polite">
+    <Stack component="aside" className="job-panel" gap="xs" aria-label="Running jobs" aria-live="polite">
       {running.map((job) => (
         <Paper key={job.id} withBorder shadow="md" p="sm" w={320}>
           <Group justify="space-between" wrap="nowrap" gap="sm">

@@ -7,9 +7,11 @@ export interface SessionState {
   readonly lastComponent: string | null;
   readonly lastAssembly: string | null;
   readonly saveFault: string | null;
+  /** Whether a newcomer is still told where to begin. */
+  readonly isNew: boolean;
 }
 
-const initialState: SessionState = { unit: 'mm', lastComponent: null, lastAssembly: null, saveFault: null };
+const initialState: SessionState = { unit: 'mm', lastComponent: null, lastAssembly: null, saveFault: null, isNew: false };
 
 export const sessionSlice = createSlice({
   name: 'session',
@@ -18,9 +20,11 @@ export const sessionSlice = createSlice({
     unitChosen: (state, { payload }: PayloadAction<LengthUnit>) => ({ ...state, unit: payload }),
     componentOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastComponent: payload }),
     assemblyOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastAssembly: payload }),
+    newcomerCame: (state) => ({ ...state, isNew: true }),
+    newcomerBegan: (state) => ({ ...state, isNew: false }),
     saveFaultChanged: (state, { payload }: PayloadAction<string | null>) => ({ ...state, saveFault: payload }),
     sessionRestored: (state, { payload }: PayloadAction<Partial<SessionState>>) => ({ ...state, ...payload, saveFault: null }),
   },
 });
 
-export const { unitChosen, componentOpened, assemblyOpened, saveFaultChanged, sessionRestored } = sessionSlice.actions;
+export const { unitChosen, newcomerCame, newcomerBegan, componentOpened, assemblyOpened, saveFaultChanged, sessionRestored } = sessionSlice.actions;

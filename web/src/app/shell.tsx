@@ -2,6 +2,7 @@ import { ActionIcon, Alert, Menu, SegmentedControl, Tooltip, useComputedColorSch
 import { Dropzone } from '@mantine/dropzone';
 import { IconArchive, IconBuildingBridge2, IconMoon, IconPackageExport, IconRulerMeasure, IconSun, IconZoomScan } from '@tabler/icons-react';
 import { NavLink, Outlet, useNavigate } from 'react-router';
+import { BeginLine } from './begin-line.tsx';
 import { JobPanel } from './jobs.tsx';
 import { geometryClient } from '../workers/geometry-client.ts';
 import { unitChosen } from './session-slice.ts';
@@ -71,12 +72,13 @@ export function Shell() {
             This browser could not store the last changes ({fault}). They are kept in this tab and tried again; write a package to be safe, or free some space.
           </Alert>
         )}
+        <BeginLine />
         <Outlet />
+        <Dropzone.FullScreen withinPortal={false} onDragEnter={() => geometryClient.warmNow()} onDrop={open} accept={undefined} maxSize={undefined} multiple>
+          <div className="drop-target">Drop models or a package</div>
+        </Dropzone.FullScreen>
       </main>
       <JobPanel />
-      <Dropzone.FullScreen onDragEnter={() => geometryClient.warmNow()} onDrop={open} accept={undefined} maxSize={undefined} multiple>
-        <div className="drop-target">Drop models or a package</div>
-      </Dropzone.FullScreen>
     </div>
   );
 }

@@ -6,7 +6,7 @@ import { fetchDemo } from '../store/demo.ts';
 import { loadRecords, readSetting, writeSetting } from '../store/records-db.ts';
 import { libraryLoaded } from './library-slice.ts';
 import { showProblem, showWarnings } from './notify.tsx';
-import { sessionRestored } from './session-slice.ts';
+import { newcomerCame, sessionRestored } from './session-slice.ts';
 import { store } from './store.ts';
 
 /** Fills the store with what is kept in this browser, and writes changes back from then on. */
@@ -41,6 +41,7 @@ async function restore(): Promise<Record<string, AnyRecord>> {
 
 async function firstDemo(): Promise<Record<string, AnyRecord>> {
   void writeSetting('begun', true).catch(() => undefined);
+  store.dispatch(newcomerCame());
   return fetchDemo().catch((error: unknown) => {
     showProblem(`The demo data could not be fetched: ${error instanceof Error ? error.message : String(error)}`);
     return {};

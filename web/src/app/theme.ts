@@ -6,7 +6,7 @@ const ochre: MantineColorsTuple = ['#fbf5ea', '#f3e6cd', '#e7cd9c', '#dab268', '
 
 export const theme = createTheme({
   primaryColor: 'verdigris',
-  primaryShade: { light: 7, dark: 4 },
+  primaryShade: { light: 7, dark: 7 },
   autoContrast: true,
   colors: { verdigris, brick, ochre },
   fontFamily: "'Instrument Sans Variable', sans-serif",
@@ -28,6 +28,7 @@ export const cssVariables: CSSVariablesResolver = () => ({
     '--soft-ink': '#5d6a72',
     '--accent': '#1c766c',
     '--accent-soft': '#dcebe6',
+    '--accent-strong': '#135f57',
     '--warn': '#8f5a0d',
     '--fail': '#a43b2d',
     '--cutting': '#b4173f',
@@ -49,6 +50,7 @@ export const cssVariables: CSSVariablesResolver = () => ({
     '--soft-ink': '#9aa8ae',
     '--accent': '#63ab9c',
     '--accent-soft': '#1f3a37',
+    '--accent-strong': '#8cc2b5',
     '--warn': '#dab268',
     '--fail': '#e58b7e',
     '--cutting': '#e0486c',

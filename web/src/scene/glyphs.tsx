@@ -11,6 +11,8 @@ export interface StageFrame {
   readonly frame: Frame;
   readonly label: string;
   readonly quiet?: boolean;
+  /** What is true of its third axis; without it, that it goes across. */
+  readonly third?: string;
 }
 
 export interface StageTip {
@@ -58,14 +60,14 @@ function Arrow({ from, along, length, colour }: { from: Vec3; along: Vec3; lengt
 export function labelsOf(frames: readonly StageFrame[], tips: readonly StageTip[], marks: readonly StageMark[], size: number): StageLabel[] {
   const half = size * 0.45;
   return [
-    ...frames.flatMap(({ key, frame, label, quiet }): StageLabel[] => [
+    ...frames.flatMap(({ key, frame, label, quiet, third = 'across' }): StageLabel[] => [
       { key: `${key} name`, text: label, kind: 'strong', at: addScaled(addScaled(frame.origin, frame.x, -half * 1.15), frame.z, -half * 0.3) },
       ...(quiet
         ? []
         : [
             { key: `${key} z`, text: 'towards work', at: addScaled(frame.origin, frame.z, size * 1.2) },
             { key: `${key} x`, text: 'radial', at: addScaled(frame.origin, frame.x, size * 0.96) },
-            { key: `${key} y`, text: 'up', at: addScaled(frame.origin, yOf(frame), size * 0.96) },
+            { key: `${key} y`, text: third, at: addScaled(frame.origin, yOf(frame), size * 0.96) },
           ]),
     ]),
     ...tips.map(

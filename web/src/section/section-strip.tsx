@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { type ReactNode, useMemo } from 'react';
 import { compose, DISPLAY_CHORD, type Frame, frameFromWorld, invert, move, moveFrame, SECTION_NUDGE, type Vec3 } from '#core/math';
 import { movePoints } from '#core/mesh';
 import { loopArea, type SectionLoop, sectionMesh } from '#core/outline';
@@ -31,6 +31,12 @@ export interface SectionStripProps {
   readonly plan?: PlanRecord['parts'];
   /** Places where what was made cuts into the tool; stage coordinates. */
   readonly wrong?: readonly Vec3[];
+  /** Outlines of what lies behind the plane, loops of z, x in the frame. */
+  readonly behind?: readonly Float64Array[];
+  /** What the two main dimensions are called. */
+  readonly names?: { readonly along: string; readonly across: string };
+  /** Tools over the drawing, at its right. */
+  readonly tools?: ReactNode;
   readonly unit: LengthUnit;
 }
 
@@ -42,28 +48,47 @@ interface Cut {
 const MARGIN = { left: 70, right: 120, top: 30, bottom: 40 };
 
 /** The section of what is on the stage in the mount frame, to scale, with gauge line, tip and main dimensions. */
-export function SectionStrip({ items, frame, hasMount, half, tips, profile, made = NOTHING, plan = NO_PLAN, wrong = [], unit }: SectionStripProps) {
+export function SectionStrip({
+  items,
+  frame,
+  hasMount,
+  half,
+  tips,
+  profile,
+  made = NOTHING,
+  plan = NO_PLAN,
+  wrong = [],
+  behind = NO_LOOPS,
+  names = TOOL_NAMES,
+  tools,
+  unit,
+}: SectionStripProps) {
   const { ref, width, height } = useElementSize<HTMLDivElement>();
   const cuts = useMemo(() => cutItems(items, frame), [items, frame]);
   const overlay = useMemo(() => cutItems(made, frame), [made, frame]);
   const frameFromStage = useMemo(() => frameFromWorld(frame), [frame]);
   const extent = useMemo(() => extentOf(cuts, half, items, frame), [cuts, half, items, frame]);
-  const placed = tips.map((t) => ({ ...t, c: move(frameFromStage, t.noseCentre), p: move(frameFromStage, t.point) }));
+  // A tip that is not in the plane is not in its section.
+  const placed = tips
+    .map((t) => ({ ...t, c: move(frameFromStage, t.noseCentre), p: move(frameFromStage, t.point) }))
+    .filter((t) => (hasMount && tools ? Math.abs(t.p[1]) < IN_PLANE : true));
   if (!extent) {
     return (
       <div className="strip" ref={ref}>
         <p className="strip-empty">The plane of the mount does not cut any body. Mark the mount on the axis or on the shank.</p>
+        {tools && <div className="strip-tools">{tools}</div>}
       </div>
     );
   }
   const tipReach = placed.map((t) => [t.p[2], t.p[0]] as const);
   const planned = half ? [] : plan.flatMap((p) => p.loops.flatMap((l) => l.pieces.map((piece) => piece.from)));
-  const z0 = Math.min(extent.z0, 0, ...tipReach.map(([z]) => z), ...planned.map(([z]) => z));
-  const z1 = Math.max(extent.z1, ...tipReach.map(([z]) => z), ...planned.map(([z]) => z));
-  const x0 = half ? Math.min(0, ...tipReach.map(([, x]) => x)) : Math.min(extent.x0, 0, ...planned.map(([, x]) => x));
-  const x1 = Math.max(extent.x1, ...tipReach.map(([, x]) => x), ...planned.map(([, x]) => x));
+  const back = boundsOfLoops(behind);
+  const z0 = Math.min(extent.z0, back.z0, 0, ...tipReach.map(([z]) => z), ...planned.map(([z]) => z));
+  const z1 = Math.max(extent.z1, back.z1, ...tipReach.map(([z]) => z), ...planned.map(([z]) => z));
+  const x0 = half ? Math.min(0, ...tipReach.map(([, x]) => x)) : Math.min(extent.x0, back.x0, 0, ...planned.map(([, x]) => x));
+  const x1 = Math.max(extent.x1, back.x1, ...tipReach.map(([, x]) => x), ...planned.map(([, x]) => x));
   // Room for the tools over the drawing.
-  const above = profile ? 48 : MARGIN.top;
+  const above = profile ? 48 : tools ? 40 : MARGIN.top;
   const scale = Math.max(
     0.01,
     Math.min((width - MARGIN.left - MARGIN.right) / Math.max(1e-6, z1 - z0), (height - above - MARGIN.bottom) / Math.max(1e-6, x1 - x0)),
@@ -94,6 +119,13 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, made
           </defs>
           <rect width={width} height={height} fill="url(#mm-grid)" />
           <g clipPath="url(#half)">
+            {behind.map((loop, i) => (
+              <path key={`behind ${i}`} d={pathOf({ points: loop, closed: true }, sx, sy)} className="strip-behind" />
+            ))}
+            {behind.length > 0 &&
+              cuts.map((cut, i) => (
+                <path key={`ground ${i}`} d={cut.loops.map((l) => pathOf(l, sx, sy)).join('')} className="strip-ground" fillRule="evenodd" />
+              ))}
             {cuts.map((cut, i) => (
               <path
                 key={`${cut.role} ${i}`}
@@ -142,13 +174,13 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, made
             y0={sy(0)}
             y1={sy(tip ? tip.p[0] : x1)}
             from={sx(tip ? tip.p[2] : z1)}
-            label={tip ? `WF ${mm(tip.p[0])}` : half ? `⌀ ${mm(2 * x1)}` : mm(x1)}
+            label={tip ? `${names.across} ${mm(tip.p[0])}` : half ? `⌀ ${mm(2 * x1)}` : mm(x1)}
           />
           <Along
             y={Math.min(height - 12, bottom + 24)}
             x0={sx(hasMount ? 0 : z0)}
             x1={sx(tip ? tip.p[2] : z1)}
-            label={tip ? `LF ${mm(tip.p[2])}` : mm(z1 - (hasMount ? 0 : z0))}
+            label={tip ? `${names.along} ${mm(tip.p[2])}` : mm(z1 - (hasMount ? 0 : z0))}
           />
           <text x={12} y={height - 10} className="strip-label">
             {half ? 'half-section' : 'section'}, {scaleText(scale)}
@@ -156,11 +188,16 @@ export function SectionStrip({ items, frame, hasMount, half, tips, profile, made
         </svg>
       )}
       {profile && <ProfileTools editing={profile} unit={unit} />}
+      {tools && <div className="strip-tools">{tools}</div>}
     </div>
   );
 }
 
 const NOTHING: readonly StageItem[] = [];
+const NO_LOOPS: readonly Float64Array[] = [];
+const TOOL_NAMES = { along: 'LF', across: 'WF' };
+// mm. How far a tip may be off the plane and still be drawn as one in it.
+const IN_PLANE = 0.1;
 const NO_PLAN: PlanRecord['parts'] = [];
 
 // Turning tools have their top faces in the plane itself: it is taken a little to the side that most of the tool is on.
@@ -214,6 +251,18 @@ function extentOf(cuts: readonly Cut[], half: boolean, items: readonly StageItem
       }
     }
   return limits;
+}
+
+function boundsOfLoops(loops: readonly Float64Array[]) {
+  const bounds = { z0: Infinity, z1: -Infinity, x0: Infinity, x1: -Infinity };
+  for (const p of loops)
+    for (let i = 0; i < p.length; i += 2) {
+      bounds.z0 = Math.min(bounds.z0, p[i]);
+      bounds.z1 = Math.max(bounds.z1, p[i]);
+      bounds.x0 = Math.min(bounds.x0, p[i + 1]);
+      bounds.x1 = Math.max(bounds.x1, p[i + 1]);
+    }
+  return bounds;
 }
 
 // mm: what a chord of the drawn model and the nudge of the section may take away.

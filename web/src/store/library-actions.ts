@@ -2,7 +2,7 @@ import { type AnyRecord, ASSEMBLY_VERSION, type AssemblyRecord, type ComponentRe
 import { runShown } from '../app/jobs.tsx';
 import { recordsChanged } from '../app/library-slice.ts';
 import { showDone, showIssues, showProblem, showWarnings } from '../app/notify.tsx';
-import { componentOpened } from '../app/session-slice.ts';
+import { componentOpened, newcomerBegan } from '../app/session-slice.ts';
 import { changeComponent, selectComponent, store } from '../app/store.ts';
 import { newId } from '../common/new-id.ts';
 import { readLimitSeconds } from '../workers/geometry-client.ts';
@@ -21,6 +21,7 @@ export type Opened = { readonly kind: 'component' | 'assembly'; readonly id: str
 export async function openFiles(files: readonly File[]): Promise<Opened | undefined> {
   let last: Opened | undefined;
   for (const file of files) last = (await openFile(file)) ?? last;
+  if (last) store.dispatch(newcomerBegan());
   return last;
 }
 

@@ -3,8 +3,10 @@ import booleansUrl from 'manifold-3d/manifold.wasm?url';
 import wasmUrl from 'replicad-opencascadejs/wasm?url';
 import { openPackage, type PackInput, packAssembly } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
-import { type Kernel, kernelErrorText, loadKernel, NO_WORK, OpenModel } from '#core/kernel';
-import { decodeModel, encodeModel, type Model } from '#core/mesh';
+import { silhouetteOf } from '#core/envelope';
+import { type Kernel, kernelErrorText, loadFlatBooleans, loadKernel, NO_WORK, OpenModel } from '#core/kernel';
+import type { Frame } from '#core/math';
+import { decodeModel, encodeModel, type Model, weld } from '#core/mesh';
 import { CHORDS, makeRecordGeometry, makeRecordGeometryWithin, makeRecordPlan, makeRecordPlanSolid, mapGrowth, type RecordGeometry } from '#core/making';
 import { computeFacts, proposeReading, type Reading, type ToolFacts } from '#core/reading';
 import {
@@ -256,6 +258,19 @@ const api = {
   read(blob: string): JobAnswer<Reading> {
     if (ahead?.blob === blob) setTimeout(() => void sampleAhead(), AHEAD_MS);
     return done(proposeReading(heldModel(blob)));
+  },
+
+  /** What of a model that is held lies behind the plane Y = `y` of a frame, in its coordinates: the outline of its bodies together as loops of z, x. */
+  async outlineBehind(blob: string, bodies: readonly string[], frame: Frame, y: number): Promise<JobAnswer<Float64Array[]>> {
+    const flat = await loadFlatBooleans({ booleansUrl });
+    const meshes = heldModel(blob).bodies.filter((b) => bodies.includes(b.id) && b.closed);
+    const seen = silhouetteOf(
+      meshes.map((b) => weld(b.mesh)),
+      frame,
+      flat,
+      { low: -Infinity, high: y },
+    );
+    return done(seen.map((loop) => Float64Array.from(loop.flat())));
   },
 
   pack(input: Omit<PackInput, 'onProgress' | 'open' | 'crew'>, progress: Progress) {

@@ -19,6 +19,7 @@ import { renameRecord } from '../../store/library-actions.ts';
 import { useModels } from '../../store/models.ts';
 import { EmptyArea } from '../empty-area.tsx';
 import { AssemblyPanel } from './assembly-panel.tsx';
+import { planeAt, SectionPlane, useBehind } from './section-plane.tsx';
 
 export default function BuildPage() {
   const { id } = useParams();
@@ -148,10 +149,14 @@ function BuildWork({ record }: { record: AssemblyRecord }) {
     },
     [items, record.pieces, components, unit],
   );
+  const [planeDeg, setPlaneDeg] = useState(0);
+  const plane = useMemo(() => planeAt(planeDeg), [planeDeg]);
+  const behind = useBehind(items, components, record, plane);
+  // The outermost piece's tip first: it is the one that is measured, where it lies in the plane.
   const stripTips = useMemo(() => {
-    const last = [...record.pieces].reverse().find((p) => tips.some((t) => t.piece === p.id));
-    return stageTips.filter((t) => last && t.key.startsWith(`${last.id} `));
-  }, [stageTips, tips, record.pieces]);
+    const order = [...record.pieces].reverse().map((p) => p.id);
+    return [...stageTips].sort((a, b) => order.indexOf(a.key.split(' ')[0]) - order.indexOf(b.key.split(' ')[0]));
+  }, [stageTips, record.pieces]);
   const loading = record.pieces.some((p) => components[p.componentId] && !models[p.componentId]);
   return (
     <WorkLayout
@@ -173,7 +178,19 @@ function BuildWork({ record }: { record: AssemblyRecord }) {
           )}
         </Stage>
       }
-      strip={<SectionStrip items={items} frame={IDENTITY_FRAME} hasMount half={false} tips={stripTips} unit={unit} />}
+      strip={
+        <SectionStrip
+          items={items}
+          frame={plane}
+          hasMount
+          half={false}
+          tips={stripTips}
+          behind={behind}
+          names={planeDeg === 0 ? { along: 'L', across: 'Q' } : { along: 'L', across: 'from the axis' }}
+          tools={<SectionPlane {...{ record, components, tips }} deg={planeDeg} onTurn={setPlaneDeg} />}
+          unit={unit}
+        />
+      }
       side={
         <AssemblyPanel {...{ record, components, models, tips, checks, unit, selected }} gaugeLength={gaugeLengthOf(record, tips)} onSelect={setSelected} />
       }

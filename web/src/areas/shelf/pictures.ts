@@ -13,9 +13,25 @@ import {
   Vector3,
   WebGLRenderer,
 } from 'three';
-import { addScaled, boundsCentre, boundsCorners, boundsDiagonal, joinBounds, yOf } from '#core/math';
+import { placePieces } from '#core/assembly';
+import {
+  addScaled,
+  type Bounds,
+  boundsCentre,
+  boundsCorners,
+  boundsDiagonal,
+  boundsOfPoints,
+  type Frame,
+  IDENTITY,
+  IDENTITY_FRAME,
+  joinBounds,
+  type Motion,
+  move,
+  type Vec3,
+  yOf,
+} from '#core/math';
 import type { Model } from '#core/mesh';
-import { type ComponentRecord, hashPlain } from '#core/records';
+import { type AssemblyRecord, type ComponentRecord, hashPlain } from '#core/records';
 import { ROLE_LOOK } from '../../scene/bodies.tsx';
 import { gpuBodyOf } from '../../scene/gpu-geometry.ts';
 import { viewFrameOf } from '../../scene/view.ts';
@@ -26,18 +42,42 @@ const [WIDTH, HEIGHT] = [440, 300];
 let renderer: WebGLRenderer | undefined;
 let queue: Promise<unknown> = Promise.resolve();
 
+/** Something in a picture: the bodies of a component, where they stand, and how they look. */
+interface Shown {
+  readonly record: ComponentRecord;
+  readonly pictureFromModel: Motion;
+}
+
 /** A picture of a component as an object URL; drawn once for each look and kept. Undefined where its model is gone. */
-export function pictureOf(record: ComponentRecord): Promise<string | undefined> {
+export const pictureOf = (record: ComponentRecord): Promise<string | undefined> =>
+  kept([{ record, pictureFromModel: IDENTITY }], ([model]) =>
+    viewFrameOf({ ...model, bodies: shownBodies(record, model) }, record.mount?.frame, record.tips.length > 0),
+  );
+
+/** A picture of an assembly as it is built; the same otherwise. Undefined also where a piece has no place. */
+export function pictureOfAssembly(assembly: AssemblyRecord, components: Readonly<Record<string, ComponentRecord | undefined>>): Promise<string | undefined> {
+  const placed = placePieces(assembly, components);
+  const shown = assembly.pieces.flatMap((p): Shown[] => {
+    const [record, pictureFromModel] = [components[p.componentId], placed.get(p.id)];
+    return record && pictureFromModel ? [{ record, pictureFromModel }] : [];
+  });
+  return shown.length === 0 || shown.length < assembly.pieces.length ? Promise.resolve(undefined) : kept(shown, () => IDENTITY_FRAME);
+}
+
+function kept(shown: readonly Shown[], viewOf: (models: readonly Model[]) => Frame): Promise<string | undefined> {
   const key = hashPlain({
-    model: record.model.blob,
-    roles: record.bodies.map((b) => b.role),
-    mount: record.mount?.frame ?? null,
-    tips: record.tips.length,
-    look: 3,
+    shown: shown.map(({ record, pictureFromModel }) => ({
+      model: record.model.blob,
+      roles: record.bodies.map((b) => b.role),
+      mount: record.mount?.frame ?? null,
+      tips: record.tips.length,
+      at: pictureFromModel,
+    })),
+    look: 4,
   });
   const drawn = queue.then(async () => {
     const known = await stored.getItem<Blob>(key).catch(() => null);
-    const blob = known ?? (await draw(record));
+    const blob = known ?? (await draw(shown, viewOf));
     if (blob && !known) await stored.setItem(key, blob).catch(() => undefined);
     return blob ? URL.createObjectURL(blob) : undefined;
   });
@@ -45,17 +85,27 @@ export function pictureOf(record: ComponentRecord): Promise<string | undefined> 
   return drawn;
 }
 
-async function draw(record: ComponentRecord): Promise<Blob | undefined> {
-  const model = await loadModel(record.model.blob);
-  const shown = model?.bodies.filter((b) => record.bodies.find((e) => e.id === b.id)?.role !== 'left out') ?? [];
-  const bounds = joinBounds(shown.map((b) => b.bbox));
+const boundsOfCorners = (corners: readonly Vec3[]): Bounds => boundsOfPoints(corners.flat()) as Bounds;
+
+const shownBodies = (record: ComponentRecord, model: Model): Model['bodies'] =>
+  model.bodies.filter((b) => record.bodies.find((e) => e.id === b.id)?.role !== 'left out');
+
+async function draw(shown: readonly Shown[], viewOf: (models: readonly Model[]) => Frame): Promise<Blob | undefined> {
+  const models: Model[] = [];
+  for (const { record } of shown) {
+    const model = await loadModel(record.model.blob);
+    if (!model) return undefined;
+    models.push(model);
+  }
+  const bodies = shown.flatMap(({ record, pictureFromModel }, i) => shownBodies(record, models[i]).map((body) => ({ record, body, pictureFromModel })));
+  const bounds = joinBounds(bodies.map(({ body, pictureFromModel }) => boundsOfCorners(boundsCorners(body.bbox).map((c) => move(pictureFromModel, c)))));
   if (!bounds) return undefined;
   renderer ??= new WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true });
   renderer.setSize(WIDTH, HEIGHT, false);
   const scene = new Scene();
   const group = new Group();
   const made: (MeshStandardMaterial | LineBasicMaterial)[] = [];
-  for (const body of shown) {
+  for (const { record, body, pictureFromModel } of bodies) {
     const look = ROLE_LOOK[record.bodies.find((e) => e.id === body.id)?.role ?? 'tool body'];
     const gpu = gpuBodyOf(body);
     const surface = new MeshStandardMaterial({
@@ -68,10 +118,15 @@ async function draw(record: ComponentRecord): Promise<Blob | undefined> {
     });
     const lines = new LineBasicMaterial({ color: '#22303a', transparent: true, opacity: 0.5 });
     made.push(surface, lines);
-    group.add(new Mesh(gpu.surface, surface), new LineSegments(gpu.edges, lines));
+    const placed = new Group();
+    placed.matrixAutoUpdate = false;
+    const { r, t } = pictureFromModel;
+    placed.matrix.set(r[0], r[1], r[2], t[0], r[3], r[4], r[5], t[1], r[6], r[7], r[8], t[2], 0, 0, 0, 1);
+    placed.add(new Mesh(gpu.surface, surface), new LineSegments(gpu.edges, lines));
+    group.add(placed);
   }
   scene.add(group, new HemisphereLight('#ffffff', '#b9b2a4', 1.6));
-  const view = viewFrameOf({ ...model, bodies: shown } as Model, record.mount?.frame, record.tips.length > 0);
+  const view = viewOf(models);
   const target = boundsCentre(bounds);
   const away = boundsDiagonal(bounds) * 2;
   const up = yOf(view);
@@ -82,7 +137,9 @@ async function draw(record: ComponentRecord): Promise<Blob | undefined> {
   camera.lookAt(...target);
   camera.updateMatrixWorld();
   const inverse = camera.matrixWorld.clone().invert();
-  const points = boundsCorners(bounds).map((c) => new Vector3(...c).applyMatrix4(inverse));
+  const points = bodies.flatMap(({ body, pictureFromModel }) =>
+    boundsCorners(body.bbox).map((c) => new Vector3(...move(pictureFromModel, c)).applyMatrix4(inverse)),
+  );
   const half = 1.12 * Math.max(...points.map((p) => Math.max(Math.abs(p.x), (Math.abs(p.y) * WIDTH) / HEIGHT)));
   Object.assign(camera, { left: -half, right: half, top: (half * HEIGHT) / WIDTH, bottom: (-half * HEIGHT) / WIDTH });
   camera.updateProjectionMatrix();

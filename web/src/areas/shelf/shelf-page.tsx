@@ -6,7 +6,7 @@ import { type AnyRecord, COMPONENT_KINDS, type ComponentRecord } from '#core/rec
 import { sayConnection } from '#core/standards';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { showDone } from '../../app/notify.tsx';
-import { useAppSelector } from '../../app/store.ts';
+import { selectComponentsById, useAppSelector } from '../../app/store.ts';
 import { bringBackDemo } from '../../store/demo.ts';
 import { deleteRecord, duplicateRecord, renameRecord } from '../../store/library-actions.ts';
 import { OpenButton } from '../empty-area.tsx';
@@ -142,32 +142,18 @@ function Card({ record }: { record: AnyRecord }) {
 const componentNote = (r: ComponentRecord): string =>
   [r.componentKind, r.mount ? sayConnection(r.mount.connection) : 'no mount yet', r.source.unit].join(' · ');
 
-// An assembly shows its outermost piece's picture beside the first one's.
 function Picture({ record }: { record: AnyRecord }) {
-  const components = useAppSelector((s) => s.library.records);
-  const shown = useMemo((): ComponentRecord[] => {
-    if (record.kind === 'component') return [record];
-    const ids =
-      record.pieces.length > 1 ? [record.pieces[0].componentId, record.pieces[record.pieces.length - 1].componentId] : record.pieces.map((p) => p.componentId);
-    return ids.map((id) => components[id]).filter((r): r is ComponentRecord => r?.kind === 'component');
-  }, [record, components]);
-  return (
-    <div className="picture-pair">
-      {shown.map((c) => (
-        <ComponentPicture key={c.id} record={c} />
-      ))}
-    </div>
-  );
-}
-
-function ComponentPicture({ record }: { record: ComponentRecord }) {
+  const components = useAppSelector(selectComponentsById);
   const [url, setUrl] = useState<string | undefined>();
+  // Of an assembly the pieces' components count too; others may change.
+  const shown = useMemo(() => (record.kind === 'component' ? [record] : record.pieces.map((p) => components[p.componentId])), [record, components]);
+  const key = shown.map((c) => c?.changedAt).join();
   useEffect(() => {
     let live = true;
     let made: string | undefined;
     // three.js comes with the first picture, not with the page.
     void import('./pictures.ts')
-      .then(({ pictureOf }) => pictureOf(record))
+      .then(({ pictureOf, pictureOfAssembly }) => (record.kind === 'component' ? pictureOf(record) : pictureOfAssembly(record, components)))
       .then((u) => {
         made = u;
         if (live) setUrl(u);
@@ -177,6 +163,7 @@ function ComponentPicture({ record }: { record: ComponentRecord }) {
       live = false;
       if (made) URL.revokeObjectURL(made);
     };
-  }, [record]);
+    // biome-ignore lint: the key stands for the components
+  }, [record, key]); // eslint-disable-line react-hooks/exhaustive-deps
   return url ? <img src={url} alt="" /> : <span className="picture-wait" />;
 }

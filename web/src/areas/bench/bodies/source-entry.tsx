@@ -22,18 +22,8 @@ export function UnitEntry({ record, reading }: { record: ComponentRecord; readin
     <LedgerEntry
       title="Unit"
       state={doubt ? 'warn' : 'set'}
-      value={
-        <Select
-          size="xs"
-          w={92}
-          aria-label="Unit of the file"
-          data={Object.keys(UNITS)}
-          value={nameOfScale(unitScale) ?? null}
-          placeholder={unit}
-          allowDeselect={false}
-          onChange={(u) => u && u !== nameOfScale(unitScale) && void reworkComponent(record.id, `Unit: ${u}`, (r) => withUnitScale(r, UNITS[u]))}
-        />
-      }
+      origin={{ from: changed ? 'typed' : 'read', evidence: '' }}
+      value={nameOfScale(unitScale) ?? `${roundTo(unitScale, 6)} mm`}
       note={
         changed
           ? `the file ${hasUnit ? `says ${unit}` : 'has none'}; taken as ${nameOfScale(unitScale) ?? `${roundTo(unitScale, 6)} mm`} by hand`
@@ -43,6 +33,16 @@ export function UnitEntry({ record, reading }: { record: ComponentRecord; readin
       }
     >
       {doubt && <p className="ledger-hint warn">{doubt.message}</p>}
+      <Select
+        size="xs"
+        w={92}
+        aria-label="Unit of the file"
+        data={Object.keys(UNITS)}
+        value={nameOfScale(unitScale) ?? null}
+        placeholder={unit}
+        allowDeselect={false}
+        onChange={(u) => u && u !== nameOfScale(unitScale) && void reworkComponent(record.id, `Unit: ${u}`, (r) => withUnitScale(r, UNITS[u]))}
+      />
     </LedgerEntry>
   );
 }

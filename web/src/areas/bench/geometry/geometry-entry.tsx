@@ -69,6 +69,21 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
     <LedgerEntry
       title={TITLES[target]}
       state={state}
+      waits={state === 'fail' || isOver || trying !== undefined}
+      detail={made ? `within ${mm(made.growth.max)}` : stale ? 'out of date' : 'not made'}
+      action={
+        !made && (
+          <Button
+            size="compact-xs"
+            variant="light"
+            loading={busy}
+            aria-label={`Make ${TITLES[target].toLowerCase()}`}
+            onClick={() => void make(makeComponentGeometry(record, target, asked))}
+          >
+            Make
+          </Button>
+        )
+      }
       value={made ? `${made.trianglesOut.toLocaleString('en')} tri` : undefined}
       note={
         trying?.making !== undefined
@@ -195,7 +210,7 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
         <Table className="before-after" withRowBorders={false} verticalSpacing={1} horizontalSpacing={4}>
           <Table.Thead>
             <Table.Tr>
-              <Table.Th />
+              <Table.Td />
               <Table.Th>before</Table.Th>
               <Table.Th>after</Table.Th>
             </Table.Tr>

@@ -74,6 +74,15 @@ export function PlanEntry({ record, unit }: { record: ComponentRecord; unit: Len
     <LedgerEntry
       title="Plan outline"
       state={inside ? 'fail' : isOver || (record.plan && !plan) ? 'warn' : plan ? 'set' : 'missing'}
+      waits={inside || isOver}
+      detail={plan ? undefined : record.plan ? 'out of date' : 'not made'}
+      action={
+        !plan && (
+          <Button size="compact-xs" variant="light" loading={busy} aria-label="Make plan outline" onClick={() => void make()}>
+            Make
+          </Button>
+        )
+      }
       value={plan && `${pieces} pieces`}
       note={
         plan

@@ -1,5 +1,5 @@
 import { Button, Collapse, Group, Select } from '@mantine/core';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { frameFromWorld, move, type Vec3 } from '#core/math';
 import type { Model } from '#core/mesh';
 import { COMPONENT_KINDS, type ComponentRecord, mountFrameOf, type Tip, virtualTipOf } from '#core/records';
@@ -14,7 +14,7 @@ import { ConnectionEditor } from '../marks/frame-editor.tsx';
 import { GeometryEntry } from '../geometry/geometry-entry.tsx';
 import { PlanEntry } from '../geometry/plan-entry.tsx';
 import { InsertEntry } from '../bodies/insert-entry.tsx';
-import { LedgerEntry, sayOrigin } from './ledger-entry.tsx';
+import { LedgerEntry, LedgerOf, sayOrigin } from './ledger-entry.tsx';
 import { OfferLine, OfferSummary } from '../reading/offer-line.tsx';
 import { PoseEntry } from '../marks/pose-entry.tsx';
 import { type Offer, type OfferKey, otherMountOffers, sureOffers } from '../reading/proposals.ts';
@@ -38,61 +38,80 @@ interface LedgerProps {
   readonly unit: LengthUnit;
   readonly arm: Arm;
   readonly onArm: (arm: Arm) => void;
+  /** Titles of the entries whose part is picked on the stage. */
+  readonly picked: ReadonlySet<string>;
 }
 
 /** Everything a component still needs, in any order: each entry with its value, its origin and what to do about it. */
 export function Ledger(props: LedgerProps) {
   const { record, model, unit, offers, reading, mistakes } = props;
   const { mount, seats, tips } = record;
+  const standing = useMemo(() => ({ id: record.id, picked: props.picked }), [record.id, props.picked]);
   const needsTip = record.bodies.some((b) => b.role === 'cutting');
   const missing = [!mount && 'mount', needsTip && tips.length === 0 && 'tip'].filter(Boolean);
   const cuts = !['holder', 'adapter', 'station block'].includes(record.componentKind);
   const hasRoles = record.bodies.length === 1 || !cuts || record.bodies.some((b) => b.role !== 'tool body');
   return (
-    <div className="ledger" role="region" aria-label="Ledger">
-      <h2>Ledger</h2>
-      <p className="ledger-summary">{sayStanding(missing, mistakes.length)}</p>
-      <OfferSummary id={record.id} offers={sureOffers(offers)} reading={reading === undefined} />
-      {mistakes.map((m) => (
-        <p key={m.code + m.place.join()} className="ledger-mistake" role="alert">
-          <span className="ledger-mark fail" role="img" aria-label="wrong" />
-          {m.message}
-        </p>
-      ))}
-      {offers.length > 0 &&
-        (reading?.warnings ?? [])
-          .filter((w) => w.code !== 'unit')
-          .map((w) => (
-            <p key={w.code} className="ledger-hint warn">
-              {w.message}
-            </p>
-          ))}
-      <LedgerEntry title="Kind" state={record.componentKind === 'other' ? 'missing' : 'set'} value={<KindSelect record={record} />}>
-        {offerFor(props, 'kind')}
-      </LedgerEntry>
-      <UnitEntry record={record} reading={reading} />
-      <LedgerEntry
-        title="Bodies"
-        state={hasRoles ? 'set' : 'missing'}
-        value={String(record.bodies.length)}
-        note={hasRoles ? sayRoles(record) : 'all are tool body; say which one cuts, in the list on the stage'}
-      >
-        {offerFor(props, 'roles')}
-      </LedgerEntry>
-      <SplitEntry record={record} reading={reading} unit={unit} onPickFaces={props.onPickFaces} />
-      <InsertEntry record={record} model={model} unit={unit} />
-      <PoseEntry record={record} unit={unit} />
-      <MountEntry {...props} />
-      <SeatsEntry {...props} />
-      <TipsEntry {...props} />
-      <FactsEntry record={record} model={model} unit={unit} />
-      <GeometryEntry key={`cutting ${record.id}`} record={record} target="cutting" unit={unit} />
-      <GeometryEntry key={`holder ${record.id}`} record={record} target="non-cutting" unit={unit} />
-      <PlanEntry key={`plan ${record.id}`} record={record} unit={unit} />
-      {seats.length === 0 && !mount && tips.length === 0 && (
-        <p className="ledger-hint">Point at the model: whatever is under the pointer is named. Tab goes to what lies behind.</p>
-      )}
-    </div>
+    <LedgerOf.Provider value={standing}>
+      <div className="ledger" role="region" aria-label="Ledger">
+        <div className="ledger-head">
+          <h2>Ledger</h2>
+          <p className="ledger-summary" role="status">
+            {sayStanding(missing, mistakes.length)}
+          </p>
+          <OfferSummary id={record.id} offers={sureOffers(offers)} reading={reading === undefined} />
+        </div>
+        {mistakes.map((m) => (
+          <p key={m.code + m.place.join()} className="ledger-mistake" role="alert">
+            <span className="ledger-mark fail" role="img" aria-label="wrong" />
+            {m.message}
+          </p>
+        ))}
+        {offers.length > 0 &&
+          (reading?.warnings ?? [])
+            .filter((w) => w.code !== 'unit')
+            .map((w) => (
+              <p key={w.code} className="ledger-hint warn">
+                {w.message}
+              </p>
+            ))}
+        <h3>Model</h3>
+        <LedgerEntry
+          title="Kind"
+          state={record.componentKind === 'other' ? 'missing' : 'set'}
+          waits={offers.some((o) => o.key === 'kind')}
+          value={record.componentKind === 'other' ? 'not said' : record.componentKind}
+        >
+          <KindSelect record={record} />
+          {offerFor(props, 'kind')}
+        </LedgerEntry>
+        <UnitEntry record={record} reading={reading} />
+        <LedgerEntry
+          title="Bodies"
+          state={hasRoles ? 'set' : 'missing'}
+          waits={!hasRoles || offers.some((o) => o.key === 'roles')}
+          value={String(record.bodies.length)}
+          note={hasRoles ? sayRoles(record) : 'all are tool body; say which one cuts, in the list on the stage'}
+        >
+          {offerFor(props, 'roles')}
+        </LedgerEntry>
+        <SplitEntry record={record} reading={reading} unit={unit} onPickFaces={props.onPickFaces} />
+        <InsertEntry record={record} model={model} unit={unit} />
+        <PoseEntry record={record} unit={unit} />
+        <h3>Marks</h3>
+        <MountEntry {...props} />
+        <SeatsEntry {...props} />
+        <TipsEntry {...props} />
+        <FactsEntry record={record} model={model} unit={unit} />
+        <h3>Geometry</h3>
+        <GeometryEntry record={record} target="cutting" unit={unit} />
+        <GeometryEntry record={record} target="non-cutting" unit={unit} />
+        <PlanEntry record={record} unit={unit} />
+        {seats.length === 0 && !mount && tips.length === 0 && (
+          <p className="ledger-hint">Point at the model: whatever is under the pointer is named. Tab goes to what lies behind.</p>
+        )}
+      </div>
+    </LedgerOf.Provider>
   );
 }
 
@@ -154,7 +173,9 @@ function MountEntry(props: LedgerProps) {
     <LedgerEntry
       title="Mount"
       state={!mount ? 'missing' : props.mistakes.some((m) => m.at === 'mount') ? 'fail' : 'set'}
-      value={mount ? sayConnection(mount.connection) : undefined}
+      waits={!mount || props.mistakes.some((m) => m.at === 'mount') || arm === 'mount'}
+      value={mount ? sayConnection(mount.connection) : 'none'}
+      origin={mount?.origin}
       note={mount ? sayOrigin(mount.origin) : 'the connection towards the machine'}
     >
       {offerFor(props, 'mount')}
@@ -194,6 +215,8 @@ function SeatsEntry(props: LedgerProps) {
     <LedgerEntry
       title="Seats"
       state="set"
+      waits={props.offers.some((o) => o.key === 'seats') || arm === 'seat'}
+      origin={record.seats.length === 1 ? record.seats[0].origin : undefined}
       value={record.seats.length === 0 ? 'none' : record.seats.length === 1 ? sayConnection(record.seats[0].connection) : String(record.seats.length)}
       note="connections towards the work"
     >
@@ -255,7 +278,9 @@ function TipsEntry(props: LedgerProps) {
     <LedgerEntry
       title="Tip"
       state={props.mistakes.some((m) => m.at === 'tip') ? 'fail' : record.tips.length === 0 && needsTip ? 'missing' : 'set'}
+      waits={(record.tips.length === 0 && needsTip) || props.mistakes.some((m) => m.at === 'tip') || arm === 'tip' || props.offers.some((o) => o.key === 'tip')}
       value={record.tips[0] ? `RE ${mm(record.tips[0].noseRadius)}` : 'none'}
+      origin={record.tips[0]?.origin}
       note={record.tips[0] ? sayOrigin(record.tips[0].origin) : 'pick the rounded edge of the cutting corner'}
     >
       {record.tips.map((tip) => {

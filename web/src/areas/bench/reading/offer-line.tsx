@@ -19,7 +19,7 @@ export function OfferLine({ id, offer, onLook }: { id: string; offer: Offer | un
         </span>
         <span className="ledger-evidence">{offer.evidence}</span>
       </span>
-      <Button size="compact-xs" variant="light" flex="none" aria-label={`Accept ${offer.text}`} onClick={() => takeOffers(id, [offer])}>
+      <Button data-settles size="compact-xs" variant="light" flex="none" aria-label={`Accept ${offer.text}`} onClick={() => takeOffers(id, [offer])}>
         accept
       </Button>
     </div>

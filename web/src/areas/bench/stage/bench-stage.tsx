@@ -1,8 +1,8 @@
 import { SegmentedControl } from '@mantine/core';
 import { useCallback, useMemo, useState } from 'react';
-import { ENCLOSURE_SLACK, IDENTITY, move, moveFrame, turn } from '#core/math';
+import { dot, ENCLOSURE_SLACK, IDENTITY, move, moveFrame, turn, yOf } from '#core/math';
 import type { Model } from '#core/mesh';
-import { type FaceRef, findMistakes, type Mistake, type Reading } from '#core/reading';
+import { cornerOfTip, type FaceRef, findMistakes, type Mistake, type Reading } from '#core/reading';
 import {
   choiceOf,
   type ComponentRecord,
@@ -30,6 +30,7 @@ import { addSeat, addTipFromPick, radialHint, setMount } from '../bench-actions.
 import { BodiesPanel } from '../bodies/bodies-panel.tsx';
 import { useDesignation } from '../reading/facts-entry.tsx';
 import { type Arm, Ledger } from '../ledger/ledger.tsx';
+import { pickedEntries } from '../ledger/picked-entries.ts';
 import { axisOfPick, framePicks, frameFromPicks, guessConnection, noseFromPick, pointOfPick } from '../picks/pick-frames.ts';
 import { makeComponentGeometry } from '../geometry/make-component-geometry.ts';
 import { PickedPanel, type Preview } from '../picks/picked-panel.tsx';
@@ -99,9 +100,12 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
   const onStage = useMemo(() => moveFrame(posed, mountFrame), [posed, mountFrame]);
   // While something is picked for, what is under the pointer shows what a click would make of it.
   const seen = useMemo(() => (hovered && arm ? previewOf(model, hovered, picks, arm, record) : null) ?? preview, [hovered, arm, model, picks, record, preview]);
+  const third = useMemo(() => thirdAxisName(record, model), [record, model]);
   const frames = useMemo(
     () => [
-      ...(mount ? [{ key: 'mount', kind: 'mount' as const, frame: moveFrame(posed, mount.frame), label: `mount, ${sayConnection(mount.connection)}` }] : []),
+      ...(mount
+        ? [{ key: 'mount', kind: 'mount' as const, frame: moveFrame(posed, mount.frame), label: `mount, ${sayConnection(mount.connection)}`, third }]
+        : []),
       ...seats.map((s) => ({
         key: s.id,
         kind: 'seat' as const,
@@ -121,7 +125,7 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
           ]
         : []),
     ],
-    [mount, seats, posed, offers, reading, seen, arm],
+    [mount, seats, posed, offers, reading, seen, arm, third],
   );
   const { componentKind, bodies } = record;
   const mistakes = useMemo(
@@ -235,6 +239,7 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
     [setArm, setPicks],
   );
 
+  const picked = useMemo(() => pickedEntries(record, model, picks), [record, model, picks]);
   const hasTip = stageTips.length > 0;
   const view = useMemo(() => moveFrame(seenMount ? posed : IDENTITY, viewFrameOf(model, seenMount, hasTip)), [seenMount, posed, model, hasTip]);
   const connectionSeen = (mount ?? offeredMount)?.connection.standard;
@@ -316,6 +321,8 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
       }
       side={
         <Ledger
+          key={id}
+          picked={picked}
           record={record}
           model={model}
           unit={unit}
@@ -330,6 +337,14 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
       }
     />
   );
+}
+
+// What is true of a mount's Y: how it looks at the rake face, where there is one.
+function thirdAxisName(record: ComponentRecord, model: Model): string {
+  const corner = record.mount && record.tips[0] ? cornerOfTip(record, model, record.tips[0]) : undefined;
+  if (!corner || !record.mount) return 'across';
+  const along = dot(yOf(record.mount.frame), corner.rake);
+  return along > 0.7 ? 'above the rake face' : along < -0.7 ? 'below the rake face' : 'across';
 }
 
 // Where the mount and the seats would be that were read and are not taken yet.

@@ -1,0 +1,39 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, type Page, test } from '@playwright/test';
+import { openRuota } from './person.ts';
+
+const VIEWS = [
+  { name: 'Build', path: '/build', ready: (page: Page) => page.getByText(/^all \d+ pass$/) },
+  { name: 'Shelf', path: '/shelf', ready: (page: Page) => page.getByRole('link', { name: 'Station block 40', exact: true }) },
+  { name: 'Bench', path: '/bench', ready: (page: Page) => page.getByRole('region', { name: 'Ledger' }) },
+  { name: 'Handover', path: '/handover', ready: (page: Page) => page.getByRole('button', { name: 'Write the package' }) },
+] as const;
+
+for (const scheme of ['light', 'dark'] as const)
+  test(`nothing on any view keeps someone out, ${scheme}`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme: scheme });
+    await openRuota(page, '/build');
+    await VIEWS[0].ready(page).waitFor();
+    for (const { name, ready } of VIEWS) {
+      await page.getByRole('link', { name, exact: true }).click();
+      if (name === 'Bench') {
+        // A component with everything on it, its entries open.
+        await page.getByRole('link', { name: 'Shelf' }).click();
+        await page.getByRole('link', { name: 'Hub-bore bar 16', exact: true }).click();
+      }
+      await ready(page).waitFor();
+      await expect(page.getByRole('heading', { level: 1 })).toHaveCount(1);
+      await page.waitForTimeout(500);
+      const look = async (what: string) => {
+        const { violations } = await new AxeBuilder({ page }).analyze();
+        const found = violations.map((v) => `${what}: ${v.id} (${v.impact}): ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`);
+        expect(found).toEqual([]);
+      };
+      await look(name);
+      if (name !== 'Bench') continue;
+      const closed = page.locator('.ledger-line h4 button[aria-expanded=false]');
+      while ((await closed.count()) > 0) await closed.first().click();
+      await page.waitForTimeout(500);
+      await look('Bench, all open');
+    }
+  });
