@@ -87,6 +87,29 @@ test('a tolerance that cannot be used is refused where it is typed, and a stoppe
   await expect(made).toContainText('never inside', { timeout: 90_000 });
 });
 
+test('the first proven result is seen while the rest is made; stopped, it is kept as it is', async ({ page }) => {
+  await openRead(page, 'block-6.step');
+  const made = await opened(page, 'Holder geometry');
+  await type(page, 'Tolerance of holder geometry', '0.01', made);
+  const pressed = Date.now();
+  await made.getByRole('button', { name: 'Make' }).click();
+  await expect(made).toContainText('so far: growth', { timeout: 30_000 });
+  test.info().annotations.push({ type: 'first result', description: `${Date.now() - pressed} ms` });
+  const first = await shownTriangles(page);
+  await expect(page.getByText(`Simulation · ${first.toLocaleString('en')} tri`)).toBeVisible();
+  await page.getByRole('button', { name: 'Stop' }).click();
+  await expect(page.getByText(/What was proven by then is kept/)).toBeVisible();
+  await expect(made).not.toContainText('so far');
+  await expect(made).toContainText(/closed · never inside/);
+  const kept = await shownTriangles(page);
+  expect(kept).toBeLessThanOrEqual(first);
+  // It is a step like any other.
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(made).toContainText('not made yet');
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect.poll(() => shownTriangles(page)).toBe(kept);
+});
+
 test('a tolerance is dragged and seen at once, a number of triangles finds its tolerance, and both stand beside the source', async ({ page }) => {
   await openRead(page, 'adapter-6.step');
   const made = await opened(page, 'Holder geometry');
