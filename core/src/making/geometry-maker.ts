@@ -10,6 +10,9 @@ import type { GeometryPart, GeometryRequest, Report } from './request.ts';
 // How many times the fewest triangles that any mesh of a turned body can have a wrap has at least: 1.63 was the least over 36 models that spin.
 const WRAP_AT_LEAST = 1.5;
 
+// Share of a mesh file's triangles that a wrap has at least, where they are fewer than that: what goes is mostly flat.
+const FACETS_AT_LEAST = 0.25;
+
 /** Makes the parts of one request: chooses their forms, and shows proven ones as they come. A form that cannot have the fewest triangles is not made. */
 export class GeometryMaker {
   private readonly request: GeometryRequest;
@@ -100,7 +103,10 @@ export class GeometryMaker {
   // largest body (what of the others lies in that may take nothing).
   private leastOfWraps(sampled: readonly SampledBody[], envelope: GeometryPart): number {
     const { tolerance, closeBelow = DEFAULT_CLOSE_BELOW } = this.request;
-    const turned = envelope.profile ? WRAP_AT_LEAST * leastTriangles(sampled, envelope.profile, this.maker.axis, tolerance) : 0;
+    const round = envelope.profile ? WRAP_AT_LEAST * leastTriangles(sampled, envelope.profile, this.maker.axis, tolerance) : 0;
+    // Facets of a mesh file are its true faces, and may be wider than the tolerance would let flats around a round face be.
+    const facets = sampled.every((b) => b.points.length === 0) ? FACETS_AT_LEAST * sampled.reduce((n, b) => n + triangleCount(b.mesh), 0) : Infinity;
+    const turned = Math.min(round, facets);
     if (countOf([envelope]) <= turned) return turned;
     const largest = sampled.reduce((a, b) => (b.volume > a.volume ? b : a));
     return Math.max(turned, leastOfWrap(largest, this.maker.exactOf(largest), tolerance, closeBelow));
