@@ -3,7 +3,7 @@ import type { SampledBody } from '#core/kernel';
 import { type Bounds, ENCLOSURE_SLACK } from '#core/math';
 import { liesWithin, meshBounds, triangleCount } from '#core/mesh';
 import { leastOfExact } from './least-of-exact.ts';
-import { CHORDS, type PartMaker, wasStopped } from './part-maker.ts';
+import { chordFor, type PartMaker, wasStopped } from './part-maker.ts';
 import type { GeometryPart, GeometryRequest, Report } from './request.ts';
 
 // Triangles of all bodies together from which on something is shown before it is light: fewer are made at once.
@@ -100,7 +100,8 @@ export class EachBody {
     if (wasStopped(wrap)) return wrap;
     const wrapped = (exact: string): Result<GeometryPart> => (wrap.ok ? done({ ...wrap.value, why: `${wrap.value.why}; exact takes ${exact}` }) : wrap);
     // Mostly it is lighter by far, and exact geometry need not be made to know that.
-    const least = leastOfExact(body, CHORDS.exact / CHORDS.wrap);
+    const { tolerance } = this.request;
+    const least = leastOfExact(body, chordFor('exact', tolerance) / chordFor('wrap', tolerance));
     if (wrap.ok && isSolid(wrap.value) && countOf(wrap.value) < least) return wrapped(`more than ${Math.floor(least).toLocaleString('en')}`);
     const exact = await this.maker.part([body.id], 'exact', [], (share, text) => report(0.9 + 0.1 * share, text));
     if (!exact.ok) return exact;

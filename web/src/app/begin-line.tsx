@@ -10,10 +10,7 @@ export function BeginLine() {
   if (!isNew) return null;
   return (
     <aside className="begin-line" aria-label="Where to begin">
-      <p>
-        This is the demo: a station of a hub shop. Begin with a tool of your own: drop its model anywhere, say what it is on the Bench, join it here, hand it
-        over.
-      </p>
+      <p>All this is demo data of a hub shop. Begin with a tool of your own: drop its model anywhere, mark it on the Bench, join it in Build, hand it over.</p>
       <OpenButton size="compact-xs" />
       <CloseButton size="sm" aria-label="Put this line away" onClick={() => dispatch(newcomerBegan())} />
     </aside>

@@ -7,7 +7,7 @@ import { silhouetteOf } from '#core/envelope';
 import { type Kernel, kernelErrorText, loadFlatBooleans, loadKernel, NO_WORK, OpenModel } from '#core/kernel';
 import type { Frame } from '#core/math';
 import { decodeModel, encodeModel, type Model, weld } from '#core/mesh';
-import { CHORDS, makeRecordGeometry, makeRecordGeometryWithin, makeRecordPlan, makeRecordPlanSolid, mapGrowth, type RecordGeometry } from '#core/making';
+import { chordFor, makeRecordGeometry, makeRecordGeometryWithin, makeRecordPlan, makeRecordPlanSolid, mapGrowth, type RecordGeometry } from '#core/making';
 import { computeFacts, proposeReading, type Reading, type ToolFacts } from '#core/reading';
 import {
   type AssemblyRecord,
@@ -88,7 +88,7 @@ async function sampleAhead(): Promise<void> {
   for (const id of opened?.bodyIds ?? []) {
     await takeTurn();
     if (jobs > before || !opened || opened.isClosed) return;
-    opened.sample({ ids: [id], chordTolerance: CHORDS.wrap * DEFAULT_TOLERANCE['non-cutting'] });
+    opened.sample({ ids: [id], chordTolerance: chordFor('wrap', DEFAULT_TOLERANCE['non-cutting']) });
   }
 }
 

@@ -1,6 +1,6 @@
 import { closeOpenings, computeExactGeometry, joinProofs, type Proof, type ProofInput } from '#core/envelope';
 import { type Kernel, type OpenModel, readStep, type SampledBody } from '#core/kernel';
-import { CHORDS, type Crew } from '#core/making';
+import { chordFor, type Crew } from '#core/making';
 import { compose, ENCLOSURE_SLACK, frameFromWorld, invert, type Motion, move, type Vec3 } from '#core/math';
 import {
   isClosedMesh,
@@ -177,7 +177,7 @@ async function checkEnclosure(given: PartToVerify, pieces: readonly Piece[], pre
     limit: -precision,
   };
   // Chords of what turns hide a little of it.
-  const limit = Math.max(part.tolerance, part.growth.max) + precision + CHORDS.revolved * part.tolerance;
+  const limit = Math.max(part.tolerance, part.growth.max) + precision + chordFor('revolved', part.tolerance);
   const isNear = highest.greatest <= limit;
   const growth: Check = {
     code: 'growth',
@@ -199,7 +199,7 @@ interface Trial {
 }
 
 function trialOf({ source, record, part }: PartToVerify, { mode, bodies, inside, mesh }: Piece, pieces: readonly Piece[]): Trial | undefined {
-  const sample = (ids: readonly string[]) => source.sample({ chordTolerance: part.tolerance * CHORDS[mode], ids });
+  const sample = (ids: readonly string[]) => source.sample({ chordTolerance: chordFor(mode, part.tolerance), ids });
   const [own, hidden] = [sample(bodies), sample(inside)];
   if (!own.ok || !hidden.ok) return undefined;
   const { closeBelow, bridge } = chosenGeometry(record, part.target);

@@ -73,7 +73,7 @@ function kept(shown: readonly Shown[], viewOf: (models: readonly Model[]) => Fra
       tips: record.tips.length,
       at: pictureFromModel,
     })),
-    look: 4,
+    look: 5,
   });
   const drawn = queue.then(async () => {
     const known = await stored.getItem<Blob>(key).catch(() => null);
@@ -140,8 +140,11 @@ async function draw(shown: readonly Shown[], viewOf: (models: readonly Model[]) 
   const points = bodies.flatMap(({ body, pictureFromModel }) =>
     boundsCorners(body.bbox).map((c) => new Vector3(...move(pictureFromModel, c)).applyMatrix4(inverse)),
   );
-  const half = 1.12 * Math.max(...points.map((p) => Math.max(Math.abs(p.x), (Math.abs(p.y) * WIDTH) / HEIGHT)));
-  Object.assign(camera, { left: -half, right: half, top: (half * HEIGHT) / WIDTH, bottom: (-half * HEIGHT) / WIDTH });
+  // In the middle of the picture, and as large as it can be.
+  const [x, y] = (['x', 'y'] as const).map((k) => [Math.min(...points.map((p) => p[k])), Math.max(...points.map((p) => p[k]))]);
+  const half = (1.1 * Math.max(x[1] - x[0], ((y[1] - y[0]) * WIDTH) / HEIGHT)) / 2;
+  const [cx, cy] = [(x[0] + x[1]) / 2, (y[0] + y[1]) / 2];
+  Object.assign(camera, { left: cx - half, right: cx + half, top: cy + (half * HEIGHT) / WIDTH, bottom: cy - (half * HEIGHT) / WIDTH });
   camera.updateProjectionMatrix();
   const light = new DirectionalLight('#ffffff', 2.2);
   light.position.copy(camera.position).addScaledVector(new Vector3(...up), away * 0.5);
