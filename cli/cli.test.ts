@@ -1,8 +1,9 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { describe, expect, it } from '@jest/globals';
+import { beforeAll, describe, expect, it } from '@jest/globals';
+import { isClosedMesh, readStl, validateMesh, weld } from '#core/mesh';
 import { answer } from './commands/index.ts';
 import { program } from './program.ts';
 
@@ -21,7 +22,7 @@ async function ruota(...args: string[]) {
 /** The program as a shell starts it. */
 function started(...args: string[]) {
   const env = { ...process.env, NODE_OPTIONS: '' };
-  return spawnSync(process.execPath, ['--import', 'tsx', 'cli/main.ts', ...args], { cwd: root, encoding: 'utf8', env });
+  return spawnSync(process.execPath, ['scripts/ruota.mjs', ...args], { cwd: root, encoding: 'utf8', env });
 }
 
 describe('inspect', () => {
@@ -214,6 +215,57 @@ describe('what cannot be done', () => {
     expect(r.stdout).toBe('');
     expect(r.stderr.length).toBeGreaterThan(10);
     expect(r.stderr).not.toMatch(/\n\s+at /);
+  });
+});
+
+describe('batch', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'ruota-batch-'));
+  const made = join(folder, 'made');
+  const recipe = join(folder, 'recipe.json');
+  const light = { name: 'light', tolerance: 0.2, formats: ['stl'] };
+  beforeAll(() => {
+    for (const name of ['threading-b3.step', 'grooving-5.stl']) copyFileSync(join(root, 'demo/corpus/models', name), join(folder, name));
+    writeFileSync(join(folder, 'broken.step'), 'ISO-10303-21;\nnothing');
+    writeFileSync(recipe, JSON.stringify({ geometry: [light] }));
+  });
+  const run = (...args: string[]) => {
+    const r = started('batch', folder, '--recipe', recipe, '--out', made, '--json', ...args);
+    return {
+      ...r,
+      summary: (r.stdout ? JSON.parse(r.stdout) : {}) as {
+        made: number;
+        kept: number;
+        refused: number;
+        outcomes: { file: string; state: string; message?: string }[];
+      },
+    };
+  };
+  it('makes each model of a folder, names what it cannot read, and leaves what is there already', () => {
+    const first = run();
+    expect(first.status).toBe(4);
+    expect(first.summary).toMatchObject({ files: 3, made: 2, kept: 0, refused: 1 });
+    expect(first.summary.outcomes.find((o) => o.file === 'broken.step')?.message?.length).toBeGreaterThan(20);
+    for (const name of ['threading-b3', 'grooving-5']) {
+      const stl = readStl(new Uint8Array(readFileSync(join(made, readdirSync(made).find((f) => f.startsWith(name) && f.endsWith('.stl')) as string))), name);
+      if (!stl.ok) throw new Error('not written');
+      expect(isClosedMesh(validateMesh(weld(stl.value)))).toBe(true);
+    }
+    // Resumed: nothing is made again, but what is gone.
+    expect(run().summary).toMatchObject({ made: 0, kept: 2, refused: 1 });
+    rmSync(join(made, readdirSync(made).find((f) => f.startsWith('grooving-5') && f.endsWith('.stl')) as string));
+    expect(run('--jobs', '1').summary).toMatchObject({ made: 1, kept: 1 });
+    // Another recipe makes all anew.
+    writeFileSync(recipe, JSON.stringify({ geometry: [{ ...light, tolerance: 0.3 }] }));
+    expect(run().summary).toMatchObject({ made: 2, kept: 0 });
+  });
+  it('refuses a recipe with the field that is wrong, and a folder that is not there', () => {
+    writeFileSync(recipe, JSON.stringify({ geometry: [{ ...light, tolerance: 0 }] }));
+    expect(run()).toMatchObject({ status: 3, stderr: expect.stringMatching(/geometry\.0\.tolerance/) });
+    writeFileSync(recipe, JSON.stringify({ geometry: [light] }));
+    expect(started('batch', join(folder, 'none'), '--recipe', recipe, '--out', made)).toMatchObject({
+      status: 3,
+      stderr: expect.stringMatching(/does not exist/),
+    });
   });
 });
 
