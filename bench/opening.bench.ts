@@ -73,9 +73,9 @@ async function open(page: Page, name: string): Promise<{ picture: number; propos
 async function press(page: Page, what: string, limit: number): Promise<BenchRow[]> {
   await page.getByRole('button', { name: /^Accept all/ }).click();
   const made = page.locator('.ledger-entry').filter({ has: page.getByRole('heading', { name: 'Holder geometry' }) });
-  await made.getByRole('button', { name: 'Make', exact: true }).click();
+  await made.getByRole('button', { name: 'Make holder geometry' }).click();
   const from = performance.now();
-  await made.getByText(/growth .* never inside/).waitFor();
+  await made.locator('.ledger-value').filter({ hasText: /tri$/ }).waitFor();
   const first = performance.now() - from;
   await page.locator('.job-panel').waitFor({ state: 'detached' });
   return [

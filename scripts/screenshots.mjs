@@ -41,10 +41,19 @@ try {
     console.log(name);
   };
   await page.getByText(/^all \d+ pass$/).waitFor();
+  await page.getByRole('button', { name: 'Put this line away' }).click();
+  await page.locator('.strip-behind').first().waitFor();
   await take('build');
   await page.getByRole('link', { name: 'Shelf' }).click();
   await page.waitForTimeout(9000);
   await take('shelf');
+  // What an entry of the Ledger has inside, where it is closed.
+  const openEntry = async (title) => {
+    const entry = page.getByRole('region', { name: title, exact: true });
+    const line = entry.getByRole('button', { name: title, exact: true });
+    if ((await line.getAttribute('aria-expanded')) === 'false') await line.click();
+    return entry;
+  };
   for (const [name, component] of [
     ['bench-turning-tool', 'Hub-face holder 25 L'],
     ['bench-collet-chuck', 'Collet chuck 63 / 32'],
@@ -56,7 +65,7 @@ try {
     await page.waitForTimeout(1500);
     await take(name);
     if (name === 'bench-turning-tool') {
-      const plan = page.getByRole('region', { name: 'Plan outline', exact: true });
+      const plan = await openEntry('Plan outline');
       await plan.getByRole('button', { name: 'Make' }).click();
       await plan.getByText(/never inside/).waitFor({ timeout: 120_000 });
       await plan.evaluate((e) => e.scrollIntoView({ block: 'end' }));
@@ -64,7 +73,7 @@ try {
     }
     if (name === 'bench-collet-chuck') {
       // Its bore stays open to the work; a corner of the profile is chosen.
-      const holder = page.getByRole('region', { name: 'Holder geometry', exact: true });
+      const holder = await openEntry('Holder geometry');
       await holder.getByText('revolved', { exact: true }).click();
       await holder.getByRole('combobox', { name: 'Bores of holder geometry' }).click();
       await page.getByRole('option', { name: 'open to the work', exact: true }).click();
@@ -81,7 +90,7 @@ try {
     }
   }
   // How far the light geometry of the block stands outside of it.
-  const made = page.getByRole('region', { name: 'Holder geometry', exact: true });
+  const made = await openEntry('Holder geometry');
   await made.getByText('auto', { exact: true }).click();
   await made.getByRole('button', { name: 'Make' }).click();
   await made.getByText(/never inside/).waitFor({ timeout: 120_000 });
@@ -95,6 +104,7 @@ try {
   // The facts of the boring bar, with its designation and the bore it can work in; and what picks make.
   await page.getByRole('link', { name: 'Shelf' }).click();
   await page.getByRole('link', { name: 'Hub-bore bar 16', exact: true }).click();
+  await openEntry('Facts');
   const designation = page.getByRole('textbox', { name: 'Designation' });
   await designation.fill('A16M-SCLCR 06');
   await designation.press('Enter');

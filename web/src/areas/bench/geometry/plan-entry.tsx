@@ -92,7 +92,7 @@ export function PlanEntry({ record, unit }: { record: ComponentRecord; unit: Len
             : 'cutting part and holder as closed lines and arcs'
       }
     >
-      <Group gap={6} align="end">
+      <Group gap={4} align="end">
         <NumberField
           kind="length"
           unit={unit}
@@ -102,21 +102,22 @@ export function PlanEntry({ record, unit }: { record: ComponentRecord; unit: Len
           min={0.001}
           max={5}
           onCommit={setTolerance}
-          w={94}
+          w={88}
         />
         <Button size="xs" variant={plan && tolerance === plan.tolerance ? 'default' : 'filled'} loading={busy} onClick={() => void make()}>
           Make
         </Button>
         {plan && (
           <>
-            <Button size="xs" variant="default" onClick={() => save(plan.parts, 'dxf')}>
+            <Button size="xs" px={9} variant="default" onClick={() => save(plan.parts, 'dxf')}>
               DXF
             </Button>
-            <Button size="xs" variant="default" onClick={() => save(plan.parts, 'svg')}>
+            <Button size="xs" px={9} variant="default" onClick={() => save(plan.parts, 'svg')}>
               SVG
             </Button>
             <Button
               size="xs"
+              px={9}
               variant="default"
               disabled={busy}
               title="The outlines as a solid over the tool's height, in steps where it is lower"
