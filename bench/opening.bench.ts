@@ -8,6 +8,7 @@ import { createApp } from '../server/app.ts';
 import type { BenchRow } from './measure.ts';
 
 const root = join(import.meta.dirname, '..');
+const LOOK_MS = 2500;
 const MODEL = 'collet-chuck-63-32.step';
 const BLOCK = 'station-block-40.step';
 const read = (name: string) => new Uint8Array(readFileSync(join(root, 'demo/models', name)));
@@ -69,8 +70,9 @@ async function open(page: Page, name: string): Promise<{ picture: number; propos
   return { picture, proposals };
 }
 
-// Presses Make of the holder with everything accepted.
+// Presses Make of the holder with everything accepted, once what was read has been looked at: meanwhile it is sampled ahead.
 async function press(page: Page, what: string, limit: number): Promise<BenchRow[]> {
+  await page.waitForTimeout(LOOK_MS);
   await page.getByRole('button', { name: /^Accept all/ }).click();
   const made = page.locator('.ledger-entry').filter({ has: page.getByRole('heading', { name: 'Holder geometry' }) });
   await made.getByRole('button', { name: 'Make holder geometry' }).click();

@@ -168,7 +168,10 @@ export class PartMaker {
       case 'wrap': {
         const exact = this.exact.get(body);
         const choice = { tolerance, closeBelow, triangles };
-        return this.crew.do({ kind: 'wrap', body, ...(exact ? { exact } : {}), others: others.map((p) => this.weldedOf(p)), choice }, onProgress);
+        return this.crew.do(
+          { kind: 'wrap', body: exact ? bare(body) : body, ...(exact ? { exact } : {}), others: others.map((p) => this.weldedOf(p)), choice },
+          onProgress,
+        );
       }
       case 'revolved':
         return Promise.resolve(makeRevolved(sampled, this.axis, { ...this.request, tolerance: tolerance - reserve }));
@@ -221,8 +224,10 @@ export class PartMaker {
     const spin = mode === 'revolved' ? { axis: this.axis, bridge: this.request.bridge } : undefined;
     const input = { bodies, closedMesh, spin, inside, others: others.map((p) => this.weldedOf(p)) };
     if (this.crew.hands === 1) return this.crew.do({ kind: 'prove', input, mesh });
-    const [within, over] = await Promise.all([this.crew.do({ kind: 'prove inside', input, mesh }), this.crew.do({ kind: 'prove outside', input, mesh })]);
-    return joinProofs(within, over);
+    // From a closed mesh growth is measured without the bodies' samples.
+    const over = closedMesh ? { ...input, bodies: bodies.map(bare), inside: [] } : input;
+    const halves = await Promise.all([this.crew.do({ kind: 'prove inside', input, mesh }), this.crew.do({ kind: 'prove outside', input: over, mesh })]);
+    return joinProofs(...halves);
   }
 
   /** What a collision check costs with what was taken in the end. */
@@ -235,6 +240,12 @@ export class PartMaker {
 const addSpent = (a: Spent, b: Spent): Spent => ({ sampling: a.sampling + b.sampling, making: a.making + b.making, proof: a.proof + b.proof });
 
 export const wasStopped = (made: Result<unknown>): boolean => !made.ok && made.issues[0].code === 'envelope.stopped';
+
+const NO_POINTS = new Float64Array(0);
+const NO_INDICES = new Uint32Array(0);
+
+// A body without its samples, which are most of it: for who needs only its mesh and its faces, in another thread.
+const bare = (body: SampledBody): SampledBody => ({ ...body, points: NO_POINTS, pointTriangle: NO_INDICES, skin: NO_POINTS, skinEdges: 0 });
 
 const trianglesOf = (bodies: readonly SampledBody[]): number => bodies.reduce((n, b) => n + triangleCount(b.mesh), 0);
 
