@@ -4,7 +4,7 @@ import { pathToFileURL } from 'node:url';
 import { bundle } from './bundle.mjs';
 
 const [program, ...rest] = process.argv.slice(2);
-const entries = { run: 'bench/run.ts', 'memory-child': 'bench/memory-child.ts', hand: 'cli/hand.ts' };
+const entries = { run: 'bench/run.ts', 'memory-child': 'bench/memory-child.ts', 'heavy-child': 'bench/heavy-child.ts', hand: 'cli/hand.ts' };
 for (const name of ['reading', 'enclosure', 'plans']) entries[name] = `bench/${name}.bench.ts`;
 const out = await bundle('bench', entries, ['core/src', 'cli', 'bench', 'demo']);
 process.argv.splice(1, process.argv.length - 1, join(out, `${program}.js`), ...rest);
