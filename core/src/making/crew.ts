@@ -1,6 +1,7 @@
-import { computeExactGeometry, proveEnclosure, proveInside, proveOutside } from '#core/envelope';
+import { computeExactGeometry, joinProofs, type Proof, type ProofInput, proveEnclosure, proveInside, proveOutside } from '#core/envelope';
 import type { Result } from '#core/issues';
-import { Solids } from '#core/mesh';
+import type { SampledBody } from '#core/kernel';
+import { Solids, type TriMesh } from '#core/mesh';
 import { makeWrap } from './part-builders.ts';
 import type { Answer, Crew, Hand, Made, Task, WrapTask } from './tasks.ts';
 
@@ -31,6 +32,21 @@ export const ALONE: Crew = {
   hands: 1,
   drop: () => undefined,
 };
+
+const NO_POINTS = new Float64Array(0);
+const NO_INDICES = new Uint32Array(0);
+
+/** A body without its samples, which are most of it: for who needs only its mesh and its faces, in another thread. */
+export const bare = (body: SampledBody): SampledBody => ({ ...body, points: NO_POINTS, pointTriangle: NO_INDICES, skin: NO_POINTS, skinEdges: 0 });
+
+/** Proves a result; its two halves are done at once where there are several hands. */
+export async function proveWith(crew: Crew, input: ProofInput, mesh: TriMesh): Promise<Proof> {
+  if (crew.hands === 1) return crew.do({ kind: 'prove', input, mesh });
+  // From a closed mesh growth is measured without the bodies' samples.
+  const over = input.closedMesh ? { ...input, bodies: input.bodies.map(bare), inside: [] } : input;
+  const halves = await Promise.all([crew.do({ kind: 'prove inside', input, mesh }), crew.do({ kind: 'prove outside', input: over, mesh })]);
+  return joinProofs(...halves);
+}
 
 /** A crew of hands that are called up when there is work for them, at most so many. */
 export class ManyHands implements Crew {

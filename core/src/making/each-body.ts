@@ -3,7 +3,7 @@ import type { SampledBody } from '#core/kernel';
 import { type Bounds, ENCLOSURE_SLACK } from '#core/math';
 import { liesWithin, meshBounds, triangleCount } from '#core/mesh';
 import { leastOfExact } from './least-of-exact.ts';
-import { chordFor, type PartMaker, wasStopped } from './part-maker.ts';
+import { chordFor, type FormTrials, wasStopped } from './form-trials.ts';
 import type { GeometryPart, GeometryRequest, Report } from './request.ts';
 
 // Triangles of all bodies together from which on something is shown before it is light: fewer are made at once.
@@ -19,26 +19,26 @@ type Fate = { readonly part: GeometryPart } | { readonly host: string };
  * for each other. All together, each exact, are shown first where they are many; then each lighter one as it comes.
  */
 export class EachBody {
-  private readonly maker: PartMaker;
+  private readonly trials: FormTrials;
   private readonly request: GeometryRequest;
   private readonly show: ((parts: readonly GeometryPart[]) => void) | undefined;
   private shownAt = 0;
 
-  constructor(maker: PartMaker, request: GeometryRequest, show?: (parts: readonly GeometryPart[]) => void) {
-    this.maker = maker;
+  constructor(trials: FormTrials, request: GeometryRequest, show?: (parts: readonly GeometryPart[]) => void) {
+    this.trials = trials;
     this.request = request;
     this.show = show;
   }
 
   async make(bodies: readonly string[], before: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart[]>> {
     const isExact = this.request.mode === 'exact';
-    const sampled = this.maker.sample(bodies, isExact ? 'exact' : 'wrap', (share, text) => report(0.15 * share, text));
+    const sampled = this.trials.sample(bodies, isExact ? 'exact' : 'wrap', (share, text) => report(0.15 * share, text));
     if (!sampled.ok) return sampled;
     const ordered = bySize(sampled.value);
     const boxes = ordered.map(({ mesh }) => meshBounds(mesh));
     const total = ordered.reduce((n, b) => n + triangleCount(b.mesh), 0);
     const first = !isExact && total >= WORTH_SHOWING ? await this.exactFirst(ordered, report) : new Map<string, GeometryPart>();
-    if (await this.maker.isStopped()) return failed('envelope.stopped');
+    if (await this.trials.isStopped()) return failed('envelope.stopped');
     const shares = new Float64Array(ordered.length);
     const step =
       (i: number): Report =>
@@ -74,7 +74,7 @@ export class EachBody {
   }
 
   private async fateOf(body: SampledBody, near: readonly GeometryPart[], before: readonly GeometryPart[], report: Report): Promise<Result<Fate>> {
-    if (await this.maker.isStopped()) return failed('envelope.stopped');
+    if (await this.trials.isStopped()) return failed('envelope.stopped');
     const { overrides, mode: all } = this.request;
     const own = overrides?.[body.id];
     const mode = own ?? all;
@@ -83,7 +83,7 @@ export class EachBody {
     const host = own ? undefined : this.hostOf(body, solids);
     if (host) return done({ host: host.bodies[0] });
     const others = mode === 'exact' ? [] : [...before.filter(isSolid), ...solids];
-    const made = mode === 'auto' ? await this.lighter(body, others, report) : await this.maker.part([body.id], mode, others, report);
+    const made = mode === 'auto' ? await this.lighter(body, others, report) : await this.trials.part([body.id], mode, others, report);
     return made.ok ? done({ part: made.value }) : made;
   }
 
@@ -91,19 +91,19 @@ export class EachBody {
   private hostOf(body: SampledBody, parts: readonly GeometryPart[]): GeometryPart | undefined {
     const box = meshBounds(body.mesh);
     const around = parts.filter((part) => isIn(box, meshBounds(part.mesh)));
-    return around.length === 0 ? undefined : around.find((part) => liesWithin(this.maker.exactOf(body).mesh, this.maker.weldedOf(part)));
+    return around.length === 0 ? undefined : around.find((part) => liesWithin(this.trials.exactOf(body).mesh, this.trials.weldedOf(part)));
   }
 
   // A body as its wrap or exact, whichever has fewer triangles. One that cannot be wrapped (it is open) stays what it is.
   private async lighter(body: SampledBody, others: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart>> {
-    const wrap = await this.maker.part([body.id], 'wrap', others, (share, text) => report(0.9 * share, text));
+    const wrap = await this.trials.part([body.id], 'wrap', others, (share, text) => report(0.9 * share, text));
     if (wasStopped(wrap)) return wrap;
     const wrapped = (exact: string): Result<GeometryPart> => (wrap.ok ? done({ ...wrap.value, why: `${wrap.value.why}; exact takes ${exact}` }) : wrap);
     // Mostly it is lighter by far, and exact geometry need not be made to know that.
     const { tolerance } = this.request;
     const least = leastOfExact(body, chordFor('exact', tolerance) / chordFor('wrap', tolerance));
     if (wrap.ok && isSolid(wrap.value) && countOf(wrap.value) < least) return wrapped(`more than ${Math.floor(least).toLocaleString('en')}`);
-    const exact = await this.maker.part([body.id], 'exact', [], (share, text) => report(0.9 + 0.1 * share, text));
+    const exact = await this.trials.part([body.id], 'exact', [], (share, text) => report(0.9 + 0.1 * share, text));
     if (!exact.ok) return exact;
     const isBetter =
       wrap.ok &&
@@ -119,7 +119,7 @@ export class EachBody {
     const out = new Map<string, GeometryPart>();
     if (!this.show) return out;
     report(0.15, 'Proving them as they are');
-    const parts = await Promise.all(bodies.map((body) => this.maker.exactPart(body)));
+    const parts = await Promise.all(bodies.map((body) => this.trials.exactPart(body)));
     if (!parts.every(isSolid)) return out;
     bodies.forEach((body, i) => out.set(body.id, parts[i]));
     this.show(parts);
@@ -150,7 +150,7 @@ export class EachBody {
           const fate = known.get(id);
           return fate !== undefined && 'host' in fate && fate.host === part.bodies[0];
         });
-        return inside.length > 0 ? { ...(await this.maker.withInside(part, inside)), inside: inside.map((b) => b.id) } : part;
+        return inside.length > 0 ? { ...(await this.trials.withInside(part, inside)), inside: inside.map((b) => b.id) } : part;
       }),
     );
   }

@@ -4,7 +4,7 @@ import type { OpenModel, SampledBody } from '#core/kernel';
 import { triangleCount } from '#core/mesh';
 import { DEFAULT_CLOSE_BELOW } from '#core/records';
 import { EachBody, isSolid } from './each-body.ts';
-import { PartMaker, wasStopped } from './part-maker.ts';
+import { FormTrials, wasStopped } from './form-trials.ts';
 import type { GeometryPart, GeometryRequest, Report } from './request.ts';
 
 // How many times the fewest triangles that any mesh of a turned body can have a wrap has at least: 1.63 was the least over 36 models that spin.
@@ -17,7 +17,7 @@ const FACETS_AT_LEAST = 0.25;
 export class GeometryMaker {
   private readonly request: GeometryRequest;
   private readonly report: Report;
-  private readonly maker: PartMaker;
+  private readonly trials: FormTrials;
   private readonly show: ((parts: readonly GeometryPart[]) => void) | undefined;
 
   /** `show` is given parts that stand for all bodies, each time better ones. */
@@ -25,7 +25,7 @@ export class GeometryMaker {
     this.request = request;
     this.report = report;
     this.show = show;
-    this.maker = new PartMaker(source, request);
+    this.trials = new FormTrials(source, request);
   }
 
   async make(): Promise<Result<GeometryPart[]>> {
@@ -40,7 +40,7 @@ export class GeometryMaker {
     const first = turned.length > 0 ? (rest.length > 0 ? 0.3 : 1) : 0;
     const parts: GeometryPart[] = [];
     if (turned.length > 0) {
-      const part = await this.maker.part(turned, 'revolved', [], step(0, first));
+      const part = await this.trials.part(turned, 'revolved', [], step(0, first));
       if (!part.ok) return part;
       parts.push(part.value);
     }
@@ -53,11 +53,11 @@ export class GeometryMaker {
 
   /** Whether chords were taken that were there, other than usual. */
   get isRough(): boolean {
-    return this.maker.isRough;
+    return this.trials.isRough;
   }
 
   /** What a collision check costs with the parts. */
-  checkCost = (parts: readonly GeometryPart[]) => this.maker.checkCost(parts);
+  checkCost = (parts: readonly GeometryPart[]) => this.trials.checkCost(parts);
 
   private inOrder(parts: readonly GeometryPart[]): GeometryPart[] {
     const order = (p: GeometryPart) => this.request.bodies.indexOf(p.bodies[0]);
@@ -70,14 +70,14 @@ export class GeometryMaker {
   }
 
   private each(bodies: readonly string[], before: readonly GeometryPart[], report: Report, show?: EachBodyShow): Promise<Result<GeometryPart[]>> {
-    return bodies.length > 0 ? new EachBody(this.maker, this.request, show).make(bodies, before, report) : Promise.resolve(done([]));
+    return bodies.length > 0 ? new EachBody(this.trials, this.request, show).make(bodies, before, report) : Promise.resolve(done([]));
   }
 
   // Of what spins the form with the fewest triangles: one revolved envelope of all that is free to be one, or each body by itself. Where no mesh of the bodies
   // can have fewer than the envelope, none is made.
   private async choose(free: readonly string[], rest: readonly string[], before: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart[]>> {
     const own = rest.filter((b) => !free.includes(b));
-    const turned = await this.maker.part(free, 'revolved', [], (share, text) => report(0.4 * share, text));
+    const turned = await this.trials.part(free, 'revolved', [], (share, text) => report(0.4 * share, text));
     if (wasStopped(turned)) return failed('envelope.stopped');
     const envelope = turned.ok ? turned.value : undefined;
     const wraps: Report = (share, text) => report(0.4 + 0.6 * share, text);
@@ -88,7 +88,7 @@ export class GeometryMaker {
     };
     if (envelope) {
       if (own.length === 0 && isSolid(envelope)) this.show?.(this.inOrder([...before, envelope]));
-      const sampled = this.maker.sample(free, 'revolved', wraps);
+      const sampled = this.trials.sample(free, 'revolved', wraps);
       if (!sampled.ok) return sampled;
       const least = this.leastOfWraps(sampled.value, envelope);
       if (countOf([envelope]) <= least) return withEnvelope(`its bodies one by one take more than ${sayCount(least)}`);
@@ -103,13 +103,13 @@ export class GeometryMaker {
   // largest body (what of the others lies in that may take nothing).
   private leastOfWraps(sampled: readonly SampledBody[], envelope: GeometryPart): number {
     const { tolerance, closeBelow = DEFAULT_CLOSE_BELOW } = this.request;
-    const round = envelope.profile ? WRAP_AT_LEAST * leastTriangles(sampled, envelope.profile, this.maker.axis, tolerance) : 0;
+    const round = envelope.profile ? WRAP_AT_LEAST * leastTriangles(sampled, envelope.profile, this.trials.axis, tolerance) : 0;
     // Facets of a mesh file are its true faces, and may be wider than the tolerance would let flats around a round face be.
     const facets = sampled.every((b) => b.points.length === 0) ? FACETS_AT_LEAST * sampled.reduce((n, b) => n + triangleCount(b.mesh), 0) : Infinity;
     const turned = Math.min(round, facets);
     if (countOf([envelope]) <= turned) return turned;
     const largest = sampled.reduce((a, b) => (b.volume > a.volume ? b : a));
-    return Math.max(turned, leastOfWrap(largest, this.maker.exactOf(largest), tolerance, closeBelow));
+    return Math.max(turned, leastOfWrap(largest, this.trials.exactOf(largest), tolerance, closeBelow));
   }
 }
 

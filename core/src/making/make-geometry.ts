@@ -27,10 +27,10 @@ export async function makeGeometry(kernel: Kernel, request: GeometryRequest): Pr
     : await OpenModel.open(kernel, bytes, request.file, request.work, (share, text) => report(0.05 * share, text));
   if (!opened.ok) return opened;
   try {
-    const finish = (parts: readonly GeometryPart[]) => resultOf(parts, maker, bytes, performance.now() - start);
+    const finish = (parts: readonly GeometryPart[]) => resultOf(parts, forms, bytes, performance.now() - start);
     const { onResult } = request;
-    const maker: GeometryMaker = new GeometryMaker(opened.value, request, report, onResult && ((parts) => onResult(finish(parts))));
-    const made = await maker.make();
+    const forms: GeometryMaker = new GeometryMaker(opened.value, request, report, onResult && ((parts) => onResult(finish(parts))));
+    const made = await forms.make();
     if (!made.ok) return made;
     report(0.97, 'Finishing');
     return done(finish(made.value));
@@ -39,7 +39,7 @@ export async function makeGeometry(kernel: Kernel, request: GeometryRequest): Pr
   }
 }
 
-function resultOf(parts: readonly GeometryPart[], maker: GeometryMaker, bytes: Uint8Array, milliseconds: number): GeometryResult {
+function resultOf(parts: readonly GeometryPart[], forms: GeometryMaker, bytes: Uint8Array, milliseconds: number): GeometryResult {
   const mesh = joinMeshes(parts.map((p) => p.mesh));
   const area = parts.reduce((a, p) => a + p.proof.area, 0) || 1;
   return {
@@ -58,8 +58,8 @@ function resultOf(parts: readonly GeometryPart[], maker: GeometryMaker, bytes: U
       max: Math.max(...parts.map((p) => p.growth.max)),
     },
     closed: parts.every((p) => p.proof.closed),
-    checkCost: maker.checkCost(parts),
+    checkCost: forms.checkCost(parts),
     milliseconds,
-    isRough: maker.isRough,
+    isRough: forms.isRough,
   };
 }

@@ -1,4 +1,4 @@
-import type { Vec3 } from '#core/math';
+import { distance, type Vec3 } from '#core/math';
 import type { TriMesh } from './tri-mesh.ts';
 
 /** Where two meshes are not the same triangles. */
@@ -44,7 +44,7 @@ export function meshDifference(first: TriMesh, second: TriMesh): MeshDifference 
       const turned = keyOf(first, i) === keyOf(second, j, true);
       if (turned) return { kind: 'turned over', at: cornerAt(first, i), ...counts };
       for (let turn = 0; turn < 3; turn++) {
-        const ways = [0, 1, 2].map((k) => distanceOf(cornerAt(first, i + k), cornerAt(second, j + ((k + turn) % 3))));
+        const ways = [0, 1, 2].map((k) => distance(cornerAt(first, i + k), cornerAt(second, j + ((k + turn) % 3))));
         const sum = ways[0] + ways[1] + ways[2];
         if (sum >= nearest) continue;
         nearest = sum;
@@ -67,8 +67,6 @@ export function precisionOf({ positions }: TriMesh): number {
 }
 
 const cornerAt = ({ positions: p, triangles: t }: TriMesh, i: number): Vec3 => [p[3 * t[i]], p[3 * t[i] + 1], p[3 * t[i] + 2]];
-
-const distanceOf = (a: Vec3, b: Vec3): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 
 // The corners in single precision, beginning with the least, so that it does not matter which came first; -0 is 0.
 function keyOf(mesh: TriMesh, i: number, isTurned = false): string {

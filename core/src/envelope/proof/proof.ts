@@ -49,6 +49,8 @@ export interface ProofInput {
   readonly bodies: readonly SampledBody[];
   /** The body with its openings closed, where the result closes some: growth is then measured from there. */
   readonly closedMesh?: TriMesh;
+  /** mm. How far the closed mesh may stand out of the true faces itself, where the result was not made around it: so deep in it is no cut. */
+  readonly closedSlack?: number;
   /** Where the result is what the bodies sweep about an axis: growth is then measured in the half plane. */
   readonly spin?: Spin;
   /** Bodies that must be in the result too, because they lie in the others. */
@@ -160,14 +162,14 @@ function lookFromOriginal(bodies: readonly SampledBody[], signed: SignedDistance
 
 // No place of the result may be inside the original, as far as the original's chords tell; and how far those that are seen stand out.
 function lookFromResult(
-  { bodies, closedMesh, spin, others = [] }: ProofInput,
+  { bodies, closedMesh, closedSlack, spin, others = [] }: ProofInput,
   { tree }: SignedDistance,
   least: Least,
 ): Pick<Proof, 'mean' | 'greatest' | 'greatestAt' | 'samples' | 'area' | 'histogram'> {
   const { mesh } = tree;
   const hiding = new Solids(others);
   const isHidden = (x: number, y: number, z: number) => others.length > 0 && hiding.isDeeper(x, y, z, ON_SURFACE);
-  const grown = spin ? growthOfSpin(bodies, spin, mesh) : growthOverMesh(bodies, closedMesh);
+  const grown = spin ? growthOfSpin(bodies, spin, mesh) : growthOverMesh(bodies, closedMesh, closedSlack);
   const values: number[] = [];
   const areas: number[] = [];
   const highest = new HighestPlaces(Math.sqrt(meshArea(mesh) / SAMPLES));
@@ -201,13 +203,13 @@ function lookFromResult(
 export type GrowthAt = (x: number, y: number, z: number) => { growth: number; slack: number };
 
 /** Growth at places of a result: the distance from the bodies' meshes, and what their chords may hide there. */
-export function growthOverMesh(bodies: readonly SampledBody[], closedMesh?: TriMesh): GrowthAt {
+export function growthOverMesh(bodies: readonly SampledBody[], closedMesh?: TriMesh, closedSlack = 0): GrowthAt {
   const { mesh, kept } = weldWith(closedMesh ?? joinMeshes(bodies.map((b) => b.mesh)), 1e-7);
   const signed = new SignedDistance(mesh);
   const sag = closedMesh ? undefined : bodies.flatMap((b) => [...sagOfTriangles(b)]);
   return (x, y, z) => {
     const growth = signed.at(x, y, z);
-    return { growth, slack: ON_SURFACE + (sag ? sag[kept[signed.tree.triangle]] : 0) };
+    return { growth, slack: ON_SURFACE + (sag ? sag[kept[signed.tree.triangle]] : closedSlack) };
   };
 }
 

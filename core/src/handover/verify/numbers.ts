@@ -1,5 +1,5 @@
 import { gaugeLengthOf, placeFrame, placeTips } from '#core/assembly';
-import { type Frame, type Motion, SAME_POINT } from '#core/math';
+import { distance, type Frame, type Motion, SAME_POINT } from '#core/math';
 import { type Check, mountFrameOf } from '#core/records';
 import type { OpenedPackage } from '../pack.ts';
 
@@ -47,6 +47,5 @@ const SAY: Readonly<Record<'noseCentre' | 'virtualTip', string>> = { noseCentre:
 
 // mm. Directions count over 100 mm.
 function frameApart(a: Frame, b: Frame): number {
-  const apart = (u: readonly number[], v: readonly number[]) => Math.hypot(u[0] - v[0], u[1] - v[1], u[2] - v[2]);
-  return Math.max(apart(a.origin, b.origin), 100 * apart(a.z, b.z), 100 * apart(a.x, b.x));
+  return Math.max(distance(a.origin, b.origin), 100 * distance(a.z, b.z), 100 * distance(a.x, b.x));
 }

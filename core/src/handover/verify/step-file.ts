@@ -1,4 +1,4 @@
-import { type Motion, move, turn, type Vec3 } from '#core/math';
+import { cross, distance, dot, length, type Motion, move, projectOnLine, subtract, turn, type Vec3 } from '#core/math';
 import { type BodyGeometry, meshVolume, type Model, precisionOf, type Surface } from '#core/mesh';
 import { type HalfProfile, profileDepthFinder, profileVolume } from '#core/outline';
 
@@ -48,10 +48,7 @@ function sameBodyFault(body: BodyGeometry, source: BodyGeometry, motion: Motion)
   const { faces, edges } = body;
   if (faces.length !== source.faces.length || edges.length !== source.edges.length)
     return { at: body.centroid, text: `${body.name} has other faces or edges than the vendor's` };
-  const apart = (p: Vec3, q: Vec3) => {
-    const [x, y, z] = move(motion, q);
-    return Math.hypot(p[0] - x, p[1] - y, p[2] - z);
-  };
+  const apart = (p: Vec3, q: Vec3) => distance(p, move(motion, q));
   for (const [i, edge] of edges.entries()) {
     const other = source.edges[i];
     for (const end of ['start', 'end'] as const) {
@@ -87,31 +84,25 @@ function pointOfFace({ mesh, faceStart }: BodyGeometry, face: number): Vec3 {
 function surfacesApart(a: Surface, b: Surface, motion: Motion): number {
   const point = (p: Vec3) => move(motion, p);
   const direction = (d: Vec3) => turn(motion, d);
-  const dot = (u: Vec3, v: Vec3) => u[0] * v[0] + u[1] * v[1] + u[2] * v[2];
-  const minus = (u: Vec3, v: Vec3): Vec3 => [u[0] - v[0], u[1] - v[1], u[2] - v[2]];
   // Directions count over this length; either way round is the same axis.
   const SPAN = 100;
-  const turned = (u: Vec3, v: Vec3) => SPAN * Math.sqrt(Math.max(0, 1 - dot(u, v) ** 2));
-  const acrossAxis = (p: Vec3, q: Vec3, axis: Vec3) => {
-    const d = minus(p, q);
-    return Math.sqrt(Math.max(0, dot(d, d) - dot(d, axis) ** 2));
-  };
+  const turned = (u: Vec3, v: Vec3) => SPAN * length(cross(u, v));
   if (a.kind === 'plane' && b.kind === 'plane') {
     const n = direction(b.normal);
-    return Math.max(turned(a.normal, n), Math.abs(dot(minus(a.origin, point(b.origin)), n)));
+    return Math.max(turned(a.normal, n), Math.abs(dot(subtract(a.origin, point(b.origin)), n)));
   }
   if (a.kind === 'cylinder' && b.kind === 'cylinder') {
     const axis = direction(b.axis);
-    return Math.max(turned(a.axis, axis), acrossAxis(a.origin, point(b.origin), axis), Math.abs(a.radius - b.radius));
+    return Math.max(turned(a.axis, axis), distance(a.origin, projectOnLine(a.origin, point(b.origin), axis)), Math.abs(a.radius - b.radius));
   }
   if (a.kind === 'cone' && b.kind === 'cone') {
     const axis = direction(b.axis);
-    const off = Math.max(turned(a.axis, axis), Math.hypot(...minus(a.origin, point(b.origin))));
+    const off = Math.max(turned(a.axis, axis), distance(a.origin, point(b.origin)));
     return Math.max(off, Math.abs(a.radiusLarge - b.radiusLarge), Math.abs(a.radiusSmall - b.radiusSmall), SPAN * Math.abs(a.halfAngleRad - b.halfAngleRad));
   }
-  if (a.kind === 'sphere' && b.kind === 'sphere') return Math.max(Math.hypot(...minus(a.centre, point(b.centre))), Math.abs(a.radius - b.radius));
+  if (a.kind === 'sphere' && b.kind === 'sphere') return Math.max(distance(a.centre, point(b.centre)), Math.abs(a.radius - b.radius));
   if (a.kind === 'torus' && b.kind === 'torus') {
-    const off = Math.max(turned(a.axis, direction(b.axis)), Math.hypot(...minus(a.centre, point(b.centre))));
+    const off = Math.max(turned(a.axis, direction(b.axis)), distance(a.centre, point(b.centre)));
     return Math.max(off, Math.abs(a.majorRadius - b.majorRadius), Math.abs(a.minorRadius - b.minorRadius));
   }
   return a.kind === b.kind ? 0 : Infinity;

@@ -1,6 +1,6 @@
-import { closeOpenings, computeExactGeometry, joinProofs, type Proof, type ProofInput } from '#core/envelope';
+import { closeOpenings, computeExactGeometry, type ProofInput } from '#core/envelope';
 import { type Kernel, type OpenModel, readStep, type SampledBody } from '#core/kernel';
-import { chordFor, type Crew } from '#core/making';
+import { chordFor, type Crew, proveWith } from '#core/making';
 import { compose, ENCLOSURE_SLACK, frameFromWorld, invert, type Motion, move, type Vec3 } from '#core/math';
 import {
   isClosedMesh,
@@ -72,13 +72,11 @@ export async function verifyPart(given: PartToVerify): Promise<{ files: Check[];
   return { files, prove: () => checkEnclosure(given, pieces, precisionOf(soup)) };
 }
 
-function checkClosed({ what, part }: PartToVerify, format: string, soup: TriMesh): Check {
+function checkClosed({ what }: PartToVerify, format: string, soup: TriMesh): Check {
   const mesh = weld(soup);
   const faults = validateMesh(mesh);
   const closed = isClosedMesh(faults) && !faults.insideOut;
-  // What was not closed in the vendor's file, and was said to be so, need not be closed here.
-  if (closed || !part.closed)
-    return { code: 'closed', state: closed ? 'pass' : 'warn', message: `${what}: ${format} ${closed ? 'closed' : 'is open, as the package says'}` };
+  if (closed) return { code: 'closed', state: 'pass', message: `${what}: ${format} closed` };
   const why =
     faults.insideOut && isClosedMesh(faults)
       ? 'is inside out'
@@ -154,14 +152,22 @@ function checkStep({ kernel, opened, what, part, record, model, gaugeFromFile }:
 // The full proof of each mesh against the vendor's true faces, sampled anew.
 async function checkEnclosure(given: PartToVerify, pieces: readonly Piece[], precision: number): Promise<Check[]> {
   const { what, part, gaugeFromFile } = given;
-  const trials = pieces.map((piece) => trialOf(given, piece, pieces));
-  if (!trials.every((trial) => trial !== undefined))
+  const welded = pieces.map(({ mesh }) => weld(mesh, 1e-7));
+  const solid = welded.map((mesh) => isClosedMesh(validateMesh(mesh)));
+  const inputs = pieces.map((piece, i) =>
+    inputOf(
+      given,
+      piece,
+      welded.filter((_, k) => k !== i && solid[k]),
+    ),
+  );
+  if (!inputs.every((input) => input !== undefined))
     return [{ code: 'enclosure', state: 'fail', message: `${what}: the vendor's bodies that it stands for cannot be sampled.` }];
   const profile = checkProfile(
     given,
-    trials.flatMap(({ input }) => [...input.bodies, ...(input.inside ?? [])]),
+    inputs.flatMap(({ bodies, inside = [] }) => [...bodies, ...inside]),
   );
-  const proofs = await Promise.all(pieces.map(({ mesh }, i) => prove(given.crew, trials[i], weld(mesh, 1e-7))));
+  const proofs = await Promise.all(welded.map((mesh, i) => proveWith(given.crew, inputs[i], mesh)));
   const lowest = proofs.reduce((a, b) => (b.least < a.least ? b : a));
   const highest = proofs.reduce((a, b) => (b.greatest > a.greatest ? b : a));
   const samples = proofs.reduce((n, p) => n + p.samples, 0).toLocaleString('en');
@@ -191,33 +197,20 @@ async function checkEnclosure(given: PartToVerify, pieces: readonly Piece[], pre
   return [...profile, enclosure, growth];
 }
 
-/** What a mesh is held against. */
-interface Trial {
-  readonly input: ProofInput;
-  /** mm. How far that may stand out of the vendor's true faces itself. */
-  readonly pushed: number;
-}
-
-function trialOf({ source, record, part }: PartToVerify, { mode, bodies, inside, mesh }: Piece, pieces: readonly Piece[]): Trial | undefined {
+/** What a mesh is held against; `around` are the other meshes of its part. Undefined where the vendor's bodies cannot be sampled. */
+function inputOf({ source, record, part }: PartToVerify, { mode, bodies, inside }: Piece, around: readonly TriMesh[]): ProofInput | undefined {
   const sample = (ids: readonly string[]) => source.sample({ chordTolerance: chordFor(mode, part.tolerance), ids });
   const [own, hidden] = [sample(bodies), sample(inside)];
   if (!own.ok || !hidden.ok) return undefined;
   const { closeBelow, bridge } = chosenGeometry(record, part.target);
   const { origin, z } = mountFrameOf(record);
-  const around = pieces.filter((p) => p.mesh !== mesh).map((p) => weld(p.mesh, 1e-7));
-  const input = { bodies: own.value, inside: hidden.value, others: around.filter((m) => isClosedMesh(validateMesh(m))) };
-  if (mode === 'revolved') return { input: { ...input, spin: { axis: { origin, direction: z }, bridge } }, pushed: 0 };
-  if (mode === 'exact' || own.value.length !== 1) return { input, pushed: 0 };
+  const input = { bodies: own.value, inside: hidden.value, others: around };
+  if (mode === 'revolved') return { ...input, spin: { axis: { origin, direction: z }, bridge } };
+  if (mode === 'exact' || own.value.length !== 1) return input;
   // Of a wrap growth counts from the body with its openings closed.
   const [body] = own.value;
   const exact = computeExactGeometry(body);
-  return { input: { ...input, closedMesh: closeOpenings(exact.mesh, exact.faceOf, body, closeBelow).mesh }, pushed: exact.growth.max };
-}
-
-async function prove(crew: Crew, { input, pushed }: Trial, mesh: TriMesh): Promise<Proof> {
-  const [within, over] = await Promise.all([crew.do({ kind: 'prove inside', input, mesh }), crew.do({ kind: 'prove outside', input, mesh })]);
-  // What lies in the closed body by less need not be in the tool.
-  return joinProofs(within, { ...over, least: Math.min(0, over.least + pushed) });
+  return { ...input, closedMesh: closeOpenings(exact.mesh, exact.faceOf, body, closeBelow).mesh, closedSlack: exact.growth.max };
 }
 
 // The packed profile keeps double precision: every place of the vendor's faces that was sampled lies in it.

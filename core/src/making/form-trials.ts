@@ -1,9 +1,9 @@
-import { type Axis, type CheckCost, checkCost, computeExactGeometry, type ExactGeometry, type Growth, joinProofs, type Proof } from '#core/envelope';
+import { type Axis, type CheckCost, checkCost, computeExactGeometry, type ExactGeometry, type Growth, type Proof } from '#core/envelope';
 import { done, failed, type Result } from '#core/issues';
 import type { OpenModel, SampledBody } from '#core/kernel';
 import { ENCLOSURE_SLACK } from '#core/math';
 import { meshArea, type TriMesh, triangleCount, weldWith } from '#core/mesh';
-import { ALONE } from './crew.ts';
+import { ALONE, bare, proveWith } from './crew.ts';
 import { makeExact, makeRevolved } from './part-builders.ts';
 import type { GeometryPart, GeometryRequest, PartMode, Report, Spent } from './request.ts';
 import type { Crew, Made } from './tasks.ts';
@@ -34,7 +34,7 @@ interface Origin {
 }
 
 /** Makes parts in one form each, as often as it takes to keep the tolerance, and proves them. */
-export class PartMaker {
+export class FormTrials {
   private readonly source: OpenModel;
   private readonly request: GeometryRequest;
   private readonly exact = new WeakMap<SampledBody, ExactGeometry>();
@@ -214,7 +214,7 @@ export class PartMaker {
     return { ...part, proof, trianglesIn: trianglesOf(all), growth: growthOf(part.mode, made, proof), spent };
   }
 
-  private async prove(
+  private prove(
     mode: PartMode,
     bodies: readonly SampledBody[],
     { mesh, closedMesh }: Made,
@@ -222,12 +222,7 @@ export class PartMaker {
     inside: readonly SampledBody[] = [],
   ): Promise<Proof> {
     const spin = mode === 'revolved' ? { axis: this.axis, bridge: this.request.bridge } : undefined;
-    const input = { bodies, closedMesh, spin, inside, others: others.map((p) => this.weldedOf(p)) };
-    if (this.crew.hands === 1) return this.crew.do({ kind: 'prove', input, mesh });
-    // From a closed mesh growth is measured without the bodies' samples.
-    const over = closedMesh ? { ...input, bodies: bodies.map(bare), inside: [] } : input;
-    const halves = await Promise.all([this.crew.do({ kind: 'prove inside', input, mesh }), this.crew.do({ kind: 'prove outside', input: over, mesh })]);
-    return joinProofs(...halves);
+    return proveWith(this.crew, { bodies, closedMesh, spin, inside, others: others.map((p) => this.weldedOf(p)) }, mesh);
   }
 
   /** What a collision check costs with what was taken in the end. */
@@ -240,12 +235,6 @@ export class PartMaker {
 const addSpent = (a: Spent, b: Spent): Spent => ({ sampling: a.sampling + b.sampling, making: a.making + b.making, proof: a.proof + b.proof });
 
 export const wasStopped = (made: Result<unknown>): boolean => !made.ok && made.issues[0].code === 'envelope.stopped';
-
-const NO_POINTS = new Float64Array(0);
-const NO_INDICES = new Uint32Array(0);
-
-// A body without its samples, which are most of it: for who needs only its mesh and its faces, in another thread.
-const bare = (body: SampledBody): SampledBody => ({ ...body, points: NO_POINTS, pointTriangle: NO_INDICES, skin: NO_POINTS, skinEdges: 0 });
 
 const trianglesOf = (bodies: readonly SampledBody[]): number => bodies.reduce((n, b) => n + triangleCount(b.mesh), 0);
 
