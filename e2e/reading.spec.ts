@@ -100,7 +100,7 @@ test('mistakes are said and shown at once', async ({ page }) => {
   await chooseFile(page, demoFile('hub-bore-bar-16-inch.step'));
   await onBench(page, 'hub-bore-bar-16-inch.step');
   await acceptAll(page);
-  await expect(entry(page, 'Facts')).toContainText('Minimum bore against depth');
+  await expect(await opened(page, 'Facts')).toContainText('Minimum bore against depth');
   await type(page, 'Designation', 'A16M-SCLCL 06', await opened(page, 'Facts'));
   await expect(page.getByRole('alert').first()).toContainText('the insert lies upside down');
   await expect(page.locator('.stage-label.wrong')).toContainText('upside down');

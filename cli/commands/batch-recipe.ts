@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { failed, issue, type Result, done } from '#core/issues';
+import type { Result } from '#core/issues';
 import { BORE_CHOICES } from '#core/outline';
 import { READING_KINDS } from '#core/reading';
-import { geometryChoiceSchema } from '#core/records';
+import { geometryChoiceSchema, readText } from '#core/records';
 
 /** What is made of every model of a folder; documented in docs/recipe.md. */
 export const batchRecipeSchema = z.strictObject({
@@ -31,17 +31,4 @@ export const batchRecipeSchema = z.strictObject({
 export type BatchRecipe = z.infer<typeof batchRecipeSchema>;
 
 /** Validates a batch recipe's text. */
-export function readBatchRecipe(text: string, file: string): Result<BatchRecipe> {
-  let json: unknown;
-  try {
-    json = JSON.parse(text);
-  } catch (error) {
-    return failed('record.bad', { file, field: 'recipe', text: error instanceof Error ? error.message : 'not JSON' });
-  }
-  const parsed = batchRecipeSchema.safeParse(json);
-  if (parsed.success) return done(parsed.data);
-  return {
-    ok: false,
-    issues: parsed.error.issues.slice(0, 5).map((i) => issue('record.bad', { file, field: i.path.join('.') || 'recipe', text: i.message })),
-  };
-}
+export const readBatchRecipe = (text: string, file: string): Result<BatchRecipe> => readText(batchRecipeSchema, text, file, 'recipe');

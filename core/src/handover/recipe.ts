@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { failed, type Issue, issue, type Result, done } from '#core/issues';
+import { failed, type Issue, type Result, done } from '#core/issues';
 import { type Kernel, OpenModel } from '#core/kernel';
 import { encodeModel, type Model } from '#core/mesh';
 import {
@@ -13,6 +13,7 @@ import {
   geometryChoiceSchema,
   hashBytes,
   readRecord,
+  readText,
   roleSchema,
   tipSchema,
 } from '#core/records';
@@ -72,19 +73,9 @@ export interface Cooked {
 
 /** Validates a recipe's text. */
 export function readRecipe(text: string, file: string): Result<Recipe> {
-  let json: unknown;
-  try {
-    json = JSON.parse(text);
-  } catch (error) {
-    return failed('record.bad', { file, field: 'recipe', text: error instanceof Error ? error.message : 'not JSON' });
-  }
-  const parsed = recipeSchema.safeParse(json);
-  if (!parsed.success)
-    return {
-      ok: false,
-      issues: parsed.error.issues.slice(0, 5).map((i) => issue('record.bad', { file, field: i.path.join('.') || 'recipe', text: i.message })),
-    };
-  const recipe = parsed.data;
+  const read = readText(recipeSchema, text, file, 'recipe');
+  if (!read.ok) return read;
+  const recipe = read.value;
   const missing = (field: string, text: string) => failed('recipe.missing', { file, field, text });
   const ids = new Set(recipe.pieces.map((p) => p.id));
   if (ids.size !== recipe.pieces.length) return failed('record.bad', { file, field: 'pieces', text: 'two pieces have the same id' });

@@ -12,3 +12,4 @@ export * from './check.ts';
 export * from './package-file.ts';
 export { sampleComponent } from './sample-component.ts';
 export { isSameWork, withCuts, withModel, withMoves, withUnitScale } from './rework.ts';
+export { readText } from './read-text.ts';

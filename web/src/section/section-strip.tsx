@@ -68,10 +68,7 @@ export function SectionStrip({
   const overlay = useMemo(() => cutItems(made, frame), [made, frame]);
   const frameFromStage = useMemo(() => frameFromWorld(frame), [frame]);
   const extent = useMemo(() => extentOf(cuts, half, items, frame), [cuts, half, items, frame]);
-  // A tip that is not in the plane is not in its section.
-  const placed = tips
-    .map((t) => ({ ...t, c: move(frameFromStage, t.noseCentre), p: move(frameFromStage, t.point) }))
-    .filter((t) => (hasMount && tools ? Math.abs(t.p[1]) < IN_PLANE : true));
+  const placed = tips.map((t) => ({ ...t, c: move(frameFromStage, t.noseCentre), p: move(frameFromStage, t.point) }));
   if (!extent) {
     return (
       <div className="strip" ref={ref}>
@@ -196,8 +193,6 @@ export function SectionStrip({
 const NOTHING: readonly StageItem[] = [];
 const NO_LOOPS: readonly Float64Array[] = [];
 const TOOL_NAMES = { along: 'LF', across: 'WF' };
-// mm. How far a tip may be off the plane and still be drawn as one in it.
-const IN_PLANE = 0.1;
 const NO_PLAN: PlanRecord['parts'] = [];
 
 // Turning tools have their top faces in the plane itself: it is taken a little to the side that most of the tool is on.

@@ -97,7 +97,8 @@ const stopped = new Set<string>();
 // Lets a message in that came meanwhile.
 const takeTurn = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
 
-const HELD_MODELS = 3;
+// As many as a usual assembly has components.
+const HELD_MODELS = 8;
 const held = new Map<string, Model>();
 function hold(blob: string, model: Model): void {
   held.delete(blob);

@@ -1,5 +1,5 @@
 import type { Vec3 } from '#core/math';
-import { precisionOf, SignedDistance, type TriMesh, weld } from '#core/mesh';
+import { SignedDistance, type TriMesh, weld } from '#core/mesh';
 import { type HalfProfile, placeOnPiece, profileDepthFinder } from '#core/outline';
 
 /** Where a mesh is not its profile turned: the place and in words what is wrong there. */
@@ -21,10 +21,10 @@ interface Corner {
 
 /**
  * Holds a mesh, in the frame whose Z is its axis, against the profile it should be turned from: its corners form rings of even steps around the axis, each ring
- * lies on the profile or as far outside of it as its flats, and arcs within `sag` mm, need, and nothing of the profile is out of it. The first fault is given.
+ * lies on the profile or as far outside of it as its flats, and arcs within `sag` mm, need, and nothing of the profile is out of it. `near` (mm): what
+ * rounding has done to its corners, where it was written. The first fault is given.
  */
-export function turnedFault(mesh: TriMesh, profile: HalfProfile | undefined, sag: number): TurnedFault | undefined {
-  const near = precisionOf(mesh);
+export function turnedFault(mesh: TriMesh, profile: HalfProfile | undefined, sag: number, near: number): TurnedFault | undefined {
   const depth = profile && profileDepthFinder(profile);
   // The smallest first: a corner that has left its ring is alone.
   const rings = ringsOf(mesh, near).sort((a, b) => a.length - b.length);

@@ -61,15 +61,16 @@ export async function verifyPart(given: PartToVerify): Promise<{ files: Check[];
     return { files: [{ code: 'readable', state: 'fail', message: `${what}: ${unreadable} cannot be read.` }], prove: () => Promise.resolve([]) };
   // A GLB has a mesh for each colour; together they are the part.
   const [soup, drawn] = [stl.value, joinMeshes(glb.value.map((m) => m.mesh))];
+  const precision = precisionOf(soup);
   const pieces = piecesOf(given, moveMesh(invert(gaugeFromFile), soup));
   const files = [
     checkClosed(given, 'STL', soup),
     checkClosed(given, 'GLB', drawn),
     checkSame(given, soup, drawn),
-    ...checkTurned(given, pieces),
+    ...checkTurned(given, pieces, precision),
     ...checkStep(given),
   ];
-  return { files, prove: () => checkEnclosure(given, pieces, precisionOf(soup)) };
+  return { files, prove: () => checkEnclosure(given, pieces, precision) };
 }
 
 function checkClosed({ what }: PartToVerify, format: string, soup: TriMesh): Check {
@@ -119,13 +120,13 @@ function piecesOf({ part, record }: PartToVerify, mesh: TriMesh): Piece[] {
   });
 }
 
-function checkTurned({ what, part, record, gaugeFromFile }: PartToVerify, pieces: readonly Piece[]): Check[] {
+function checkTurned({ what, part, record, gaugeFromFile }: PartToVerify, pieces: readonly Piece[], precision: number): Check[] {
   const frameFromFile = frameFromWorld(mountFrameOf(record));
   return pieces
     .filter((p) => p.mode === 'revolved')
     .map(({ mesh }): Check => {
       const arcs = part.profile?.flat().some((p) => p.kind === 'arc') ?? false;
-      const fault = turnedFault(moveMesh(frameFromFile, mesh), part.profile, arcs ? part.tolerance : 0);
+      const fault = turnedFault(moveMesh(frameFromFile, mesh), part.profile, arcs ? part.tolerance : 0, precision);
       if (!fault) return { code: 'turned', state: 'pass', message: `${what}: its mesh is its profile, turned` };
       const at = move(compose(gaugeFromFile, invert(frameFromFile)), fault.at);
       return { code: 'turned', state: 'fail', message: `${what}: not its profile turned at ${sayPlace(at)}: ${fault.text}.` };

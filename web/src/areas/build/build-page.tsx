@@ -19,7 +19,8 @@ import { renameRecord } from '../../store/library-actions.ts';
 import { useModels } from '../../store/models.ts';
 import { EmptyArea } from '../empty-area.tsx';
 import { AssemblyPanel } from './assembly-panel.tsx';
-import { planeAt, SectionPlane, useBehind } from './section-plane.tsx';
+import { isInPlane, planeAt } from './planes.ts';
+import { SectionPlane, useBehind } from './section-plane.tsx';
 
 export default function BuildPage() {
   const { id } = useParams();
@@ -155,8 +156,8 @@ function BuildWork({ record }: { record: AssemblyRecord }) {
   // The outermost piece's tip first: it is the one that is measured, where it lies in the plane.
   const stripTips = useMemo(() => {
     const order = [...record.pieces].reverse().map((p) => p.id);
-    return [...stageTips].sort((a, b) => order.indexOf(a.key.split(' ')[0]) - order.indexOf(b.key.split(' ')[0]));
-  }, [stageTips, record.pieces]);
+    return stageTips.filter((t) => isInPlane(t.point, plane)).sort((a, b) => order.indexOf(a.key.split(' ')[0]) - order.indexOf(b.key.split(' ')[0]));
+  }, [stageTips, record.pieces, plane]);
   const loading = record.pieces.some((p) => components[p.componentId] && !models[p.componentId]);
   return (
     <WorkLayout

@@ -1,24 +1,12 @@
 import { Select } from '@mantine/core';
 import { useEffect, useMemo, useState } from 'react';
 import type { PlacedTip } from '#core/assembly';
-import { degFromRad, type Frame, IDENTITY_FRAME, invert, moveFrame, radFromDeg, rotationAbout, roundTo, turn } from '#core/math';
+import { type Frame, invert, moveFrame } from '#core/math';
 import type { AssemblyRecord, ComponentRecord } from '#core/records';
 import { NumberField } from '../../common/number-field.tsx';
 import type { StageItem } from '../../scene/picks.ts';
+import { planeOfTip } from './planes.ts';
 import { geometryClient, withHeldModel } from '../../workers/geometry-client.ts';
-
-/** The plane through the gauge axis that is turned from the turning plane by so many degrees. */
-export const planeAt = (deg: number): Frame => {
-  if (deg === 0) return IDENTITY_FRAME;
-  const turned = rotationAbout([0, 0, 0], [0, 0, 1], radFromDeg(deg));
-  return { origin: [0, 0, 0], z: [0, 0, 1], x: turn(turned, [1, 0, 0]) };
-};
-
-// mm. A tip nearer than this to the axis lies in every plane.
-const ON_AXIS = 0.01;
-
-/** By how many degrees the plane is turned that a tip lies in, -180 to 180. */
-export const planeOfTip = ({ Q, Y }: Pick<PlacedTip, 'Q' | 'Y'>): number => (Math.hypot(Q, Y) < ON_AXIS ? 0 : roundTo(degFromRad(Math.atan2(Y, Q)), 3) + 0);
 
 interface Props {
   readonly record: AssemblyRecord;

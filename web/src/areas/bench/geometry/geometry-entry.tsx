@@ -1,5 +1,5 @@
 import { Button, Group, SegmentedControl, Select, Table } from '@mantine/core';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { lazy, useEffect, useState } from 'react';
 import { ENCLOSURE_SLACK } from '#core/math';
 import type { BoreChoice } from '#core/outline';
 import {
@@ -17,6 +17,7 @@ import {
 import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
 import { LedgerEntry } from '../ledger/ledger-entry.tsx';
+import { WhenOpen } from '../ledger/when-open.tsx';
 import { makeComponentGeometry, makeComponentGeometryWithin } from './make-component-geometry.ts';
 import { forgetTried, stopTrying, tryGeometry, useTried } from './tried-geometry.ts';
 import { WeightControls } from './weight-controls.tsx';
@@ -202,9 +203,9 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
         />
       ))}
       {made && made.parts.length > 0 && (
-        <Suspense fallback={null}>
+        <WhenOpen>
           <GrowthChart parts={made.parts} unit={unit} />
-        </Suspense>
+        </WhenOpen>
       )}
       {made && (
         <Table className="before-after" withRowBorders={false} verticalSpacing={1} horizontalSpacing={4}>

@@ -35,16 +35,20 @@ async function make(
 ): Promise<boolean> {
   const bytes = await sourceBytes(record);
   if (!bytes) return false;
-  let soFar: MadeGeometry | undefined;
+  let soFar: { readonly geometry: MadeGeometry; readonly stored: Promise<boolean> } | undefined;
   let isOver = false;
   let isStopped = false;
   const first: First = (geometry, blob) => {
     if (isOver) return;
     keepModel(geometry.blob, blob);
     showComing(record, target, geometry);
-    void putBlob(blob, geometry.blob).then(() => {
-      soFar = geometry;
-    });
+    soFar = {
+      geometry,
+      stored: putBlob(blob, geometry.blob).then(
+        () => true,
+        () => false,
+      ),
+    };
   };
   const result = await runShown<Made>(
     `Making ${mode} geometry of ${record.name}`,
@@ -54,15 +58,15 @@ async function make(
       whenStopped: () => {
         isOver = true;
         isStopped = true;
-        return soFar && `What was proven by then is kept: ${soFar.trianglesOut.toLocaleString('en')} triangles.`;
+        return soFar && `What was proven by then is kept: ${soFar.geometry.trianglesOut.toLocaleString('en')} triangles.`;
       },
     },
     (remote, progress) => call(bytes, Comlink.proxy(first), remote, progress),
   );
   isOver = true;
   if (!result) {
-    if (!isStopped || !soFar) return false;
-    keep(record, soFar);
+    if (!isStopped || !soFar || !(await soFar.stored)) return false;
+    keep(record, soFar.geometry);
     return true;
   }
   await putBlob(result.blob, result.geometry.blob);

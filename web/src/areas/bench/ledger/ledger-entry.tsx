@@ -11,6 +11,9 @@ const STATE_WORDS: Record<EntryState, string> = { set: 'set', missing: 'to decid
 /** Whose Ledger it is, and the titles of the entries whose part is picked on the stage. */
 export const LedgerOf = createContext<{ readonly id: string; readonly picked: ReadonlySet<string> }>({ id: '', picked: new Set() });
 
+/** Whether the entry around is open: what is costly to draw waits for that. */
+export const EntryOpen = createContext(false);
+
 // What a person opened and closed of one component; it stays so when the model is read anew.
 const wishes = new Map<string, boolean>();
 let wishesOf = '';
@@ -78,7 +81,7 @@ export function LedgerEntry({ title, value, detail, origin, note, state, waits =
       </div>
       <div id={id} hidden={!open} onPointerDownCapture={keepOpen} onKeyDownCapture={keepOpen}>
         {note && <p className="ledger-note">{note}</p>}
-        {children && <div className="ledger-more">{children}</div>}
+        <EntryOpen.Provider value={open}>{children && <div className="ledger-more">{children}</div>}</EntryOpen.Provider>
       </div>
     </section>
   );

@@ -1,5 +1,5 @@
 import { TextInput } from '@mantine/core';
-import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { lazy, useEffect, useMemo, useState } from 'react';
 import type { Model } from '#core/mesh';
 import { compareTiltedEdge, compareWithDesignation, cornerOfTip, type Fact, type ToolFacts } from '#core/reading';
 import type { ComponentRecord } from '#core/records';
@@ -11,6 +11,7 @@ import { changeComponent } from '../../../app/store.ts';
 import { NumberField } from '../../../common/number-field.tsx';
 import { geometryClient, withHeldModel } from '../../../workers/geometry-client.ts';
 import { LedgerEntry } from '../ledger/ledger-entry.tsx';
+import { WhenOpen } from '../ledger/when-open.tsx';
 
 // The chart library is larger than the rest of the Bench: it comes when a bar is on it.
 const BoreChart = lazy(() => import('./bore-chart.tsx'));
@@ -92,9 +93,9 @@ export function FactsEntry({ record, model, unit }: { record: ComponentRecord; m
         </dl>
       )}
       {facts?.minimumBore && (
-        <Suspense fallback={null}>
+        <WhenOpen>
           <BoreChart bore={facts.minimumBore} unit={unit} />
-        </Suspense>
+        </WhenOpen>
       )}
       {facts && <TiltedEdge record={record} model={model} unit={unit} />}
     </LedgerEntry>
@@ -161,9 +162,9 @@ function TiltedEdge({ record, model, unit }: { record: ComponentRecord; model: M
       <p className="ledger-hint">
         up to <span className="number">{roundTo(worst * 1000, 1)} µm</span> across the edge, within 2 mm of the nose
       </p>
-      <Suspense fallback={null}>
+      <WhenOpen>
         <EdgeChart edge={edge} />
-      </Suspense>
+      </WhenOpen>
     </div>
   );
 }

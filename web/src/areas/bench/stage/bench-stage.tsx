@@ -100,7 +100,7 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
   const onStage = useMemo(() => moveFrame(posed, mountFrame), [posed, mountFrame]);
   // While something is picked for, what is under the pointer shows what a click would make of it.
   const seen = useMemo(() => (hovered && arm ? previewOf(model, hovered, picks, arm, record) : null) ?? preview, [hovered, arm, model, picks, record, preview]);
-  const third = useMemo(() => thirdAxisName(record, model), [record, model]);
+  const third = useMemo(() => thirdAxisName({ mount, tips, bodies: record.bodies }, model), [mount, tips, record.bodies, model]);
   const frames = useMemo(
     () => [
       ...(mount
@@ -340,7 +340,7 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
 }
 
 // What is true of a mount's Y: how it looks at the rake face, where there is one.
-function thirdAxisName(record: ComponentRecord, model: Model): string {
+function thirdAxisName(record: Pick<ComponentRecord, 'mount' | 'tips' | 'bodies'>, model: Model): string {
   const corner = record.mount && record.tips[0] ? cornerOfTip(record, model, record.tips[0]) : undefined;
   if (!corner || !record.mount) return 'across';
   const along = dot(yOf(record.mount.frame), corner.rake);
