@@ -1,7 +1,7 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { done, type Result } from '#core/issues';
 import { addScaled, type Frame, type Motion, type Vec3 } from '#core/math';
-import { type HalfProfile, placeOnPiece, type ProfilePoint } from '#core/outline';
+import { type HalfProfile, lengthOfPiece, type PathPiece, placeOnPiece, type ProfilePoint } from '#core/outline';
 import { trsfOf } from './gp.ts';
 import type { Kernel } from './kernel.ts';
 import type { ModelWork } from './model-work.ts';
@@ -44,7 +44,7 @@ export function writeRevolvedStep(kernel: Kernel, profile: HalfProfile, { origin
     const point = (p: ProfilePoint) => own(new oc.gp_Pnt(...placed(p)));
     const shapes = profile.map((loop) => {
       const wire = own(new oc.BRepBuilderAPI_MakeWire());
-      for (const piece of loop) {
+      for (const piece of withoutSpecks(loop)) {
         const curve =
           piece.kind === 'line' ? undefined : own(own(new oc.GC_MakeArcOfCircle(point(piece.from), point(placeOnPiece(piece, 0.5)), point(piece.to))).Value());
         const edge = curve ? new oc.BRepBuilderAPI_MakeEdge(curve) : new oc.BRepBuilderAPI_MakeEdge(point(piece.from), point(piece.to));
@@ -56,6 +56,15 @@ export function writeRevolvedStep(kernel: Kernel, profile: HalfProfile, { origin
     });
     return writeShapes(oc, own, shapes);
   });
+}
+
+// mm. The kernel makes no edge shorter than a tenth of this; the point of a drill that was read from a mesh may have one.
+const SPECK = 1e-6;
+
+// The pieces of a loop but for those that are next to nothing: what comes before and after one meets.
+function withoutSpecks(loop: HalfProfile[number]): PathPiece[] {
+  const kept = loop.filter((piece) => lengthOfPiece(piece) >= SPECK);
+  return kept.map((piece, i) => ({ ...piece, from: kept[(i + kept.length - 1) % kept.length].to }));
 }
 
 /** Shapes as a STEP file in mm, one product each, with their names; equal shapes give equal bytes. */

@@ -104,6 +104,20 @@ describe('a turned STEP file', () => {
     expect(z).toBeGreaterThan(-1e-3);
     expect(z).toBeLessThan(44.1);
   });
+  it('of a point with a speck on the axis, shorter than the kernel makes edges, is written and lies on its profile', () => {
+    const point: HalfProfile = [
+      loopThrough([
+        [0, 0],
+        [58, 0],
+        [58, 3.2e-8],
+        [55, 9],
+        [0, 9],
+      ]),
+    ];
+    const model = modelOf(writeRevolvedStep(kernel, point, frame, 'part'), 0.05);
+    expect(model.bodies).toMatchObject([{ closed: true, valid: true }]);
+    expect(turnedStepFault(model, frameFromWorld(frame), point)).toBeUndefined();
+  });
   it('that lacks one of two bodies is found by its volume', () => {
     const two: HalfProfile = [
       loopThrough([
