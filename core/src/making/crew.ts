@@ -30,7 +30,6 @@ const doWrap = ({ body, exact = computeExactGeometry(body), others, choice }: Wr
 export const ALONE: Crew = {
   do: (task, onProgress) => Promise.resolve(doTask(task, onProgress)),
   hands: 1,
-  drop: () => undefined,
 };
 
 const NO_POINTS = new Float64Array(0);
@@ -54,7 +53,7 @@ export class ManyHands implements Crew {
   private readonly callUp: () => Hand;
   private readonly idle: Hand[] = [];
   private called = 0;
-  private waiting: { readonly task: Task; readonly begin: (hand: Hand) => void }[] = [];
+  private readonly waiting: { readonly task: Task; readonly begin: (hand: Hand) => void }[] = [];
 
   constructor(most: number, callUp: () => Hand) {
     this.hands = most;
@@ -77,10 +76,6 @@ export class ManyHands implements Crew {
       if (hand) begin(hand);
       else this.waiting.push({ task, begin });
     });
-  }
-
-  drop(): void {
-    this.waiting = [];
   }
 
   private another(): Hand {

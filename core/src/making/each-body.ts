@@ -70,7 +70,9 @@ export class EachBody {
     const settled = await Promise.all(fates);
     const refused = settled.find((f) => !f.ok);
     if (refused && !refused.ok) return refused;
-    return done(await this.withThoseInside(ordered, known));
+    const parts = await this.withThoseInside(ordered, known);
+    await this.trials.setMadeLight(ordered);
+    return done(parts);
   }
 
   private async fateOf(body: SampledBody, near: readonly GeometryPart[], before: readonly GeometryPart[], report: Report): Promise<Result<Fate>> {
@@ -117,7 +119,7 @@ export class EachBody {
   // Every body exact, with the chords of a wrap, which its wrap begins with anyway: what can be shown first.
   private async exactFirst(bodies: readonly SampledBody[], report: Report): Promise<Map<string, GeometryPart>> {
     const out = new Map<string, GeometryPart>();
-    if (!this.show) return out;
+    if (!this.show || this.trials.wasMadeLight(bodies)) return out;
     report(0.15, 'Proving them as they are');
     const parts = await Promise.all(bodies.map((body) => this.trials.exactPart(body)));
     if (!parts.every(isSolid)) return out;

@@ -3,7 +3,9 @@ import { done, failed, type Result } from '#core/issues';
 import type { OpenModel, SampledBody } from '#core/kernel';
 import { ENCLOSURE_SLACK } from '#core/math';
 import { meshArea, type TriMesh, triangleCount, weldWith } from '#core/mesh';
+import { DEFAULT_CLOSE_BELOW } from '#core/records';
 import { ALONE, bare, proveWith } from './crew.ts';
+import { type How, isMade, madeOnce } from './kept-work.ts';
 import { makeExact, makeRevolved } from './part-builders.ts';
 import type { GeometryPart, GeometryRequest, PartMode, Report, Spent } from './request.ts';
 import type { Crew, Made } from './tasks.ts';
@@ -33,12 +35,15 @@ interface Origin {
   readonly made: Made;
 }
 
+// Made once for a body with its chords, or a mesh, whoever asks.
+const exact = new WeakMap<SampledBody, ExactGeometry>();
+const welded = new WeakMap<TriMesh, TriMesh>();
+const costs = new WeakMap<TriMesh, CheckCost>();
+
 /** Makes parts in one form each, as often as it takes to keep the tolerance, and proves them. */
 export class FormTrials {
   private readonly source: OpenModel;
   private readonly request: GeometryRequest;
-  private readonly exact = new WeakMap<SampledBody, ExactGeometry>();
-  private readonly welded = new WeakMap<TriMesh, TriMesh>();
   private readonly origins = new Map<TriMesh, Origin>();
   private readonly crew: Crew;
   readonly axis: Axis;
@@ -69,19 +74,19 @@ export class FormTrials {
 
   /** The exact geometry of a body with these chords, made once. */
   exactOf(body: SampledBody): ExactGeometry {
-    const known = this.exact.get(body);
+    const known = exact.get(body);
     if (known) return known;
     const made = computeExactGeometry(body);
-    this.exact.set(body, made);
+    exact.set(body, made);
     return made;
   }
 
   /** A part's mesh with its corners joined, made once. */
   weldedOf({ mesh }: GeometryPart): TriMesh {
-    const known = this.welded.get(mesh);
+    const known = welded.get(mesh);
     if (known) return known;
     const made = weldWith(mesh, 1e-7).mesh;
-    this.welded.set(mesh, made);
+    welded.set(mesh, made);
     return made;
   }
 
@@ -136,21 +141,60 @@ export class FormTrials {
     const gathered = performance.now();
     if (await this.isStopped()) return failed('envelope.stopped');
     report(0.3, SAY[mode]);
-    const made = await this.build(sampled.value, mode, others, (share) => report(0.3 + 0.45 * share, SAY[mode]), reserve);
+    const kept = await madeOnce(
+      sampled.value[0],
+      { plain: [mode, reserve, this.choice(mode)], objects: [...sampled.value.slice(1), ...others.map((p) => p.mesh)] },
+      () => this.makePart(bodies, mode, sampled.value, others, report, reserve),
+      (m) => !wasStopped(m),
+    );
+    if (!kept.ok) return kept;
+    if (await this.isStopped()) return failed('envelope.stopped');
+    const { part, made } = kept.value;
+    this.origins.set(part.mesh, { sampled: sampled.value, made });
+    return done({ ...part, spent: { ...part.spent, sampling: gathered - started } });
+  }
+
+  /** Whether all these bodies have been made as light as they can be before, by the request's choice: then it is all there. */
+  wasMadeLight = ([body, ...rest]: readonly SampledBody[]): boolean => isMade(body, this.lightest(rest));
+  async setMadeLight([body, ...rest]: readonly SampledBody[]): Promise<void> {
+    await madeOnce(body, this.lightest(rest), () => Promise.resolve(true));
+  }
+  private lightest(rest: readonly SampledBody[]): How {
+    const { mode, overrides } = this.request;
+    return { plain: ['all light', mode, overrides, this.choice('wrap')], objects: rest };
+  }
+
+  // All of the request that a form depends on.
+  private choice(mode: PartMode): unknown {
+    const { tolerance, closeBelow = DEFAULT_CLOSE_BELOW, triangles, bores = 'closed', bridge = 0, drawn } = this.request;
+    if (mode === 'exact') return [];
+    return mode === 'wrap' ? [tolerance, closeBelow, triangles] : [tolerance, closeBelow, bores, bridge, drawn, this.axis];
+  }
+
+  private async makePart(
+    bodies: readonly string[],
+    mode: PartMode,
+    sampled: readonly SampledBody[],
+    others: readonly GeometryPart[],
+    report: Report,
+    reserve: number,
+  ): Promise<Result<{ readonly part: GeometryPart; readonly made: Made }>> {
+    const started = performance.now();
+    const made = await this.build(sampled, mode, others, (share) => report(0.3 + 0.45 * share, SAY[mode]), reserve);
     if (!made.ok) return made;
     if (await this.isStopped()) return failed('envelope.stopped');
     report(0.75, 'Proving that it encloses');
     const { mesh, faceStart, profile, say = '' } = made.value;
     const built = performance.now();
-    const proof = await this.prove(mode, sampled.value, made.value, others);
-    const spent = { sampling: gathered - started, making: built - gathered, proof: performance.now() - built };
+    const proof = await this.prove(mode, sampled, made.value, others);
+    const spent = { sampling: 0, making: built - started, proof: performance.now() - built };
     const growth = growthOf(mode, made.value, proof);
     const hidden = 1 - proof.area / meshArea(mesh);
     const where = hidden > 0.01 ? `; ${Math.round(100 * hidden)} % of it hidden in other parts` : '';
     const why = `${mode}: ${triangleCount(mesh).toLocaleString('en')} triangles, growth up to ${growth.max.toFixed(3)}${say}${where}`;
-    this.origins.set(mesh, { sampled: sampled.value, made: made.value });
     const own = { ...(faceStart ? { faceStart } : {}), ...(profile ? { profile } : {}) };
-    return done({ bodies, inside: [], mode, mesh, ...own, trianglesIn: trianglesOf(sampled.value), growth, proof, why, spent });
+    const part: GeometryPart = { bodies, inside: [], mode, mesh, ...own, trianglesIn: trianglesOf(sampled), growth, proof, why, spent };
+    return done({ part, made: made.value });
   }
 
   private build(
@@ -166,10 +210,10 @@ export class FormTrials {
       case 'exact':
         return Promise.resolve(done(makeExact(body, this.exactOf(body))));
       case 'wrap': {
-        const exact = this.exact.get(body);
+        const known = exact.get(body);
         const choice = { tolerance, closeBelow, triangles };
         return this.crew.do(
-          { kind: 'wrap', body: exact ? bare(body) : body, ...(exact ? { exact } : {}), others: others.map((p) => this.weldedOf(p)), choice },
+          { kind: 'wrap', body: known ? bare(body) : body, ...(known ? { exact: known } : {}), others: others.map((p) => this.weldedOf(p)), choice },
           onProgress,
         );
       }
@@ -180,34 +224,29 @@ export class FormTrials {
 
   /** A body exact with the chords that it was sampled with, proven: what its wrap will begin with. */
   async exactPart(body: SampledBody): Promise<GeometryPart> {
-    const started = performance.now();
-    const made = makeExact(body, this.exactOf(body));
-    const built = performance.now();
-    const proof = await this.prove('exact', [body], made, []);
-    const { mesh, faceStart } = made;
-    const growth = growthOf('exact', made, proof);
-    const why = `exact: ${triangleCount(mesh).toLocaleString('en')} triangles, growth up to ${growth.max.toFixed(3)}; not made lighter yet`;
-    this.origins.set(mesh, { sampled: [body], made });
-    const spent = { sampling: 0, making: built - started, proof: performance.now() - built };
-    return {
-      bodies: [body.id],
-      inside: [],
-      mode: 'exact',
-      mesh,
-      ...(faceStart ? { faceStart } : {}),
-      trianglesIn: triangleCount(body.mesh),
-      growth,
-      proof,
-      why,
-      spent,
-    };
+    const { part, made } = await madeOnce(body, { plain: 'exact, not lighter yet', objects: [] }, async () => {
+      const started = performance.now();
+      const made = makeExact(body, this.exactOf(body));
+      const built = performance.now();
+      const proof = await this.prove('exact', [body], made, []);
+      const { mesh, faceStart } = made;
+      const growth = growthOf('exact', made, proof);
+      const why = `exact: ${triangleCount(mesh).toLocaleString('en')} triangles, growth up to ${growth.max.toFixed(3)}; not made lighter yet`;
+      const spent = { sampling: 0, making: built - started, proof: performance.now() - built };
+      const own = { bodies: [body.id], inside: [], mode: 'exact' as const, mesh, ...(faceStart ? { faceStart } : {}) };
+      return { part: { ...own, trianglesIn: triangleCount(body.mesh), growth, proof, why, spent }, made };
+    });
+    this.origins.set(part.mesh, { sampled: [body], made });
+    return part;
   }
 
   /** A part with bodies that lie in it: proven around them too. */
   async withInside(part: GeometryPart, inside: readonly SampledBody[]): Promise<GeometryPart> {
     const { sampled, made } = this.origins.get(part.mesh) as Origin;
     const started = performance.now();
-    const proof = await this.prove(part.mode, sampled, made, [], inside);
+    const proof = await madeOnce(sampled[0], { plain: 'around those inside', objects: [part.mesh, ...inside] }, () =>
+      this.prove(part.mode, sampled, made, [], inside),
+    );
     const spent = addSpent(part.spent, { sampling: 0, making: 0, proof: performance.now() - started });
     const all = [...sampled, ...inside];
     this.origins.set(part.mesh, { sampled: all, made });
@@ -227,8 +266,17 @@ export class FormTrials {
 
   /** What a collision check costs with what was taken in the end. */
   checkCost(parts: readonly GeometryPart[]): CheckCost {
-    const costs = parts.map(({ mesh }) => checkCost(this.origins.get(mesh)?.sampled.map((b) => b.mesh) ?? [], mesh));
-    return { before: costs.reduce((s, c) => s + c.before, 0), after: costs.reduce((s, c) => s + c.after, 0) };
+    const all = parts.map((part) => this.costOf(part));
+    return { before: all.reduce((s, c) => s + c.before, 0), after: all.reduce((s, c) => s + c.after, 0) };
+  }
+
+  private costOf({ mesh, inside }: GeometryPart): CheckCost {
+    // With bodies in it there is more before than without.
+    const known = inside.length === 0 ? costs.get(mesh) : undefined;
+    if (known) return known;
+    const cost = checkCost(this.origins.get(mesh)?.sampled.map((b) => b.mesh) ?? [], mesh);
+    if (inside.length === 0) costs.set(mesh, cost);
+    return cost;
   }
 }
 

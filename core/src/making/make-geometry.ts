@@ -1,6 +1,6 @@
 import { failed, type Result, done } from '#core/issues';
 import { type Kernel, OpenModel } from '#core/kernel';
-import { joinMeshes, triangleCount, meshVolume, writeStl } from '#core/mesh';
+import { joinMeshes, triangleCount, meshVolume, stlSize } from '#core/mesh';
 import { DEFAULT_CLOSE_BELOW } from '#core/records';
 import { GeometryMaker } from './geometry-maker.ts';
 import type { GeometryPart, GeometryRequest, GeometryResult, Report } from './request.ts';
@@ -49,7 +49,7 @@ function resultOf(parts: readonly GeometryPart[], forms: GeometryMaker, bytes: U
     trianglesIn: parts.reduce((n, p) => n + p.trianglesIn, 0),
     trianglesOut: triangleCount(mesh),
     bytesIn: bytes.length,
-    bytesOut: writeStl(mesh).length,
+    bytesOut: stlSize(triangleCount(mesh)),
     volumeIn: parts.reduce((v, p) => v + p.proof.volumeBefore, 0),
     volumeOut: meshVolume(mesh),
     growth: {

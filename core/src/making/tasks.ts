@@ -54,8 +54,6 @@ export interface Crew {
   do<T extends Task>(task: T, onProgress?: (share: number) => void): Promise<Answer<T>>;
   /** How many tasks are done at once. */
   readonly hands: number;
-  /** Tasks that have not begun are not wanted any more; they never end. */
-  drop(): void;
 }
 
 /** One that does a task elsewhere, one at a time. */

@@ -1,10 +1,13 @@
 import { failed, type Result, done } from '#core/issues';
 import type { TriMesh } from './tri-mesh.ts';
 
+/** Bytes of a binary STL: 80 of a heading, a count, and 50 a triangle. */
+export const stlSize = (triangles: number): number => 84 + 50 * triangles;
+
 /** A mesh as binary STL in mm. */
 export function writeStl({ positions: p, triangles: t }: TriMesh): Uint8Array<ArrayBuffer> {
   const count = t.length / 3;
-  const bytes = new Uint8Array(84 + 50 * count);
+  const bytes = new Uint8Array(stlSize(count));
   bytes.set(new TextEncoder().encode('Ruota, millimetres'));
   const view = new DataView(bytes.buffer);
   view.setUint32(80, count, true);
@@ -20,9 +23,9 @@ export function writeStl({ positions: p, triangles: t }: TriMesh): Uint8Array<Ar
   return bytes;
 }
 
-/** True for the layout of a binary STL: 80 bytes, a count, and 50 bytes a triangle. */
+/** True for the layout of a binary STL. */
 export const isBinaryStl = (bytes: Uint8Array): boolean =>
-  bytes.length >= 84 && 84 + 50 * new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(80, true) === bytes.length;
+  bytes.length >= 84 && stlSize(new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(80, true)) === bytes.length;
 
 /** Reads an STL, binary or text; corners are not joined (see `weld`). */
 export function readStl(bytes: Uint8Array, file: string): Result<TriMesh> {

@@ -15,6 +15,7 @@ import {
   yOf,
 } from '#core/math';
 import type { Model } from '#core/mesh';
+import type { BodyEntry } from './body-records.ts';
 import { hashPlain } from './hash.ts';
 import { COMPONENT_VERSION, type ComponentRecord } from './component-record.ts';
 import type { GeometryChoice, MadeGeometry } from './geometry-record.ts';
@@ -123,7 +124,7 @@ export function withMount(record: Pick<ComponentRecord, 'mount' | 'tips'>, mount
 }
 
 /** The bodies that a kind of geometry is made of; left-out ones never are. */
-export function bodiesFor(record: Pick<ComponentRecord, 'bodies'>, target: GeometryTarget): string[] {
+export function bodiesFor(record: { readonly bodies: readonly Pick<BodyEntry, 'id' | 'role'>[] }, target: GeometryTarget): string[] {
   return record.bodies.filter((b) => (target === 'cutting' ? b.role === 'cutting' : b.role === 'tool body' || b.role === 'hardware')).map((b) => b.id);
 }
 
@@ -174,7 +175,7 @@ export const DEFAULT_TOLERANCE: Readonly<Record<GeometryTarget, number>> = { cut
 export const DEFAULT_CLOSE_BELOW = 14;
 
 /** How a target of a component is to be made for handing over: as was chosen on the Bench, else a cutting part exact and the rest as light as it can be. */
-export function chosenGeometry(record: ComponentRecord, target: GeometryTarget): GeometryChoice {
+export function chosenGeometry(record: Pick<ComponentRecord, 'geometry'>, target: GeometryTarget): GeometryChoice {
   const made = record.geometry.find((g) => g.target === target);
   return made ? choiceOf(made) : { ...DEFAULT_CHOICE, mode: target === 'cutting' ? 'exact' : 'auto', tolerance: DEFAULT_TOLERANCE[target] };
 }

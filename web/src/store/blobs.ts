@@ -2,7 +2,7 @@ import localforage from 'localforage';
 import { type AnyRecord, hashBytes } from '#core/records';
 
 const blobs = localforage.createInstance({ name: 'ruota', storeName: 'blobs' });
-// Blobs that could not be written stay here, so that nothing is lost while the tab is open.
+// Blobs that are being written, and those that could not be: nothing is lost while the tab is open.
 const unsaved = new Map<string, Uint8Array>();
 // Blobs of this session: a record may refer to them in a moment.
 const recent = new Set<string>();
@@ -10,11 +10,12 @@ const recent = new Set<string>();
 /** Stores bytes under the hash of their content; a blob that is there already is not written again. */
 export async function putBlob(bytes: Uint8Array, hash = hashBytes(bytes)): Promise<{ hash: string; saved: boolean }> {
   recent.add(hash);
+  unsaved.set(hash, bytes);
   try {
     if (!(await hasBlob(hash))) await blobs.setItem(hash, bytes);
+    unsaved.delete(hash);
     return { hash, saved: true };
   } catch {
-    unsaved.set(hash, bytes);
     return { hash, saved: false };
   }
 }

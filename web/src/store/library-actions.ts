@@ -52,13 +52,15 @@ async function openModelFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): 
     (remote, progress) => remote.openModel(bytes, fileName, id, now(), progress),
   );
   if (!opened) return undefined;
-  // Reading begins while the model is stored and drawn.
+  // Reading begins while the model is drawn.
   const { blob } = opened.record.model;
   void readingOf(blob, () => loadModel(blob));
   keepModel(blob, opened.model);
-  const saved = await Promise.all([putBlob(bytes, opened.record.source.blob), putBlob(opened.model, opened.record.model.blob)]);
-  if (saved.some((s) => !s.saved))
-    showProblem(`${fileName} is open, but this browser's storage is full: it will be gone when the tab closes. Remove something, or write a package.`);
+  // Nor does it wait for being stored.
+  void Promise.all([putBlob(bytes, opened.record.source.blob), putBlob(opened.model, blob)]).then((stored) => {
+    if (stored.some((s) => !s.saved))
+      showProblem(`${fileName} is open, but this browser's storage is full: it will be gone when the tab closes. Remove something, or write a package.`);
+  });
   const record = { ...opened.record, name: freeName(opened.record.name) };
   store.dispatch(recordsChanged(`Opened ${fileName}`, { [id]: record }));
   store.dispatch(componentOpened(id));

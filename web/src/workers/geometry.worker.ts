@@ -7,12 +7,11 @@ import { silhouetteOf } from '#core/envelope';
 import { type Kernel, kernelErrorText, loadFlatBooleans, loadKernel, NO_WORK, OpenModel } from '#core/kernel';
 import type { Frame } from '#core/math';
 import { decodeModel, encodeModel, type Model, weld } from '#core/mesh';
-import { chordFor, makeRecordGeometry, makeRecordGeometryWithin, makeRecordPlan, makeRecordPlanSolid, mapGrowth, type RecordGeometry } from '#core/making';
+import { makeRecordGeometry, makeRecordGeometryWithin, makeRecordPlan, makeRecordPlanSolid, mapGrowth, type RecordGeometry } from '#core/making';
 import { computeFacts, proposeReading, type Reading, type ToolFacts } from '#core/reading';
 import {
   type AssemblyRecord,
   type ComponentRecord,
-  DEFAULT_TOLERANCE,
   type GeometryChoice,
   hashBytes,
   type MadeGeometry,
@@ -22,6 +21,7 @@ import {
 } from '#core/records';
 import { componentFromFile, OpenSources, workOf } from '#core/sources';
 import { crew } from './helper-crew.ts';
+import { makeAhead } from './make-ahead.ts';
 import { warmUp } from './warm-up.ts';
 
 export type Progress = (share: number, text: string) => void;
@@ -79,17 +79,15 @@ export interface ReopenedModel {
 
 // ms. After a model was read nothing is wanted for a while: whoever opened it looks at what was read.
 const AHEAD_MS = 300;
-// What was opened last, whose bodies are sampled ahead: geometry within the usual tolerance begins with that.
+// What was opened last, of which geometry is made ahead.
 let ahead: { readonly blob: string; readonly opened: OpenModel } | undefined;
-async function sampleAhead(): Promise<void> {
-  const { opened } = ahead ?? {};
+async function goAhead(loaded: Kernel, { opened }: NonNullable<typeof ahead>, reading: Reading): Promise<void> {
   const before = jobs;
-  ahead = undefined;
-  for (const id of opened?.bodyIds ?? []) {
-    await takeTurn();
-    if (jobs > before || !opened || opened.isClosed) return;
-    opened.sample({ ids: [id], chordTolerance: chordFor('wrap', DEFAULT_TOLERANCE['non-cutting']) });
-  }
+  const isOver = () => takeTurn().then(() => jobs > before || opened.isClosed);
+  await makeAhead(loaded, opened, reading, crew, isOver).catch((error: unknown) => {
+    // Closed between two steps: nobody waits for it.
+    if (!opened.isClosed) throw error;
+  });
 }
 
 // Tries that are not wanted any more.
@@ -257,8 +255,11 @@ const api = {
 
   /** Reads roles, mount, seats and tip from a model that is held; needs no kernel. */
   read(blob: string): JobAnswer<Reading> {
-    if (ahead?.blob === blob) setTimeout(() => void sampleAhead(), AHEAD_MS);
-    return done(proposeReading(heldModel(blob)));
+    const reading = proposeReading(heldModel(blob));
+    const next = ahead?.blob === blob ? ahead : undefined;
+    ahead = undefined;
+    if (next) setTimeout(() => void getKernel().then((k) => goAhead(k, next, reading)), AHEAD_MS);
+    return done(reading);
   },
 
   /** What of a model that is held lies behind the plane Y = `y` of a frame, in its coordinates: the outline of its bodies together as loops of z, x. */

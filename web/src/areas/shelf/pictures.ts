@@ -48,23 +48,32 @@ interface Shown {
   readonly pictureFromModel: Motion;
 }
 
-/** A picture of a component as an object URL; drawn once for each look and kept. Undefined where its model is gone. */
-export const pictureOf = (record: ComponentRecord): Promise<string | undefined> =>
-  kept([{ record, pictureFromModel: IDENTITY }], ([model]) =>
-    viewFrameOf({ ...model, bodies: shownBodies(record, model) }, record.mount?.frame, record.tips.length > 0),
+/** Asked before something is drawn, which holds the page up: whether somebody still looks. */
+type IsWanted = () => boolean;
+
+/** A picture of a component as an object URL; drawn once for each look, when the page has nothing better to do, and kept. Undefined where its model is gone. */
+export const pictureOf = (record: ComponentRecord, isWanted: IsWanted): Promise<string | undefined> =>
+  kept(
+    [{ record, pictureFromModel: IDENTITY }],
+    ([model]) => viewFrameOf({ ...model, bodies: shownBodies(record, model) }, record.mount?.frame, record.tips.length > 0),
+    isWanted,
   );
 
 /** A picture of an assembly as it is built; the same otherwise. Undefined also where a piece has no place. */
-export function pictureOfAssembly(assembly: AssemblyRecord, components: Readonly<Record<string, ComponentRecord | undefined>>): Promise<string | undefined> {
+export function pictureOfAssembly(
+  assembly: AssemblyRecord,
+  components: Readonly<Record<string, ComponentRecord | undefined>>,
+  isWanted: IsWanted,
+): Promise<string | undefined> {
   const placed = placePieces(assembly, components);
   const shown = assembly.pieces.flatMap((p): Shown[] => {
     const [record, pictureFromModel] = [components[p.componentId], placed.get(p.id)];
     return record && pictureFromModel ? [{ record, pictureFromModel }] : [];
   });
-  return shown.length === 0 || shown.length < assembly.pieces.length ? Promise.resolve(undefined) : kept(shown, () => IDENTITY_FRAME);
+  return shown.length === 0 || shown.length < assembly.pieces.length ? Promise.resolve(undefined) : kept(shown, () => IDENTITY_FRAME, isWanted);
 }
 
-function kept(shown: readonly Shown[], viewOf: (models: readonly Model[]) => Frame): Promise<string | undefined> {
+function kept(shown: readonly Shown[], viewOf: (models: readonly Model[]) => Frame, isWanted: IsWanted): Promise<string | undefined> {
   const key = hashPlain({
     shown: shown.map(({ record, pictureFromModel }) => ({
       model: record.model.blob,
@@ -77,6 +86,8 @@ function kept(shown: readonly Shown[], viewOf: (models: readonly Model[]) => Fra
   });
   const drawn = queue.then(async () => {
     const known = await stored.getItem<Blob>(key).catch(() => null);
+    if (!known) await whenIdle();
+    if (!known && !isWanted()) return undefined;
     const blob = known ?? (await draw(shown, viewOf));
     if (blob && !known) await stored.setItem(key, blob).catch(() => undefined);
     return blob ? URL.createObjectURL(blob) : undefined;
@@ -84,6 +95,10 @@ function kept(shown: readonly Shown[], viewOf: (models: readonly Model[]) => Fra
   queue = drawn.catch(() => undefined);
   return drawn;
 }
+
+// ms. A page that is busy for longer gets its pictures all the same.
+const LONGEST_BUSY = 3000;
+const whenIdle = () => new Promise<void>((resolve) => window.requestIdleCallback(() => resolve(), { timeout: LONGEST_BUSY }));
 
 const boundsOfCorners = (corners: readonly Vec3[]): Bounds => boundsOfPoints(corners.flat()) as Bounds;
 

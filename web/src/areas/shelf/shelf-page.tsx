@@ -153,7 +153,9 @@ function Picture({ record }: { record: AnyRecord }) {
     let made: string | undefined;
     // three.js comes with the first picture, not with the page.
     void import('./pictures.ts')
-      .then(({ pictureOf, pictureOfAssembly }) => (record.kind === 'component' ? pictureOf(record) : pictureOfAssembly(record, components)))
+      .then(({ pictureOf, pictureOfAssembly }) =>
+        record.kind === 'component' ? pictureOf(record, () => live) : pictureOfAssembly(record, components, () => live),
+      )
       .then((u) => {
         made = u;
         if (live) setUrl(u);

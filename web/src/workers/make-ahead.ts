@@ -1,0 +1,55 @@
+import { ALONE, type Crew, chordFor, makeGeometry } from '#core/making';
+import type { Kernel, OpenModel } from '#core/kernel';
+import type { Reading } from '#core/reading';
+import { bodiesFor, chosenGeometry, DEFAULT_TOLERANCE, type GeometryTarget } from '#core/records';
+
+// What turns about its mount when it works, where reading is right; else it was made in vain.
+const SPINS: readonly Reading['kind'][] = ['rotating', 'cutter', 'adapter'];
+const FRAME = { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } as const;
+
+/** One processor is left to who looks at the model meanwhile. */
+class OneHand implements Crew {
+  readonly hands = 1;
+  private readonly crew: Crew;
+  private last: Promise<unknown> = Promise.resolve();
+
+  constructor(crew: Crew) {
+    this.crew = crew;
+  }
+
+  do: Crew['do'] = (task, onProgress) => {
+    const done = this.last.then(() => this.crew.do(task, onProgress));
+    this.last = done.catch(() => undefined);
+    return done;
+  };
+}
+
+/**
+ * Makes what will be asked for first of a model that was just read: the geometry of its cutting part and its holder, as they are made where nothing is chosen.
+ * Whoever asks for it, or for something like it, finds what was done by then. Ends at the next step once it `isOver`.
+ */
+export async function makeAhead(kernel: Kernel, opened: OpenModel, reading: Reading, crew: Crew, isOver: () => Promise<boolean>): Promise<void> {
+  // Every wrap begins with these, whatever becomes of the proposals.
+  for (const id of opened.bodyIds) {
+    if (await isOver()) return;
+    opened.sample({ ids: [id], chordTolerance: chordFor('wrap', DEFAULT_TOLERANCE['non-cutting']) });
+  }
+  const bodies = opened.bodyIds.map((id) => ({ id, role: reading.roles.find((r) => r.body === id)?.role ?? ('tool body' as const) }));
+  const make = async (target: GeometryTarget, spins: boolean) => {
+    const ids = bodiesFor({ bodies }, target);
+    if (ids.length === 0 || (await isOver())) return;
+    await makeGeometry(kernel, {
+      ...chosenGeometry({ geometry: [] }, target),
+      bytes: new Uint8Array(0),
+      file: 'ahead',
+      opened,
+      bodies: ids,
+      frame: reading.mount?.frame ?? FRAME,
+      spins,
+      crew: crew.hands > 1 ? new OneHand(crew) : ALONE,
+      goesOn: async () => !(await isOver()),
+    });
+  };
+  await make('non-cutting', SPINS.includes(reading.kind));
+  await make('cutting', false);
+}
