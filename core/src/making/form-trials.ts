@@ -24,6 +24,9 @@ export const chordFor = (mode: PartMode, tolerance: number): number => tolerance
 const MOST_OFF = 2;
 const LEAST_OFF = 4;
 
+// Of the places that a proof looks at: for a try. What is taken in the end is proven in full.
+const TRIED_SHARE = 0.2;
+
 // Triangles beyond which a finer tessellation is not tried: minutes, and it is seldom the tessellation that is at fault then.
 const MOST_RETRIED = 300_000;
 
@@ -46,12 +49,15 @@ export class FormTrials {
   private readonly request: GeometryRequest;
   private readonly origins = new Map<TriMesh, Origin>();
   private readonly crew: Crew;
+  /** Of the places that a proof looks at. */
+  private readonly share: number;
   readonly axis: Axis;
 
   constructor(source: OpenModel, request: GeometryRequest) {
     this.source = source;
     this.request = request;
     this.crew = request.crew ?? ALONE;
+    this.share = request.isTry ? TRIED_SHARE : 1;
     this.axis = { origin: request.frame.origin, direction: request.frame.z };
   }
 
@@ -141,17 +147,24 @@ export class FormTrials {
     const gathered = performance.now();
     if (await this.isStopped()) return failed('envelope.stopped');
     report(0.3, SAY[mode]);
-    const kept = await madeOnce(
-      sampled.value[0],
-      { plain: [mode, reserve, this.choice(mode)], objects: [...sampled.value.slice(1), ...others.map((p) => p.mesh)] },
-      () => this.makePart(bodies, mode, sampled.value, others, report, reserve),
-      (m) => !wasStopped(m),
+    const kept = await this.once(['proven', this.share, reserve], mode, sampled.value, others, () =>
+      this.makePart(bodies, mode, sampled.value, others, report, reserve),
     );
     if (!kept.ok) return kept;
     if (await this.isStopped()) return failed('envelope.stopped');
     const { part, made } = kept.value;
     this.origins.set(part.mesh, { sampled: sampled.value, made });
     return done({ ...part, spent: { ...part.spent, sampling: gathered - started } });
+  }
+
+  private once<T>(
+    what: readonly unknown[],
+    mode: PartMode,
+    [body, ...rest]: readonly SampledBody[],
+    others: readonly GeometryPart[],
+    make: () => Promise<Result<T>>,
+  ): Promise<Result<T>> {
+    return madeOnce(body, { plain: [mode, ...what, this.choice(mode)], objects: [...rest, ...others.map((p) => p.mesh)] }, make, (m) => !wasStopped(m));
   }
 
   /** Whether all these bodies have been made as light as they can be before, by the request's choice: then it is all there. */
@@ -161,7 +174,7 @@ export class FormTrials {
   }
   private lightest(rest: readonly SampledBody[]): How {
     const { mode, overrides } = this.request;
-    return { plain: ['all light', mode, overrides, this.choice('wrap')], objects: rest };
+    return { plain: ['all light', this.share, mode, overrides, this.choice('wrap')], objects: rest };
   }
 
   // All of the request that a form depends on.
@@ -180,7 +193,10 @@ export class FormTrials {
     reserve: number,
   ): Promise<Result<{ readonly part: GeometryPart; readonly made: Made }>> {
     const started = performance.now();
-    const made = await this.build(sampled, mode, others, (share) => report(0.3 + 0.45 * share, SAY[mode]), reserve);
+    // What was tried, and proven by a few places only, need not be made again.
+    const made = await this.once(['made', reserve], mode, sampled, others, () =>
+      this.build(sampled, mode, others, (share) => report(0.3 + 0.45 * share, SAY[mode]), reserve),
+    );
     if (!made.ok) return made;
     if (await this.isStopped()) return failed('envelope.stopped');
     report(0.75, 'Proving that it encloses');
@@ -224,7 +240,7 @@ export class FormTrials {
 
   /** A body exact with the chords that it was sampled with, proven: what its wrap will begin with. */
   async exactPart(body: SampledBody): Promise<GeometryPart> {
-    const { part, made } = await madeOnce(body, { plain: 'exact, not lighter yet', objects: [] }, async () => {
+    const { part, made } = await madeOnce(body, { plain: ['exact, not lighter yet', this.share], objects: [] }, async () => {
       const started = performance.now();
       const made = makeExact(body, this.exactOf(body));
       const built = performance.now();
@@ -244,7 +260,7 @@ export class FormTrials {
   async withInside(part: GeometryPart, inside: readonly SampledBody[]): Promise<GeometryPart> {
     const { sampled, made } = this.origins.get(part.mesh) as Origin;
     const started = performance.now();
-    const proof = await madeOnce(sampled[0], { plain: 'around those inside', objects: [part.mesh, ...inside] }, () =>
+    const proof = await madeOnce(sampled[0], { plain: ['around those inside', this.share], objects: [part.mesh, ...inside] }, () =>
       this.prove(part.mode, sampled, made, [], inside),
     );
     const spent = addSpent(part.spent, { sampling: 0, making: 0, proof: performance.now() - started });
@@ -261,7 +277,7 @@ export class FormTrials {
     inside: readonly SampledBody[] = [],
   ): Promise<Proof> {
     const spin = mode === 'revolved' ? { axis: this.axis, bridge: this.request.bridge } : undefined;
-    return proveWith(this.crew, { bodies, closedMesh, spin, inside, others: others.map((p) => this.weldedOf(p)) }, mesh);
+    return proveWith(this.crew, { bodies, closedMesh, spin, inside, others: others.map((p) => this.weldedOf(p)), share: this.share }, mesh);
   }
 
   /** What a collision check costs with what was taken in the end. */

@@ -51,9 +51,9 @@ export class GeometryMaker {
     return made.ok ? done(this.inOrder([...parts, ...made.value])) : made;
   }
 
-  /** Whether chords were taken that were there, other than usual. */
+  /** Whether it was only looked at: in earnest it is proven in full, and may come out otherwise. */
   get isRough(): boolean {
-    return this.trials.isRough;
+    return this.trials.isRough || this.request.isTry === true;
   }
 
   /** What a collision check costs with the parts. */

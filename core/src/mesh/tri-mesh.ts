@@ -44,6 +44,10 @@ export function meshArea({ positions: p, triangles: t }: TriMesh): number {
   return twice / 2;
 }
 
+/** mm2. Of one triangle of a mesh. */
+export const triangleArea = ({ positions, triangles: t }: TriMesh, triangle: number): number =>
+  triangleAreaTwice(positions, 3 * t[3 * triangle], 3 * t[3 * triangle + 1], 3 * t[3 * triangle + 2]) / 2;
+
 function triangleAreaTwice(p: Float64Array, a: number, b: number, c: number): number {
   const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
   const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];

@@ -57,6 +57,8 @@ export interface ProofInput {
   readonly inside?: readonly SampledBody[];
   /** Other closed, welded results that stand with it: what of it is in them is no outside, and has no growth. */
   readonly others?: readonly TriMesh[];
+  /** Share of the places that are measured, for who only looks; without it all are, and only then is it a proof. */
+  readonly share?: number;
 }
 
 export interface Spin {
@@ -95,12 +97,12 @@ export function joinProofs(inside: InsideProof, outside: OutsideProof): Proof {
   return { ...inside, ...outside, least, leastAt: lower.leastAt, samples: inside.samples + outside.samples };
 }
 
-function lookWithin({ bodies, inside = [] }: ProofInput, signed: SignedDistance): InsideProof {
+function lookWithin({ bodies, inside = [], share = 1 }: ProofInput, signed: SignedDistance): InsideProof {
   const { mesh } = signed.tree;
   const faults = validateMesh(mesh);
   const enclosed = [...bodies, ...inside];
   const least = new Least();
-  lookFromOriginal(enclosed, signed, least);
+  lookFromOriginal(enclosed, signed, least, share);
   return {
     least: least.growth,
     leastAt: least.at,
@@ -136,7 +138,8 @@ class Least {
 }
 
 // No place of the original may be outside the result.
-function lookFromOriginal(bodies: readonly SampledBody[], signed: SignedDistance, least: Least): void {
+function lookFromOriginal(bodies: readonly SampledBody[], signed: SignedDistance, least: Least, share: number): void {
+  const step = 3 * Math.round(1 / share);
   // The place that was looked at last, and how deep in the result it lay: no place is nearer to the surface than that less its way from there, so that one
   // that must be deeper than the least so far need not be looked at.
   const last = { x: 0, y: 0, z: 0, depth: -Infinity };
@@ -153,27 +156,28 @@ function lookFromOriginal(bodies: readonly SampledBody[], signed: SignedDistance
     least.notice(gain + last.depth, x, y, z);
   };
   for (const body of bodies) {
-    for (const points of [body.skin, body.mesh.positions]) for (let i = 0; i < points.length; i += 3) look(points[i], points[i + 1], points[i + 2], 0);
+    for (const points of [body.skin, body.mesh.positions]) for (let i = 0; i < points.length; i += step) look(points[i], points[i + 1], points[i + 2], 0);
     // A chord of a bore lies nearer to its axis than the bore: what the result leaves free there is no cut.
     const gains = gainsOfTriangles(body);
-    eachPlace(body.mesh, SAMPLES / bodies.length, (x, y, z, _, triangle) => look(x, y, z, gains[triangle]));
+    eachPlace(body.mesh, (share * SAMPLES) / bodies.length, (x, y, z, _, triangle) => look(x, y, z, gains[triangle]));
   }
 }
 
 // No place of the result may be inside the original, as far as the original's chords tell; and how far those that are seen stand out.
 function lookFromResult(
-  { bodies, closedMesh, closedSlack, spin, others = [] }: ProofInput,
+  { bodies, closedMesh, closedSlack, spin, others = [], share = 1 }: ProofInput,
   { tree }: SignedDistance,
   least: Least,
 ): Pick<Proof, 'mean' | 'greatest' | 'greatestAt' | 'samples' | 'area' | 'histogram'> {
   const { mesh } = tree;
+  const places = share * SAMPLES;
   const hiding = new Solids(others);
   const isHidden = (x: number, y: number, z: number) => others.length > 0 && hiding.isDeeper(x, y, z, ON_SURFACE);
   const grown = spin ? growthOfSpin(bodies, spin, mesh) : growthOverMesh(bodies, closedMesh, closedSlack);
   const values: number[] = [];
   const areas: number[] = [];
-  const highest = new HighestPlaces(Math.sqrt(meshArea(mesh) / SAMPLES));
-  eachPlace(mesh, SAMPLES, (x, y, z, area, triangle) => {
+  const highest = new HighestPlaces(Math.sqrt(meshArea(mesh) / places));
+  eachPlace(mesh, places, (x, y, z, area, triangle) => {
     const { growth, slack } = grown(x, y, z);
     if (growth < -slack) least.notice(growth, x, y, z);
     if (isHidden(x, y, z)) return;
@@ -185,14 +189,14 @@ function lookFromResult(
   // Between the places it may be more: uphill from the highest ones, and from over the original's corners, where dents narrower than that are.
   for (const { mesh: original } of bodies) {
     const p = original.positions;
-    const stride = 3 * Math.ceil(p.length / 3 / SAMPLES);
+    const stride = 3 * Math.ceil(p.length / 3 / places);
     for (let i = 0; i < p.length; i += stride) {
       if (!tree.nearest(p[i], p[i + 1], p[i + 2])) continue;
       const [x, y, z] = tree.point;
       if (!isHidden(x, y, z)) highest.notice(tree.triangle, grown(x, y, z).growth, x, y, z);
     }
   }
-  const { value: greatest, at: greatestAt } = highest.climb(mesh, (x, y, z) => (isHidden(x, y, z) ? 0 : grown(x, y, z).growth), CLIMBS);
+  const { value: greatest, at: greatestAt } = highest.climb(mesh, (x, y, z) => (isHidden(x, y, z) ? 0 : grown(x, y, z).growth), Math.ceil(share * CLIMBS));
   const histogram = new Array<number>(BINS).fill(0);
   values.forEach((v, i) => {
     histogram[Math.min(BINS - 1, greatest > 0 ? Math.floor((v / greatest) * BINS) : 0)] += areas[i] / area;

@@ -1,5 +1,6 @@
 import type { SampledBody } from '#core/kernel';
 import { type HalfProfile, lengthOfPiece, listPieces, type PathPiece, placeOnPiece, profileDistance } from '#core/outline';
+import { triangleArea } from '#core/mesh';
 import { type Axis, zrOfPoints } from '../axis.ts';
 import { flatsAround } from './revolve-mesh.ts';
 
@@ -55,10 +56,7 @@ function filledShares(bodies: readonly SampledBody[], profile: HalfProfile, axis
       // Along the axis and away from it as its corners are: the middle of a flat is nearer to the axis.
       const z = (zr[2 * t[i]] + zr[2 * t[i + 1]] + zr[2 * t[i + 2]]) / 3;
       const r = (zr[2 * t[i] + 1] + zr[2 * t[i + 1] + 1] + zr[2 * t[i + 2] + 1]) / 3;
-      const [a, b, c] = [3 * t[i], 3 * t[i + 1], 3 * t[i + 2]];
-      const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
-      const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
-      areas[nearestPiece(stretches, z, r)] += Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
+      areas[nearestPiece(stretches, z, r)] += triangleArea(mesh, i / 3);
     }
   }
   return new Map(pieces.map((piece, i) => [piece, Math.min(1, areas[i] / sweptArea(piece))]));
