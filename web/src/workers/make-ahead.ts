@@ -1,4 +1,4 @@
-import { ALONE, type Crew, chordFor, makeGeometry } from '#core/making';
+import { type Crew, chordFor, makeGeometry } from '#core/making';
 import type { Kernel, OpenModel } from '#core/kernel';
 import type { Reading } from '#core/reading';
 import { bodiesFor, chosenGeometry, DEFAULT_TOLERANCE, type GeometryTarget } from '#core/records';
@@ -6,23 +6,6 @@ import { bodiesFor, chosenGeometry, DEFAULT_TOLERANCE, type GeometryTarget } fro
 // What turns about its mount when it works, where reading is right; else it was made in vain.
 const SPINS: readonly Reading['kind'][] = ['rotating', 'cutter', 'adapter'];
 const FRAME = { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } as const;
-
-/** One processor is left to who looks at the model meanwhile. */
-class OneHand implements Crew {
-  readonly hands = 1;
-  private readonly crew: Crew;
-  private last: Promise<unknown> = Promise.resolve();
-
-  constructor(crew: Crew) {
-    this.crew = crew;
-  }
-
-  do: Crew['do'] = (task, onProgress) => {
-    const done = this.last.then(() => this.crew.do(task, onProgress));
-    this.last = done.catch(() => undefined);
-    return done;
-  };
-}
 
 /**
  * Makes what will be asked for first of a model that was just read: the geometry of its cutting part and its holder, as they are made where nothing is chosen.
@@ -46,7 +29,7 @@ export async function makeAhead(kernel: Kernel, opened: OpenModel, reading: Read
       bodies: ids,
       frame: reading.mount?.frame ?? FRAME,
       spins,
-      crew: crew.hands > 1 ? new OneHand(crew) : ALONE,
+      crew,
       goesOn: async () => !(await isOver()),
     });
   };
