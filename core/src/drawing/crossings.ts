@@ -1,0 +1,104 @@
+import Flatbush from 'flatbush';
+import { type FlatPoint, flatDistance, type PathPiece, sweepOfArc } from '#core/outline';
+
+/** The box around a piece: low x, low y, high x, high y. */
+export function boxOfPiece(piece: PathPiece): [number, number, number, number] {
+  const { from, to } = piece;
+  const box: [number, number, number, number] = [Math.min(from[0], to[0]), Math.min(from[1], to[1]), Math.max(from[0], to[0]), Math.max(from[1], to[1])];
+  if (piece.kind === 'line') return box;
+  const [cx, cy] = piece.centre;
+  const r = flatDistance(from, piece.centre);
+  for (const [k, [dx, dy]] of [
+    [1, 0],
+    [0, 1],
+    [-1, 0],
+    [0, -1],
+  ].entries()) {
+    if (shareOnArc(piece, (k * Math.PI) / 2) === undefined) continue;
+    box[0] = Math.min(box[0], cx + r * dx);
+    box[1] = Math.min(box[1], cy + r * dy);
+    box[2] = Math.max(box[2], cx + r * dx);
+    box[3] = Math.max(box[3], cy + r * dy);
+  }
+  return box;
+}
+
+// Where on an arc an angle about its centre is, as a share of its sweep; undefined where the arc does not get there.
+function shareOnArc(arc: Extract<PathPiece, { kind: 'arc' }>, angle: number): number | undefined {
+  const sweep = sweepOfArc(arc);
+  const start = Math.atan2(arc.from[1] - arc.centre[1], arc.from[0] - arc.centre[0]);
+  let turn = arc.ccw ? angle - start : start - angle;
+  turn -= 2 * Math.PI * Math.floor(turn / (2 * Math.PI));
+  // All but a turn is the start.
+  if (turn > 2 * Math.PI - 1e-9) turn = 0;
+  return turn <= Math.abs(sweep) + 1e-9 ? turn / Math.abs(sweep) : undefined;
+}
+
+/** Where on a piece a point lies, as a share of its length; undefined where it is further away than `within` mm. */
+export function shareAt(piece: PathPiece, p: FlatPoint, within: number): number | undefined {
+  if (piece.kind === 'line') {
+    const [ux, uy] = [piece.to[0] - piece.from[0], piece.to[1] - piece.from[1]];
+    const l = Math.hypot(ux, uy);
+    if (l === 0) return undefined;
+    const [vx, vy] = [p[0] - piece.from[0], p[1] - piece.from[1]];
+    const along = (vx * ux + vy * uy) / l;
+    const off = Math.abs(vx * uy - vy * ux) / l;
+    return off <= within && along >= -within && along <= l + within ? Math.max(0, Math.min(1, along / l)) : undefined;
+  }
+  const r = flatDistance(piece.from, piece.centre);
+  if (Math.abs(flatDistance(p, piece.centre) - r) > within) return undefined;
+  const share = shareOnArc(piece, Math.atan2(p[1] - piece.centre[1], p[0] - piece.centre[0]));
+  if (share !== undefined) return Math.min(1, share);
+  return flatDistance(p, piece.from) <= within ? 0 : flatDistance(p, piece.to) <= within ? 1 : undefined;
+}
+
+// Where the lines or circles that two pieces lie on meet.
+function meetings(a: PathPiece, b: PathPiece): FlatPoint[] {
+  if (a.kind === 'line' && b.kind === 'line') {
+    const [ux, uy] = [a.to[0] - a.from[0], a.to[1] - a.from[1]];
+    const [vx, vy] = [b.to[0] - b.from[0], b.to[1] - b.from[1]];
+    const det = ux * vy - uy * vx;
+    if (Math.abs(det) < 1e-9 * Math.hypot(ux, uy) * Math.hypot(vx, vy)) return [];
+    const t = ((b.from[0] - a.from[0]) * vy - (b.from[1] - a.from[1]) * vx) / det;
+    return [[a.from[0] + t * ux, a.from[1] + t * uy]];
+  }
+  if (a.kind === 'arc' && b.kind === 'arc') {
+    const [ra, rb, d] = [flatDistance(a.from, a.centre), flatDistance(b.from, b.centre), flatDistance(a.centre, b.centre)];
+    if (d < 1e-12 || d > ra + rb || d < Math.abs(ra - rb)) return [];
+    const along = (ra * ra - rb * rb + d * d) / (2 * d);
+    const h = Math.sqrt(Math.max(0, ra * ra - along * along));
+    const [ex, ey] = [(b.centre[0] - a.centre[0]) / d, (b.centre[1] - a.centre[1]) / d];
+    return [1, -1].map((s): FlatPoint => [a.centre[0] + along * ex - s * h * ey, a.centre[1] + along * ey + s * h * ex]);
+  }
+  if (a.kind === 'arc') return meetings(b, a);
+  if (b.kind !== 'arc') return [];
+  const [ux, uy] = [a.to[0] - a.from[0], a.to[1] - a.from[1]];
+  const l = Math.hypot(ux, uy);
+  if (l === 0) return [];
+  const r = flatDistance(b.from, b.centre);
+  const along = ((b.centre[0] - a.from[0]) * ux + (b.centre[1] - a.from[1]) * uy) / l;
+  const off = ((b.centre[0] - a.from[0]) * uy - (b.centre[1] - a.from[1]) * ux) / l;
+  if (Math.abs(off) > r) return [];
+  const h = Math.sqrt(r * r - off * off);
+  return [along - h, along + h].map((s): FlatPoint => [a.from[0] + (s / l) * ux, a.from[1] + (s / l) * uy]);
+}
+
+/** Where two pieces meet, as shares of both. */
+export function meetingShares(a: PathPiece, b: PathPiece, within: number): { readonly first: number; readonly second: number }[] {
+  return meetings(a, b).flatMap((p) => {
+    const [first, second] = [shareAt(a, p, within), shareAt(b, p, within)];
+    return first !== undefined && second !== undefined ? [{ first, second }] : [];
+  });
+}
+
+/** Calls `visit` with each pair of pieces whose boxes, grown by `by` mm, meet. */
+export function eachNearPair(pieces: readonly PathPiece[], by: number, visit: (i: number, k: number) => void): void {
+  if (pieces.length === 0) return;
+  const boxes = pieces.map(boxOfPiece);
+  const index = new Flatbush(pieces.length);
+  for (const [a, b, c, d] of boxes) index.add(a, b, c, d);
+  index.finish();
+  boxes.forEach(([a, b, c, d], i) => {
+    for (const k of index.search(a - by, b - by, c + by, d + by)) if (k > i) visit(i, k);
+  });
+}

@@ -1,0 +1,314 @@
+import { done, failed, type Issue, issue, type Result } from '#core/issues';
+import { areaOfPolygon, type FlatPoint, flattenPath, type PathPiece, placeOnPiece, profileVolume, validateProfile } from '#core/outline';
+import type { Drawing, DrawingLayer } from './drawing.ts';
+import { axisOfOpen, findAxis, type FlatAxis, type FoundAxis } from './find-axis.ts';
+import { findOutline, type FoundOutline, type Step } from './find-outline.ts';
+import { closeToAxis, halve, inAxis, type ProfilePiece } from './half-profile.ts';
+import { areaUnder } from './network.ts';
+import { type EndShank, fitsUnit, fromOtherEnd, holdScore, shankAt, usualShank } from './shank.ts';
+import { fitCurve, joinPieces } from './tidy-path.ts';
+
+export interface ReadDrawingOptions {
+  readonly layers?: readonly string[];
+  /** What it is; found out without it. */
+  readonly form?: 'revolved' | 'flat';
+  /** mm. Gaps up to this width are bridged. */
+  readonly bridge?: number;
+  /** mm. How far lines and arcs may be from splines and ellipses. */
+  readonly tolerance?: number;
+  /** The unit is known: what the shank says is not asked. */
+  readonly isUnitKnown?: boolean;
+  /** The other end is the tip. */
+  readonly flip?: boolean;
+}
+
+/** A drawing read as an outline, in mm. */
+export interface ReadOutline {
+  readonly form: 'revolved' | 'flat';
+  readonly unit: Drawing['unit'];
+  /** mm of one unit of the file. */
+  readonly unitScale: number;
+  readonly layers: readonly (DrawingLayer & { readonly used: boolean })[];
+  /** In the drawing's own coordinates and unit; the direction runs from the tip into the tool. */
+  readonly axis?: FlatAxis;
+  readonly tip?: FlatPoint;
+  /**
+   * Revolved: ways of the half section in [z, r] from the tip's end on, z from the tip along the axis; each begins and ends on the axis, or is closed beside
+   * it. Flat: one closed way, counter-clockwise.
+   */
+  readonly profile: readonly (readonly PathPiece[])[];
+  readonly largestDiameter: number;
+  readonly length: number;
+  /** mm2, of the half section or of the flat outline. */
+  readonly area: number;
+  /** mm3. */
+  readonly volume?: number;
+  readonly cutting?: { readonly from: number; readonly to: number };
+  readonly shank?: { readonly diameter: number; readonly length: number };
+  readonly steps: readonly Step[];
+  readonly warnings: readonly Issue[];
+}
+
+const DEFAULT_BRIDGE = 0.2;
+const DEFAULT_FIT = 0.005;
+// mm. Lines along each other, and arcs of one circle, are one within this.
+const ALONG = 2e-3;
+// Units that a drawing without one may be in, mm of each: mm and inch, and what SVG programs take for a point and a pixel.
+const DXF_SCALES = [1, 25.4];
+const SVG_SCALES = [25.4 / 96, 1, 25.4 / 72, 25.4];
+// Times as long as wide: what is alike about a line and longer than this is turned.
+const VERY_LONG = 3;
+// mm.
+const LEAST_TOOL = 20;
+// Difference of scores from which it is sure which end is held.
+const SURE = 0.5;
+
+/** Reads a drawing by itself: what is around it, its axis, its tip, one half; every step is said. */
+export function readDrawing(drawing: Drawing, file: string, options: ReadDrawingOptions = {}): Result<ReadOutline> {
+  const steps: Step[] = [];
+  const say = (step: Step) => void steps.push(step);
+  if (drawing.origin[0] !== 0 || drawing.origin[1] !== 0)
+    say({ code: 'moved', message: `moved from ${drawing.origin.join(', ')} to the origin, where no digits are lost` });
+  const left = Object.entries(drawing.leftOut);
+  if (left.length > 0) say({ code: 'left out', message: `left out ${left.map(([what, n]) => `${n} ${what}`).join(', ')}` });
+  const { layers, bridge = DEFAULT_BRIDGE } = options;
+  const found = findOutline(drawing, file, { ...(layers ? { layers } : {}), bridge }, say);
+  if (!found.ok) return found;
+  return new OutlineReader(drawing, file, options, steps, found.value).read();
+}
+
+class OutlineReader {
+  private readonly drawing: Drawing;
+  private readonly file: string;
+  private readonly options: ReadDrawingOptions;
+  private readonly steps: Step[];
+  private readonly found: FoundOutline;
+  private readonly warnings: Issue[];
+
+  constructor(drawing: Drawing, file: string, options: ReadDrawingOptions, steps: Step[], found: FoundOutline) {
+    this.drawing = drawing;
+    this.file = file;
+    this.options = options;
+    this.steps = steps;
+    this.found = found;
+    this.warnings = [...drawing.warnings];
+  }
+
+  read(): Result<ReadOutline> {
+    const { ring, open, centreLines } = this.found;
+    const pieces = ring ? this.numbered(ring) : open ? this.numbered(open) : [];
+    if (pieces.length === 0) return failed('outline.none', { text: 'what hangs together has no area' });
+    const plain = pieces.map((p) => p.piece);
+    const axis = ring ? findAxis(plain, centreLines) : axisOfOpen(plain, centreLines);
+    const form = this.options.form ?? (axis && (!ring || this.isTurned(pieces, axis)) ? 'revolved' : 'flat');
+    if (form === 'flat') return ring ? this.flat(pieces) : this.refuseOpen(plain);
+    if (!axis) return ring ? failed('outline.no-axis', { text: 'its halves are not alike, and no long side is straight' }) : this.refuseOpen(plain);
+    return this.revolved(pieces, axis, ring !== undefined);
+  }
+
+  private numbered({ pieces, of }: { readonly pieces: readonly PathPiece[]; readonly of: readonly number[] }): ProfilePiece[] {
+    return pieces.map((piece, i) => ({ piece, of: this.found.used[of[i]] }));
+  }
+
+  private refuseOpen(pieces: readonly PathPiece[]): Result<never> {
+    const [a, b] = [pieces[0].from, pieces[pieces.length - 1].to];
+    return failed('outline.open', { from: sayPoint(a), to: sayPoint(b), gap: Math.hypot(b[0] - a[0], b[1] - a[1]).toFixed(3) });
+  }
+
+  // Without a centre line it takes a shank of a usual size, or that it is long and its halves are alike: else it is rather an insert, seen from above.
+  private isTurned(pieces: readonly ProfilePiece[], axis: FoundAxis): boolean {
+    if (axis.isDrawn) return true;
+    const ways = halve(inAxis(pieces, axis), axis.kind);
+    if (ways.length === 0) return false;
+    const places = ways.flat().map(({ piece }) => piece.from);
+    const [zs, rs] = [0, 1].map((k) => places.map((p) => p[k]));
+    const whole = Math.max(...zs) - Math.min(...zs);
+    if (axis.kind === 'full' && whole > VERY_LONG * 2 * Math.max(...rs)) return true;
+    const path = reversed(ways[0].map((p) => p.piece));
+    const scales = this.options.isUnitKnown ? [1] : this.scales();
+    return [shankAt(path), shankAt(fromOtherEnd(path, whole))].some(
+      (s) => s?.isFlat && s.length > 0.15 * whole && scales.some((mm) => usualShank(s.diameter * mm) !== undefined && whole * mm >= LEAST_TOOL),
+    );
+  }
+
+  // By how much the drawing may have to be larger.
+  private scales(): number[] {
+    const { unit, unitScale, format } = this.drawing;
+    return [1, ...(format === 'svg' && unit === 'unknown' ? SVG_SCALES : DXF_SCALES).map((mm) => mm / unitScale)];
+  }
+
+  private flat(pieces: readonly ProfilePiece[]): Result<ReadOutline> {
+    const path = this.tidy(pieces, true);
+    const scale = this.drawing.unitScale;
+    if (this.drawing.unit === 'unknown' && !this.options.isUnitKnown)
+      this.warnings.push(issue('outline.unsure-unit', { file: this.file, text: `the file says none; ${nameOfScale(scale)} was taken` }));
+    const box = flattenPath(path, 0.001, false);
+    const [xs, ys] = [box.map((p) => p[0]), box.map((p) => p[1])];
+    const across = [Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys)];
+    return done({
+      form: 'flat',
+      unit: this.drawing.unit,
+      unitScale: scale,
+      layers: this.layers(),
+      profile: [path],
+      largestDiameter: Math.max(...across),
+      length: Math.max(...across),
+      area: path.reduce((sum, p) => sum + areaUnder(p), 0),
+      steps: this.steps,
+      warnings: this.warnings,
+    });
+  }
+
+  private revolved(pieces: readonly ProfilePiece[], axis: FoundAxis, isClosed: boolean): Result<ReadOutline> {
+    this.steps.push({ code: 'axis', message: `axis: ${axis.why}` });
+    const turned = inAxis(pieces, axis);
+    let ways: ProfilePiece[][];
+    if (isClosed) {
+      ways = halve(turned, axis.kind);
+      this.steps.push({ code: 'half', message: axis.kind === 'full' ? 'kept one half' : 'it is a half section' });
+    } else {
+      const way = closeToAxis(turned);
+      if (!way.ok) return way;
+      ways = [way.value];
+      this.steps.push({ code: 'closed', message: 'closed along the axis' });
+    }
+    if (ways.length === 0) return failed('outline.none', { text: 'nothing of it is beside its axis' });
+    const zs = ways.flat().flatMap(({ piece }) => [piece.from[0], piece.to[0], placeOnPiece(piece, 0.5)[0]]);
+    const low = Math.min(...zs);
+    const whole = Math.max(...zs) - low;
+    // From the end that is at the left of the axis on: along z.
+    const shift = ([z, r]: FlatPoint): FlatPoint => [z - low, r];
+    const along = ways.map((way) => reversed(mapPath(this.tidy(way, isRing(way)), shift)));
+    along.sort((a, b) => startOf(a) - startOf(b));
+    const isHeldAtStart = this.heldEnd(along, whole);
+    const path = isHeldAtStart ? along.map((way) => fromOtherEnd(way, whole)).reverse() : along;
+    const shank = shankAt(fromOtherEnd(path[path.length - 1], whole));
+    const scale = this.findUnit(path, whole);
+    const profile = path.map((way) => mapPath(way, ([z, r]) => [z * scale, r * scale]));
+    const faults = validateProfile(profile.map((way) => closedLoop(way)));
+    if (faults.length > 0) return failed('outline.none', { text: faults[0] });
+    const radii = profile.flat().flatMap((p) => [p.from[1], p.to[1], placeOnPiece(p, 0.5)[1]]);
+    const sign = isHeldAtStart ? -1 : 1;
+    const tipZ = isHeldAtStart ? low + whole : low;
+    const unit = this.drawing.unitScale;
+    const up = this.drawing.isUpsideDown ? -1 : 1;
+    const [tx, ty] = [0, 1].map((k) => (axis.point[k] + tipZ * axis.direction[k] + this.drawing.origin[k]) / unit);
+    const tip: FlatPoint = [tx, up * ty];
+    const closed = profile.map((way) => closedLoop(way));
+    const held = shank?.isFlat && (usualShank(shank.diameter * scale) !== undefined || shank.length > 0.25 * whole) ? shank : undefined;
+    return done({
+      form: 'revolved',
+      unit: scale === 1 ? this.drawing.unit : nameOfScale(unit * scale),
+      unitScale: unit * scale,
+      layers: this.layers(),
+      axis: { point: tip, direction: [sign * axis.direction[0], up * sign * axis.direction[1]] },
+      tip,
+      profile,
+      largestDiameter: 2 * Math.max(...radii),
+      length: whole * scale,
+      area: closed.reduce((sum, loop) => sum + areaOfPolygon(flattenPath(loop, 1e-4, false)), 0),
+      volume: profileVolume(closed),
+      ...(held ? this.stretches(held, whole, scale) : {}),
+      steps: this.steps,
+      warnings: this.warnings,
+    });
+  }
+
+  private stretches({ diameter, length, chamfer }: EndShank, whole: number, scale: number): Pick<ReadOutline, 'cutting' | 'shank'> {
+    return { cutting: { from: 0, to: (whole - length - chamfer) * scale }, shank: { diameter: diameter * scale, length: (length + chamfer) * scale } };
+  }
+
+  // Curves fitted by lines and arcs, and what lies along each other as one.
+  private tidy(pieces: readonly ProfilePiece[], isClosed: boolean): PathPiece[] {
+    const { tolerance = DEFAULT_FIT } = this.options;
+    const { drawn } = this.drawing;
+    const path: PathPiece[] = [];
+    let chords = 0;
+    let fitted = 0;
+    for (let i = 0; i < pieces.length; ) {
+      const { isCurve, entity } = drawn[pieces[i].of];
+      let end = i + 1;
+      while (isCurve && end < pieces.length && drawn[pieces[end].of].isCurve && drawn[pieces[end].of].entity === entity) end++;
+      if (end - i > 2) {
+        const fit = fitCurve([pieces[i].piece.from, ...pieces.slice(i, end).map((p) => p.piece.to)], tolerance);
+        chords += end - i;
+        fitted += fit.length;
+        path.push(...fit);
+      } else path.push(...pieces.slice(i, end).map((p) => p.piece));
+      i = end;
+    }
+    if (chords > 0) this.steps.push({ code: 'fitted', message: `fitted curves by ${fitted} lines and arcs within ${tolerance} mm` });
+    const joined = joinPieces(path, ALONG, isClosed);
+    if (joined.length < path.length) this.steps.push({ code: 'joined', message: `joined ${path.length} pieces to ${joined.length}` });
+    return joined;
+  }
+
+  // Whether it is held at the end where it begins.
+  private heldEnd(ways: readonly (readonly PathPiece[])[], whole: number): boolean {
+    if (this.options.flip !== undefined) {
+      this.steps.push({ code: 'tip', message: 'the tip is at the end that was asked for' });
+    }
+    const scores = [1, ...SCALES_TO_TRY].map((s) => {
+      const scaled = ways.map((way) => mapPath(way, ([z, r]) => [z * s, r * s]));
+      return [holdScore(shankAt(scaled[0]), whole * s), holdScore(shankAt(fromOtherEnd(scaled[scaled.length - 1], whole * s)), whole * s)];
+    });
+    // As it is in its own unit; where that says nothing, in another.
+    const [start, end] = scores.find(([a, b]) => Math.abs(a - b) >= SURE) ?? scores[0];
+    const isStart = start > end;
+    if (Math.abs(start - end) < SURE)
+      this.warnings.push(issue('outline.unsure-tip', { text: 'both ends look alike; the tip was taken to be where the axis begins' }));
+    this.steps.push({ code: 'tip', message: 'the tip is at the end away from the shank' });
+    return this.options.flip ? !isStart : isStart;
+  }
+
+  // By how much the drawing is to be larger, for its shank to be a usual one.
+  private findUnit(ways: readonly (readonly PathPiece[])[], whole: number): number {
+    if (this.options.isUnitKnown) return 1;
+    const shanks = [shankAt(ways[0]), shankAt(fromOtherEnd(ways[ways.length - 1], whole))].filter((s) => s !== undefined);
+    const { unit, unitScale } = this.drawing;
+    const own = fitsUnit(shanks, whole, 1);
+    const best = this.scales().reduce((a, b) => (fitsUnit(shanks, whole, b) > fitsUnit(shanks, whole, a) ? b : a), 1);
+    const score = fitsUnit(shanks, whole, best);
+    // What a file says is believed until it cannot be.
+    const isClear = unit === 'unknown' ? score > own : score >= 3 && own < 1.5;
+    const scale = isClear ? best : 1;
+    const name = nameOfScale(unitScale * scale);
+    if (scale !== 1) this.steps.push({ code: 'unit', message: `taken as ${name}: its shank is a usual one then` });
+    if (unit === 'unknown' && Math.max(own, score) < 2)
+      this.warnings.push(issue('outline.unsure-unit', { file: this.file, text: `the file says none, and no shank tells; ${name} was taken` }));
+    else if (unit !== 'unknown' && scale !== 1)
+      this.warnings.push(issue('outline.unsure-unit', { file: this.file, text: `the file says ${unit}, but the shank is a usual one in ${name}` }));
+    return scale;
+  }
+
+  private layers(): ReadOutline['layers'] {
+    return this.drawing.layers.map((l, i) => ({ ...l, used: this.found.usedLayers.has(i) }));
+  }
+}
+
+const SCALES_TO_TRY = [25.4, 1 / 25.4];
+
+const nameOfScale = (mm: number): Drawing['unit'] => (Math.abs(mm - 1) < 1e-9 ? 'mm' : Math.abs(mm - 25.4) < 1e-9 ? 'inch' : 'unknown');
+
+const mapPath = (path: readonly PathPiece[], at: (p: FlatPoint) => FlatPoint): PathPiece[] =>
+  path.map((p) => (p.kind === 'line' ? { kind: 'line', from: at(p.from), to: at(p.to) } : { ...p, from: at(p.from), to: at(p.to), centre: at(p.centre) }));
+
+const reversed = (path: readonly PathPiece[]): PathPiece[] =>
+  [...path].reverse().map((p) => (p.kind === 'line' ? { ...p, from: p.to, to: p.from } : { ...p, from: p.to, to: p.from, ccw: !p.ccw }));
+
+const isRing = (way: readonly ProfilePiece[]): boolean => {
+  const [a, b] = [way[0].piece.from, way[way.length - 1].piece.to];
+  return a[0] === b[0] && a[1] === b[1];
+};
+
+const startOf = (way: readonly PathPiece[]): number => Math.min(...way.map((p) => Math.min(p.from[0], p.to[0])));
+
+/** A way of a half section, which runs along z, as a loop around material: against z, and back along the axis. */
+export function closedLoop(way: readonly PathPiece[]): PathPiece[] {
+  const back = reversed(way);
+  const [first, last] = [back[0].from, back[back.length - 1].to];
+  const isClosed = first[0] === last[0] && first[1] === last[1];
+  return isClosed ? back : [...back, { kind: 'line', from: last, to: first }];
+}
+
+const sayPoint = ([x, y]: FlatPoint): string => `${x.toFixed(3)}, ${y.toFixed(3)}`;

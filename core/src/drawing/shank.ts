@@ -1,0 +1,63 @@
+import { type FlatPoint, lengthOfPiece, type PathPiece } from '#core/outline';
+import { USUAL_SIZES } from '#core/standards';
+import { MM_PER_INCH } from '#core/units';
+
+/** A cylinder at an end of what is turned, that it could be held by. */
+export interface EndShank {
+  readonly diameter: number;
+  readonly length: number;
+  /** mm from the end to where the cylinder begins: its chamfer. */
+  readonly chamfer: number;
+  /** The end is a flat face, and not the point of a cutter. */
+  readonly isFlat: boolean;
+}
+
+const METRIC = (USUAL_SIZES.cylindrical as readonly number[]).slice();
+const INCH = [1 / 8, 3 / 16, 1 / 4, 5 / 16, 3 / 8, 7 / 16, 1 / 2, 5 / 8, 3 / 4, 7 / 8, 1, 1.25, 1.5, 2].map((d) => d * MM_PER_INCH);
+// mm. What a drawn shank may be off its nominal diameter: h6 is 0.011 to 0.016, and some draw the middle.
+const OFF_SIZE = 0.02;
+// Share of the diameter that a chamfer or radius at the end of a shank takes at most.
+const CHAMFER = 0.35;
+
+/** The usual shank diameter that this is, mm; undefined for none. */
+export const usualShank = (diameter: number): number | undefined => [...METRIC, ...INCH].find((d) => Math.abs(d - diameter) <= OFF_SIZE);
+
+/** The shank at the beginning of a way that comes from the axis; undefined where no cylinder follows. */
+export function shankAt(way: readonly PathPiece[]): EndShank | undefined {
+  const start = way[0]?.from;
+  if (!start) return undefined;
+  const isFlat = Math.abs(way[0].to[0] - start[0]) < 1e-3 && way[0].kind === 'line';
+  for (const piece of way) {
+    const away = Math.abs(piece.from[0] - start[0]);
+    if (piece.kind === 'line' && Math.abs(piece.to[1] - piece.from[1]) < 1e-3 && piece.from[1] > 0 && lengthOfPiece(piece) > 1e-3)
+      return { diameter: 2 * piece.from[1], length: lengthOfPiece(piece), chamfer: away, isFlat };
+    if (Math.abs(piece.to[0] - start[0]) > CHAMFER * 2 * Math.max(piece.to[1], piece.from[1], 0.1)) return undefined;
+  }
+  return undefined;
+}
+
+/** How much an end looks like the one a tool is held by, 0 to 4. */
+export function holdScore(shank: EndShank | undefined, whole: number): number {
+  if (!shank || !shank.isFlat) return 0;
+  const size = usualShank(shank.diameter) === undefined ? 0 : 1.5;
+  return 0.5 + size + 2 * Math.min(1, shank.length / whole) + (shank.chamfer > 0 && shank.chamfer < 2 ? 0.2 : 0);
+}
+
+/** How well the sizes of a turned tool fit a unit: its largest shank is a usual one, and it is as long as tools are. `scale`: mm of a unit. */
+export function fitsUnit(shanks: readonly EndShank[], whole: number, scale: number): number {
+  const sizes = shanks.filter((s) => s.isFlat).map((s) => s.diameter * scale);
+  const isUsual = sizes.some((d) => usualShank(d) !== undefined);
+  const long = whole * scale;
+  const isPlausible = long >= 15 && long <= 600;
+  return (isUsual ? 2 : 0) + (isPlausible ? 1 : 0);
+}
+
+/** The way from the axis at one end to the axis at the other, seen from the other end. */
+export const fromOtherEnd = (way: readonly PathPiece[], whole: number): PathPiece[] => {
+  const at = ([z, r]: FlatPoint): FlatPoint => [whole - z, r];
+  return [...way]
+    .reverse()
+    .map((p) =>
+      p.kind === 'line' ? { kind: 'line', from: at(p.to), to: at(p.from) } : { kind: 'arc', from: at(p.to), to: at(p.from), centre: at(p.centre), ccw: p.ccw },
+    );
+};
