@@ -3,8 +3,8 @@ import type { CommandRequest } from './request.ts';
 import { UsageError } from './usage.ts';
 
 // Commands of the contract that later work brings.
-const NOT_YET = ['component', 'outline', 'import', 'shelf', 'setup', 'reach', 'trial'];
-const COMMANDS = ['inspect', 'propose', 'designation', 'envelope', 'assemble', 'verify', 'batch'];
+const NOT_YET = ['component', 'import', 'shelf', 'setup', 'reach', 'trial'];
+const COMMANDS = ['inspect', 'propose', 'designation', 'envelope', 'outline', 'assemble', 'verify', 'batch'];
 
 /** What was asked for; throws a UsageError in words where that is not clear. What a command's own options need is loaded with it. */
 export async function readArguments(argv: string[]): Promise<{ request: CommandRequest; json: boolean } | { help: true }> {
@@ -27,11 +27,22 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
     if (!kind) throw new UsageError(`--kind must be one of ${READING_KINDS.join(', ')}`);
     return { json, request: { command, file, kind } };
   }
+  if (command === 'outline') return { json, request: readOutline(values, file) };
   const { out } = values;
   if (!out) throw new UsageError(`${command} needs --out`);
   if (command === 'assemble') return { json, request: { command, file, out } };
   if (command === 'batch') return { json, request: readBatch(values, file, out) };
   return { json, request: (await import('./envelope-arguments.ts')).readEnvelopeArguments(values, file, out) };
+}
+
+function readOutline({ layers, form, unit, tolerance, out }: Options, file: string): CommandRequest {
+  if (!/\.(dxf|svg)$/i.test(file)) throw new UsageError('outline takes a DXF or SVG file');
+  if (form !== undefined && form !== 'revolved' && form !== 'flat') throw new UsageError('--form must be revolved or flat');
+  if (unit !== undefined && unit !== 'mm' && unit !== 'inch') throw new UsageError('--unit must be mm or inch');
+  const within = tolerance === undefined ? undefined : Number(tolerance);
+  if (within !== undefined && !(within >= 0.001 && within <= 5)) throw new UsageError('--tolerance must be 0.001 to 5 (mm)');
+  if (out !== undefined && !/\.(step|stl|glb|3mf|dxf|svg)$/i.test(out)) throw new UsageError('--out must end in .step, .stl, .glb, .3mf, .dxf or .svg');
+  return { command: 'outline', file, layers: layers?.split(','), form, unit, tolerance: within, out };
 }
 
 function readBatch({ recipe, jobs }: Options, file: string, out: string): CommandRequest {

@@ -21,6 +21,8 @@ async function runCommand(request: CommandRequest, progress: Say): Promise<Comma
   if (request.command === 'designation') return (await import('./designation.ts')).designation(request.code);
   if (request.command === 'batch') return (await import('./batch.ts')).batch(request, progress);
   const bytes = await (await import('./io.ts')).readInput(request.file);
+  // Only what is written as STEP needs the kernel.
+  if (request.command === 'outline') return (await import('./outline.ts')).outline(getKernel, bytes, request);
   const loaded = await getKernel();
   switch (request.command) {
     case 'inspect':

@@ -1,0 +1,78 @@
+import { basename, extname } from 'node:path';
+import { closedLoop, readDrawing, type ReadOutline, readDxf, readSvg } from '#core/drawing';
+import { flatsAround, revolveToMesh } from '#core/envelope';
+import { IssueError, issue, say, unwrap } from '#core/issues';
+import { type Kernel, writeRevolvedStep } from '#core/kernel';
+import { writeGlb, writeStl, writeThreeMf } from '#core/mesh';
+import { type HalfProfile, writeDxf, writeSvg } from '#core/outline';
+import { safeFileName } from '#core/records';
+import { MM_PER_INCH } from '#core/units';
+import type { CommandOutput, CommandRequest } from '../request.ts';
+import { table } from '../table.ts';
+import { number, writeOutput } from './io.ts';
+
+// mm. How far flats and chords of a mesh are from the outline at most.
+const MESH_TOLERANCE = 0.01;
+
+const FRAME = { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } as const;
+
+/** Reads a drawing as an outline, and writes what it makes. */
+export async function outline(kernel: () => Promise<Kernel>, bytes: Uint8Array, request: CommandRequest & { command: 'outline' }): Promise<CommandOutput> {
+  const file = basename(request.file);
+  const scale = request.unit && (request.unit === 'inch' ? MM_PER_INCH : 1);
+  const drawing = unwrap((extname(file).toLowerCase() === '.svg' ? readSvg : readDxf)(bytes, file, scale));
+  const { layers, form, tolerance } = request;
+  const read = unwrap(
+    readDrawing(drawing, file, {
+      ...(layers ? { layers } : {}),
+      ...(form ? { form } : {}),
+      ...(tolerance === undefined ? {} : { tolerance }),
+      isUnitKnown: scale !== undefined,
+    }),
+  );
+  if (request.out) await writeOutline(kernel, read, request.out);
+  const unit = request.unit ?? read.unit;
+  const { profile, warnings, largestDiameter, length, area, volume, cutting, shank, axis, tip, steps } = read;
+  const json = {
+    format: drawing.format,
+    unit,
+    unitScale: read.unitScale,
+    layers: read.layers.map(({ name, entities, used }) => ({ name, entities, used })),
+    form: read.form,
+    ...(axis ? { axis, tip } : {}),
+    profile: profile.flat(),
+    largestDiameter,
+    length,
+    area,
+    ...(volume === undefined ? {} : { volume }),
+    ...(cutting ? { cutting } : {}),
+    ...(shank ? { shank } : {}),
+    steps,
+    warnings: warnings.map((w) => ({ code: w.code, message: say(w) })),
+  };
+  const size = read.form === 'revolved' ? `diameter ${number(largestDiameter)}, length ${number(length)}` : `${number(length)} mm across`;
+  const held = shank && cutting ? `\ncuts up to ${number(cutting.to)}, shank ${number(shank.diameter)} x ${number(shank.length)}` : '';
+  return {
+    json,
+    text: `${file}: ${read.form}, ${unit}, ${profile.flat().length} pieces; ${size}${held}\n${table(
+      ['step', ''],
+      steps.map((s) => [s.code, s.message]),
+    )}${request.out ? `\nwrote ${request.out}` : ''}`,
+    warnings: warnings.map(say),
+    checkFailed: false,
+  };
+}
+
+async function writeOutline(kernel: () => Promise<Kernel>, read: ReadOutline, out: string): Promise<void> {
+  const kind = extname(out).toLowerCase();
+  const name = safeFileName(basename(out, extname(out)));
+  const loops: HalfProfile = read.form === 'revolved' ? read.profile.map(closedLoop) : read.profile;
+  const layer = [{ name: 'OUTLINE', colour: '#1f5f8b', loops }];
+  if (kind === '.dxf') return writeOutput(out, new TextEncoder().encode(writeDxf(layer)));
+  if (kind === '.svg') return writeOutput(out, new TextEncoder().encode(writeSvg(layer, name)));
+  if (read.form === 'flat') throw new IssueError([issue('outline.no-solid', { kind })]);
+  if (kind === '.step') return writeOutput(out, writeRevolvedStep(await kernel(), loops, FRAME, name));
+  const mesh = revolveToMesh(loops, { origin: FRAME.origin, direction: FRAME.z }, (r) => flatsAround(r, MESH_TOLERANCE), MESH_TOLERANCE);
+  const named = [{ name, colour: '#59626b', mesh }];
+  return writeOutput(out, kind === '.stl' ? writeStl(mesh) : kind === '.3mf' ? writeThreeMf(named) : await writeGlb(named));
+}
