@@ -1,6 +1,7 @@
-// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [making] [memory] [mesh] [picking] [web] [opening]. Ratios compare two ways in the same run; prints a table and JSON.
+// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [making] [memory] [mesh] [picking] [web] [opening] [drawing]. Ratios compare two ways in the same run; prints a table and JSON.
 import { writeFileSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { benchDrawing } from './drawing-speed.bench.ts';
 import { benchEnvelope } from './envelope.bench.ts';
 import { benchImport } from './import.bench.ts';
 import { benchMaking } from './making.bench.ts';
@@ -23,6 +24,7 @@ const all: Record<string, () => Promise<BenchRow[]> | BenchRow[]> = {
   picking: benchPicking,
   web: benchWeb,
   opening: benchOpening,
+  drawing: benchDrawing,
 };
 const rows: BenchRow[] = [];
 for (const [name, bench] of Object.entries(all)) {

@@ -3,7 +3,7 @@ import { copyFileSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFile
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { isClosedMesh, readStl, validateMesh, weld } from '#core/mesh';
+import { isClosedMesh, meshVolume, readStl, validateMesh, weld } from '#core/mesh';
 import { answer } from './commands/index.ts';
 import { program } from './program.ts';
 
@@ -44,6 +44,50 @@ describe('inspect', () => {
   });
   it('reads as a table without --json', async () => {
     expect((await ruota('inspect', join(models, 'hub-bore-bar-16-inch.step'))).stdout).toMatch(/hub-bore-bar-16-inch\.step: step, inch/);
+  });
+});
+
+describe('outline', () => {
+  const drawings = join(root, 'demo/drawings/files');
+  it('reads a drawing as the contract says, and writes what it makes', async () => {
+    const step = join(out, 'cutter.step');
+    const r = await ruota('outline', join(drawings, 'form-cutter-1.dxf'), '--out', step, '--json');
+    expect(r.status).toBe(0);
+    const result = r.json() as unknown as { layers: object[]; profile: { from: number[]; to: number[] }[]; steps: object[]; volume: number };
+    expect(result).toMatchObject({ format: 'dxf', unit: 'inch', unitScale: 25.4, form: 'revolved', largestDiameter: 11.28, shank: { diameter: 9.525 } });
+    for (const field of ['axis', 'tip', 'length', 'area', 'cutting', 'warnings']) expect(result).toHaveProperty(field);
+    expect(result.layers[0]).toMatchObject({ name: 'Kontur', used: true });
+    // From the tip on the axis to the end of the shank on it.
+    expect(result.profile[0].from).toEqual([0, 0]);
+    expect(result.profile.at(-1)?.to[1]).toBe(0);
+    // The kernel's own volume of the solid that was written.
+    const made = (await ruota('inspect', step, '--json')).json() as unknown as { bodies: { volume: number; closed: boolean }[] };
+    expect(made.bodies[0].closed).toBe(true);
+    expect(Math.abs(made.bodies[0].volume / result.volume - 1)).toBeLessThan(1e-6);
+  });
+  it('what it writes as DXF is read again as the same; as STL it encloses that', async () => {
+    const first = (await ruota('outline', join(drawings, 'ball-nose-4.svg'), '--out', join(out, 'ball.dxf'), '--json')).json() as unknown as {
+      volume: number;
+      length: number;
+    };
+    const again = (await ruota('outline', join(out, 'ball.dxf'), '--form', 'revolved', '--json')).json() as unknown as { volume: number; length: number };
+    expect(again.volume).toBeCloseTo(first.volume, 6);
+    expect(again.length).toBeCloseTo(first.length, 6);
+    await ruota('outline', join(drawings, 'ball-nose-4.svg'), '--out', join(out, 'ball.stl'));
+    const stl = readStl(readFileSync(join(out, 'ball.stl')), 'ball.stl');
+    if (!stl.ok) throw new Error('an STL');
+    const volume = meshVolume(weld(stl.value));
+    expect(volume).toBeGreaterThan(first.volume);
+    expect(volume).toBeLessThan(1.02 * first.volume);
+  });
+  it('a drawing that cannot be read is refused with its line; wrong words are said', async () => {
+    writeFileSync(join(out, 'cut.dxf'), readFileSync(join(drawings, 'form-cutter-1.dxf'), 'utf8').slice(0, 3000));
+    const cut = await ruota('outline', join(out, 'cut.dxf'));
+    expect(cut.status).toBe(3);
+    expect(cut.stderr).toMatch(/cut\.dxf ends in line \d+/);
+    expect((await ruota('outline', 'x.step')).status).toBe(2);
+    expect((await ruota('outline', join(drawings, 'insert-7.dxf'), '--out', join(out, 'x.stl'))).status).toBe(3);
+    expect((await ruota('outline', join(drawings, 'form-cutter-1.dxf'), '--layers', 'nowhere')).stderr).toMatch(/no layer nowhere; it has Kontur/);
   });
 });
 

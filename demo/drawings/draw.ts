@@ -82,6 +82,26 @@ function drawWay(way: readonly Stretch[], style: Style, isClosed: boolean, on: d
   return drawn.join('');
 }
 
+// Each arc as the short lines that some programs leave of it.
+function facets(s: Stretch): Stretch[] {
+  if (!s.centre) return [s];
+  const centre = s.centre;
+  const [radius, start, sweep] = [apart(centre, s.from), angleOf(centre, s.from), sweepOf(s)];
+  const n = Math.max(4, Math.ceil(Math.abs(sweep) / (2 * Math.acos(1 - 0.002 / Math.max(radius, 0.002)))));
+  const at = (k: number): Place => [centre[0] + radius * Math.cos(start + (sweep * k) / n), centre[1] + radius * Math.sin(start + (sweep * k) / n)];
+  const places = Array.from({ length: n + 1 }, (_, k) => (k === 0 ? s.from : k === n ? s.to : at(k)));
+  return places.slice(1).map((to, k) => ({ from: places[k], to }));
+}
+
+// Lines that go on beyond their corners, as before somebody trims them.
+const overshot = (s: Stretch, by: number): Stretch => (s.centre ? s : part(s, -by / apart(s.from, s.to), 1 + by / apart(s.from, s.to)));
+
+// As programs that write few digits leave places.
+const rounded = (s: Stretch, digits: number): Stretch => {
+  const tidy = (q: Place): Place => [Number(q[0].toFixed(digits)), Number(q[1].toFixed(digits))];
+  return { ...s, from: tidy(s.from), to: tidy(s.to), ...(s.centre ? { centre: tidy(s.centre) } : {}) };
+};
+
 function drawStretch(s: Stretch, style: Style, on: dxf.On): string {
   if (!s.centre) return dxf.line(s.from, s.to, on);
   const radius = apart(s.centre, s.from);
@@ -100,7 +120,7 @@ function drawStretch(s: Stretch, style: Style, on: dxf.On): string {
 }
 
 /** A drawing of a shape as a DXF file. */
-export function drawDxf(shape: Shape, file: string, inch: boolean, r: Random): { readonly text: string; readonly truth: DrawingTruth } {
+export function drawDxf(shape: Shape, file: string, inch: boolean, r: Random, isWild = false): { readonly text: string; readonly truth: DrawingTruth } {
   const ways: string[] = [];
   const way = (name: string, chance: number): boolean => {
     const is = r.chance(chance);
@@ -115,29 +135,35 @@ export function drawDxf(shape: Shape, file: string, inch: boolean, r: Random): {
     scale: 1 / mm,
     mirror: r.chance(0.3),
   };
-  const outline = r.pick(['0', 'CONTOUR', 'Kontur', 'Layer1', 'GEOMETRY']);
+  const isOneLayer = isWild && way('one layer', 0.4);
+  const outline = isOneLayer ? '0' : r.pick(['0', 'CONTOUR', 'Kontur', 'Layer1', 'GEOMETRY']);
   const on: dxf.On = { layer: outline };
   const layers: { name: string; lineType?: string; isOff?: boolean; isFrozen?: boolean }[] = [{ name: outline }];
   const blocks: { name: string; base: Place; entities: string }[] = [];
   const style = r.pick<Style>(['entities', 'entities', 'entities', 'lwpolyline', 'polyline', 'splines', 'ellipses']);
   ways.push(style);
   let entities = '';
-  const upper = stretchesOf(shape);
+  const digits = isWild && style === 'entities' && way('few digits', 0.3) ? (inch ? 4 : 3) : 12;
+  const isFaceted = isWild && way('facets', 0.25);
+  const isOvershot = isWild && style === 'entities' && !isFaceted && way('overshot', 0.25);
+  const drawIt = (list: readonly Stretch[], isClosed: boolean) =>
+    drawWay(
+      list.map((s) => rounded(moved(s, pose), digits)),
+      style,
+      isClosed,
+      on,
+      r,
+    );
+  const isTube = shape.kind === 'sleeve';
+  const upper = isFaceted ? stretchesOf(shape).flatMap(facets) : stretchesOf(shape);
   const m = place(pose);
   const whole = Math.max(...upper.flatMap((s) => [s.from[0], s.to[0]]));
   const across = Math.max(...upper.flatMap((s) => [s.from[1], s.to[1]]));
   let far = Math.max(...upper.flatMap((s) => [s.from[0], s.to[0]]));
   const low = Math.min(...upper.map((s) => s.from[0]));
-  if (shape.form === 'flat')
-    entities += drawWay(
-      upper.map((s) => moved(s, pose)),
-      style,
-      true,
-      on,
-      r,
-    );
+  if (shape.form === 'flat') entities += drawIt(upper, true);
   else {
-    const half = r.pick(['full', 'full', 'full', 'half', 'half open', 'full by block']);
+    const half = isTube ? r.pick(['full', 'half']) : r.pick(['full', 'full', 'full', 'half', 'half open', 'full by block']);
     ways.push(half);
     const lower = [...upper].reverse().map((s) => backwards(mirrored(s)));
     const axisLine: Stretch = { from: [whole, 0], to: [low, 0] };
@@ -145,13 +171,8 @@ export function drawDxf(shape: Shape, file: string, inch: boolean, r: Random): {
       let drawn = [...upper, ...lower];
       if (style === 'entities' && way('gaps', 0.3))
         drawn = drawn.map((s) => (!s.centre && apart(s.from, s.to) > 1 && r.chance(0.15) ? shortened(s, r.round(0.02, 0.1)) : s));
-      entities += drawWay(
-        drawn.map((s) => moved(s, pose)),
-        style,
-        true,
-        on,
-        r,
-      );
+      if (isOvershot) drawn = drawn.map((s) => (r.chance(0.5) ? overshot(s, r.round(0.2, 1.5)) : s));
+      entities += isTube ? drawIt(upper, true) + drawIt(lower, true) : drawIt(drawn, true);
     } else if (half === 'full by block') {
       blocks.push({ name: 'HALF', base: [0, 0], entities: drawWay(upper, style, false, { layer: '0' }, r) });
       const isNested = way('nested block', 0.5);
@@ -172,18 +193,14 @@ export function drawDxf(shape: Shape, file: string, inch: boolean, r: Random): {
         )
         .join('');
     } else {
-      const closed = half === 'half' ? [...upper, axisLine] : upper;
-      entities += drawWay(
-        closed.map((s) => moved(s, pose)),
-        style,
-        half === 'half',
-        on,
-        r,
-      );
+      const closed = half === 'half' && !isTube ? [...upper, axisLine] : upper;
+      entities += drawIt(closed, half === 'half');
     }
-    if (half !== 'half open' ? way('centre line', 0.7) : way('centre line', 0.5)) {
-      layers.push({ name: 'CENTERLINE', lineType: 'CENTER' });
-      entities += dxf.line(m([low - 4, 0]), m([whole + 4, 0]), { layer: 'CENTERLINE' });
+    if (isTube || (half !== 'half open' ? way('centre line', 0.7) : way('centre line', 0.5))) {
+      // By its layer, or by the line type of the entity alone.
+      const centre: dxf.On = isOneLayer ? { layer: outline, lineType: r.pick(['CENTER', 'DASHDOT']) } : { layer: 'CENTERLINE' };
+      if (!isOneLayer) layers.push({ name: 'CENTERLINE', lineType: 'CENTER' });
+      entities += dxf.line(m([low - 4, 0]), m([whole + 4, 0]), centre);
     }
     if (half.startsWith('full') && way('inner lines', 0.5))
       for (const s of upper.slice(1, -1)) if (r.chance(0.7) && s.from[1] > 0.01) entities += dxf.line(m(s.from), m([s.from[0], -s.from[1]]), on);
@@ -218,8 +235,8 @@ export function drawDxf(shape: Shape, file: string, inch: boolean, r: Random): {
     entities += dxf.note([tx + 0.05 * size, ty + 0.05 * size], 0.05 * size, 'TOOL', { layer });
   }
   if (way('dimensions', 0.5)) {
-    layers.push({ name: r.pick(['DIM', 'Bemassung', 'DIMENSIONS']) });
-    const layer = layers[layers.length - 1].name;
+    if (!isOneLayer) layers.push({ name: r.pick(['DIM', 'Bemassung', 'DIMENSIONS']) });
+    const layer = isOneLayer ? outline : layers[layers.length - 1].name;
     const up = across + 8;
     entities += dxf.dimension(m([low, across]), m([whole, up]), { layer });
     // Exploded: touching the outline.
@@ -230,9 +247,10 @@ export function drawDxf(shape: Shape, file: string, inch: boolean, r: Random): {
     entities += dxf.note(m([whole / 2, up]), 2 / mm, String(whole), { layer });
   }
   if (way('hatch', 0.25)) {
-    layers.push({ name: 'HATCH' });
-    entities += dxf.hatch(m([whole / 2, 0]), { layer: 'HATCH' });
-    for (let i = 1; i < 12; i++) entities += dxf.line(m([(whole * i) / 12, 0]), m([(whole * i) / 12 + across * 0.2, across * 0.2]), { layer: 'HATCH' });
+    const layer = isOneLayer ? outline : 'HATCH';
+    if (!isOneLayer) layers.push({ name: layer });
+    entities += dxf.hatch(m([whole / 2, 0]), { layer });
+    for (let i = 1; i < 12; i++) entities += dxf.line(m([(whole * i) / 12, 0]), m([(whole * i) / 12 + across * 0.2, across * 0.2]), { layer });
   }
   if (way('hidden layer', 0.25)) {
     layers.push({ name: 'OLD', ...(r.chance(0.5) ? { isOff: true } : { isFrozen: true }) });

@@ -122,6 +122,22 @@ export function countersink(r: Random, inch: boolean): Shape {
   };
 }
 
+/** A sleeve with a flange and a bore all through: what is turned does not touch its axis. The way is closed, with z. */
+export function sleeve(r: Random): Shape {
+  const d = r.pick([16, 20, 25, 32]);
+  const bore = round(d * r.pick([0.4, 0.5, 0.6]));
+  const flange = round(d / 2 + r.round(3, 8));
+  const wide = round(r.round(4, 8));
+  const end = round(wide + r.round(40, 70));
+  return {
+    kind: 'sleeve',
+    form: 'revolved',
+    start: [0, bore / 2],
+    sides: [{ to: [0, flange] }, { to: [wide, flange] }, { to: [wide, d / 2] }, { to: [end, d / 2] }, { to: [end, bore / 2] }, { to: [0, bore / 2] }],
+    shank: { diameter: d, length: round(end - wide) },
+  };
+}
+
 /** A profile insert: a polygon with rounded corners and a radius ground into one side. */
 export function flatInsert(r: Random): Shape {
   const [w, h] = [round(r.round(8, 14)), round(r.round(6, 18))];

@@ -34,7 +34,7 @@ export type LeftOut = Readonly<Record<string, number>>;
 export interface Drawing {
   readonly format: 'dxf' | 'svg';
   /** As the file says; 'unknown' where it does not. */
-  readonly unit: 'mm' | 'inch' | 'cm' | 'm' | 'foot' | 'unknown';
+  readonly unit: 'mm' | 'inch' | 'cm' | 'm' | 'foot' | 'px' | 'pt' | 'unknown';
   /** mm of one unit of the file. */
   readonly unitScale: number;
   /** Place in the file's coordinates (times `unitScale`) that is the origin here: far from the origin digits are lost. */

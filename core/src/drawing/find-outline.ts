@@ -136,7 +136,7 @@ export function joinAlong(lines: readonly PathPiece[]): { from: FlatPoint; to: F
 function bridgeGaps(strands: readonly Strand[], width: number): { readonly strands: Strand[]; readonly gaps: number[] } {
   const out = [...strands];
   const gaps: number[] = [];
-  const loose = new Network(strands, SAME_PLACE).components().flatMap((c) => c.looseEnds);
+  const loose = new Network(strands, SAME_PLACE).looseEnds();
   const pairs = nearPairs(loose, width)
     .map(([a, b]) => ({ a, b, gap: flatDistance(a.at, b.at) }))
     .filter(

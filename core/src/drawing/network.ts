@@ -64,24 +64,36 @@ function partOf(piece: PathPiece, from: number, to: number): PathPiece {
   return piece.kind === 'line' ? { kind: 'line', ...ends } : { ...piece, ...ends };
 }
 
+// Cells that are this many times as wide as the distance: most places need one look.
+const WIDE = 16;
+// Columns of cells: the number of a cell stays a whole one.
+const COLUMNS = 2 ** 26;
+
 /** Gives places numbers: the same one to those within a distance of each other. */
 class Snapper {
   readonly places: FlatPoint[] = [];
   private readonly within: number;
-  private readonly cells = new Map<string, number[]>();
+  private readonly cells = new Map<number, number[]>();
 
   constructor(within: number) {
     this.within = within;
   }
 
   numberOf(p: FlatPoint): number {
-    const size = 2 * this.within;
-    const [i, k] = [Math.floor(p[0] / size), Math.floor(p[1] / size)];
-    for (let x = i - 1; x <= i + 1; x++)
-      for (let y = k - 1; y <= k + 1; y++) for (const n of this.cells.get(`${x} ${y}`) ?? []) if (flatDistance(this.places[n], p) <= this.within) return n;
+    const size = WIDE * this.within;
+    const near = (v: number) => [Math.floor((v - this.within) / size), Math.floor((v + this.within) / size)];
+    const [x0, x1] = near(p[0]);
+    const [y0, y1] = near(p[1]);
+    for (let x = x0; x <= x1; x++)
+      for (let y = y0; y <= y1; y++) {
+        const cell = this.cells.get(x * COLUMNS + y);
+        if (cell) for (const n of cell) if (flatDistance(this.places[n], p) <= this.within) return n;
+      }
     const made = this.places.push(p) - 1;
-    const key = `${i} ${k}`;
-    this.cells.set(key, [...(this.cells.get(key) ?? []), made]);
+    const key = Math.floor(p[0] / size) * COLUMNS + Math.floor(p[1] / size);
+    const cell = this.cells.get(key);
+    if (cell) cell.push(made);
+    else this.cells.set(key, [made]);
     return made;
   }
 }
@@ -121,9 +133,19 @@ export class Network {
     for (const { piece } of strands) this.start.push(this.ends.numberOf(piece.from), this.ends.numberOf(piece.to));
   }
 
-  components(): Component[] {
+  private halvesByEnd(): number[][] {
     const leaving: number[][] = this.ends.places.map(() => []);
     this.start.forEach((v, h) => leaving[v].push(h));
+    return leaving;
+  }
+
+  /** Ends that meet no other. */
+  looseEnds(): LooseEnd[] {
+    return this.halvesByEnd().flatMap((halves, v) => (halves.length === 1 ? [{ strand: halves[0] >> 1, at: this.ends.places[v] }] : []));
+  }
+
+  components(): Component[] {
+    const leaving = this.halvesByEnd();
     const part = new Int32Array(this.strands.length).fill(-1);
     const out: Component[] = [];
     for (let i = 0; i < this.strands.length; i++) {

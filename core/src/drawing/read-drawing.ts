@@ -1,11 +1,12 @@
 import { done, failed, type Issue, issue, type Result } from '#core/issues';
+import { roundTo } from '#core/math';
 import { areaOfPolygon, type FlatPoint, flattenPath, type PathPiece, placeOnPiece, profileVolume, validateProfile } from '#core/outline';
 import type { Drawing, DrawingLayer } from './drawing.ts';
 import { axisOfOpen, findAxis, type FlatAxis, type FoundAxis } from './find-axis.ts';
 import { findOutline, type FoundOutline, type Step } from './find-outline.ts';
 import { closeToAxis, halve, inAxis, type ProfilePiece } from './half-profile.ts';
 import { areaUnder } from './network.ts';
-import { type EndShank, fitsUnit, fromOtherEnd, holdScore, shankAt, usualShank } from './shank.ts';
+import { type EndShank, fitsUnit, fromOtherEnd, holdScore, outsideOf, shankAt, usualShank } from './shank.ts';
 import { fitCurve, joinPieces } from './tidy-path.ts';
 
 export interface ReadDrawingOptions {
@@ -98,6 +99,9 @@ class OutlineReader {
     const { ring, open, centreLines } = this.found;
     const pieces = ring ? this.numbered(ring) : open ? this.numbered(open) : [];
     if (pieces.length === 0) return failed('outline.none', { text: 'what hangs together has no area' });
+    // Lines of dimensions may be part of it then.
+    const noted = this.drawing.layers.filter((l, i) => l.notes > 0 && this.found.usedLayers.has(i));
+    if (noted.length > 0) this.warnings.push(issue('outline.notes-among', { layers: noted.map((l) => l.name).join(', ') }));
     const plain = pieces.map((p) => p.piece);
     const axis = ring ? findAxis(plain, centreLines) : axisOfOpen(plain, centreLines);
     const form = this.options.form ?? (axis && (!ring || this.isTurned(pieces, axis)) ? 'revolved' : 'flat');
@@ -124,7 +128,7 @@ class OutlineReader {
     const [zs, rs] = [0, 1].map((k) => places.map((p) => p[k]));
     const whole = Math.max(...zs) - Math.min(...zs);
     if (axis.kind === 'full' && whole > VERY_LONG * 2 * Math.max(...rs)) return true;
-    const path = reversed(ways[0].map((p) => p.piece));
+    const path = outsideOf(reversed(ways[0].map((p) => p.piece)));
     const scales = this.options.isUnitKnown ? [1] : this.scales();
     return [shankAt(path), shankAt(fromOtherEnd(path, whole))].some(
       (s) => s?.isFlat && s.length > 0.15 * whole && scales.some((mm) => usualShank(s.diameter * mm) !== undefined && whole * mm >= LEAST_TOOL),
@@ -182,9 +186,10 @@ class OutlineReader {
     along.sort((a, b) => startOf(a) - startOf(b));
     const isHeldAtStart = this.heldEnd(along, whole);
     const path = isHeldAtStart ? along.map((way) => fromOtherEnd(way, whole)).reverse() : along;
-    const shank = shankAt(fromOtherEnd(path[path.length - 1], whole));
+    const shank = shankAt(fromOtherEnd(outsideOf(path[path.length - 1]), whole));
     const scale = this.findUnit(path, whole);
-    const profile = path.map((way) => mapPath(way, ([z, r]) => [z * scale, r * scale]));
+    // A thousandth of a nanometre: what turning a drawing leaves of its digits.
+    const profile = path.map((way) => mapPath(way, ([z, r]) => [roundTo(z * scale, 9), roundTo(r * scale, 9)]));
     const faults = validateProfile(profile.map((way) => closedLoop(way)));
     if (faults.length > 0) return failed('outline.none', { text: faults[0] });
     const radii = profile.flat().flatMap((p) => [p.from[1], p.to[1], placeOnPiece(p, 0.5)[1]]);
@@ -198,14 +203,14 @@ class OutlineReader {
     const held = shank?.isFlat && (usualShank(shank.diameter * scale) !== undefined || shank.length > 0.25 * whole) ? shank : undefined;
     return done({
       form: 'revolved',
-      unit: scale === 1 ? this.drawing.unit : nameOfScale(unit * scale),
+      unit: scale === 1 && this.drawing.unit !== 'unknown' ? this.drawing.unit : nameOfScale(unit * scale),
       unitScale: unit * scale,
       layers: this.layers(),
       axis: { point: tip, direction: [sign * axis.direction[0], up * sign * axis.direction[1]] },
       tip,
       profile,
       largestDiameter: 2 * Math.max(...radii),
-      length: whole * scale,
+      length: roundTo(whole * scale, 9),
       area: closed.reduce((sum, loop) => sum + areaOfPolygon(flattenPath(loop, 1e-4, false)), 0),
       volume: profileVolume(closed),
       ...(held ? this.stretches(held, whole, scale) : {}),
@@ -215,7 +220,8 @@ class OutlineReader {
   }
 
   private stretches({ diameter, length, chamfer }: EndShank, whole: number, scale: number): Pick<ReadOutline, 'cutting' | 'shank'> {
-    return { cutting: { from: 0, to: (whole - length - chamfer) * scale }, shank: { diameter: diameter * scale, length: (length + chamfer) * scale } };
+    const tidy = (v: number) => roundTo(v * scale, 9);
+    return { cutting: { from: 0, to: tidy(whole - length - chamfer) }, shank: { diameter: tidy(diameter), length: tidy(length + chamfer) } };
   }
 
   // Curves fitted by lines and arcs, and what lies along each other as one.
@@ -250,7 +256,10 @@ class OutlineReader {
     }
     const scores = [1, ...SCALES_TO_TRY].map((s) => {
       const scaled = ways.map((way) => mapPath(way, ([z, r]) => [z * s, r * s]));
-      return [holdScore(shankAt(scaled[0]), whole * s), holdScore(shankAt(fromOtherEnd(scaled[scaled.length - 1], whole * s)), whole * s)];
+      return [
+        holdScore(shankAt(outsideOf(scaled[0])), whole * s),
+        holdScore(shankAt(fromOtherEnd(outsideOf(scaled[scaled.length - 1]), whole * s)), whole * s),
+      ];
     });
     // As it is in its own unit; where that says nothing, in another.
     const [start, end] = scores.find(([a, b]) => Math.abs(a - b) >= SURE) ?? scores[0];
@@ -264,7 +273,7 @@ class OutlineReader {
   // By how much the drawing is to be larger, for its shank to be a usual one.
   private findUnit(ways: readonly (readonly PathPiece[])[], whole: number): number {
     if (this.options.isUnitKnown) return 1;
-    const shanks = [shankAt(ways[0]), shankAt(fromOtherEnd(ways[ways.length - 1], whole))].filter((s) => s !== undefined);
+    const shanks = [shankAt(outsideOf(ways[0])), shankAt(fromOtherEnd(outsideOf(ways[ways.length - 1]), whole))].filter((s) => s !== undefined);
     const { unit, unitScale } = this.drawing;
     const own = fitsUnit(shanks, whole, 1);
     const best = this.scales().reduce((a, b) => (fitsUnit(shanks, whole, b) > fitsUnit(shanks, whole, a) ? b : a), 1);
@@ -288,7 +297,13 @@ class OutlineReader {
 
 const SCALES_TO_TRY = [25.4, 1 / 25.4];
 
-const nameOfScale = (mm: number): Drawing['unit'] => (Math.abs(mm - 1) < 1e-9 ? 'mm' : Math.abs(mm - 25.4) < 1e-9 ? 'inch' : 'unknown');
+const NAMES: readonly (readonly [number, Drawing['unit']])[] = [
+  [1, 'mm'],
+  [25.4, 'inch'],
+  [25.4 / 96, 'px'],
+  [25.4 / 72, 'pt'],
+];
+const nameOfScale = (mm: number): Drawing['unit'] => NAMES.find(([scale]) => Math.abs(mm / scale - 1) < 1e-9)?.[1] ?? 'unknown';
 
 const mapPath = (path: readonly PathPiece[], at: (p: FlatPoint) => FlatPoint): PathPiece[] =>
   path.map((p) => (p.kind === 'line' ? { kind: 'line', from: at(p.from), to: at(p.to) } : { ...p, from: at(p.from), to: at(p.to), centre: at(p.centre) }));

@@ -67,6 +67,7 @@ class DxfReader {
   private readonly leftOut: Record<string, number> = {};
   private readonly warnings = new Map<string, Issue>();
   private entity = 0;
+  private isTooMuch = false;
   private origin: FlatPoint | undefined;
 
   constructor(parsed: DxfFile, file: string, scale: number) {
@@ -95,7 +96,7 @@ class DxfReader {
     const map = chainAffine(shiftBy(-origin[0], -origin[1]), scaleBy(scale));
     for (const e of entities) {
       this.put(e, map, undefined, []);
-      if (this.sink.drawn.length > MOST_PIECES)
+      if (this.isTooMuch || this.sink.drawn.length > MOST_PIECES)
         return failed('drawing.too-many', { file: this.file, count: `more than ${MOST_PIECES.toLocaleString('en')} lines and arcs` });
     }
     const { drawn } = this.sink;
@@ -225,6 +226,11 @@ class DxfReader {
     const [sx, sy] = [numberOf(e.scaleX, 1), numberOf(e.scaleY, 1)];
     const turn = turnBy(radFromDeg(numberOf(e.rotation, 0)));
     const [columns, rows] = [Math.max(1, numberOf(e.columnCount, 1)), Math.max(1, numberOf(e.rowCount, 1))];
+    // Nothing is drawn of what would be too much.
+    if (columns * rows * Math.max(1, block.entities?.length ?? 0) > MOST_PIECES) {
+      this.isTooMuch = true;
+      return;
+    }
     for (let c = 0; c < columns; c++)
       for (let r = 0; r < rows; r++) {
         const step = shiftBy(c * numberOf(e.columnSpacing, 0), r * numberOf(e.rowSpacing, 0));

@@ -19,6 +19,8 @@ const UNITS: Readonly<Record<string, readonly [Drawing['unit'], number]>> = {
   pc: ['unknown', MM_PER_INCH / 6],
 };
 const MOST_PIECES = 2_000_000;
+// How often something is used: no drawing needs that many.
+const MOST_USES = 100_000;
 // Of `use` in `use`: eight of each other in each are a billion otherwise.
 const DEEPEST = 16;
 const CENTRE_LINE = /cent(er|re)|mitte|achse|axis/i;
@@ -61,6 +63,7 @@ class SvgReader {
   private readonly leftOut: Record<string, number> = {};
   private readonly warnings = new Map<string, Issue>();
   private entity = 0;
+  private uses = 0;
 
   constructor(file: string, root: Node, unitScale: number | undefined) {
     this.file = file;
@@ -86,6 +89,7 @@ class SvgReader {
     const { drawn } = this.sink;
     if (drawn.length > MOST_PIECES)
       return failed('drawing.too-many', { file: this.file, count: `more than ${MOST_PIECES.toLocaleString('en')} lines and arcs` });
+    if (this.uses > MOST_USES) return failed('drawing.too-many', { file: this.file, count: `more than ${MOST_USES.toLocaleString('en')} uses of its parts` });
     const found = Object.entries(this.leftOut).map(([what, count]) => `${count} ${what}`);
     if (drawn.length === 0) return failed('drawing.nothing-drawn', { file: this.file, found: found.length > 0 ? found.join(', ') : 'no element' });
     const bad = drawn.some(({ piece }) => ![...piece.from, ...piece.to, ...(piece.kind === 'arc' ? piece.centre : [])].every(Number.isFinite));
@@ -97,7 +101,7 @@ class SvgReader {
 
   private put(node: Node, before: Affine, group: string, isCentre: boolean, within: readonly Node[]): void {
     const tag = tagOf(node);
-    if (tag === '' || tag === '#text' || this.sink.drawn.length > MOST_PIECES) return;
+    if (tag === '' || tag === '#text' || this.sink.drawn.length > MOST_PIECES || this.uses > MOST_USES) return;
     const a = attributesOf(node);
     const hides = (text = '') => /display\s*:\s*none|visibility\s*:\s*hidden/.test(text);
     if (a.display === 'none' || a.visibility === 'hidden' || hides(a.style)) return this.leave('hidden');
@@ -119,6 +123,7 @@ class SvgReader {
         const to = this.byId.get(ref.slice(1));
         if (!ref.startsWith('#') || !to) return this.warn(issue('drawing.missing-block', { file: this.file, block: ref.slice(0, 60) || 'without a name' }));
         if (within.includes(to) || within.length >= DEEPEST) return this.warn(issue('drawing.block-in-itself', { file: this.file, block: ref.slice(0, 60) }));
+        this.uses++;
         const at = chainAffine(map, shiftBy(numberIn(a.x), numberIn(a.y)));
         if (tagOf(to) === 'symbol') for (const child of childrenOf(to)) this.put(child, at, group, isCentreLine, [...within, to]);
         else this.put(to, at, group, isCentreLine, [...within, to]);

@@ -52,6 +52,21 @@ export function fitsUnit(shanks: readonly EndShank[], whole: number, scale: numb
   return (isUsual ? 2 : 0) + (isPlausible ? 1 : 0);
 }
 
+/**
+ * The outside of a way, from the axis at one end to the axis at the other: of one that is closed beside the axis, what is seen from outside, with its two ends
+ * led to the axis.
+ */
+export function outsideOf(way: readonly PathPiece[]): PathPiece[] {
+  const isRing = way[0].from[0] === way[way.length - 1].to[0] && way[0].from[1] === way[way.length - 1].to[1];
+  if (!isRing) return [...way];
+  const ends = way.map((p) => p.from);
+  const [low, high] = [Math.min(...ends.map((p) => p[0])), Math.max(...ends.map((p) => p[0]))];
+  const outermost = (z: number): number => ends.reduce((best, p, i) => (Math.abs(p[0] - z) < 1e-3 && (best < 0 || p[1] > ends[best][1]) ? i : best), -1);
+  const [first, last] = [outermost(low), outermost(high)];
+  const around = Array.from({ length: (last - first + way.length) % way.length }, (_, i) => way[(first + i) % way.length]);
+  return [{ kind: 'line', from: [low, 0], to: ends[first] }, ...around, { kind: 'line', from: ends[last], to: [high, 0] }];
+}
+
 /** The way from the axis at one end to the axis at the other, seen from the other end. */
 export const fromOtherEnd = (way: readonly PathPiece[], whole: number): PathPiece[] => {
   const at = ([z, r]: FlatPoint): FlatPoint => [whole - z, r];

@@ -96,6 +96,7 @@ export const issueTexts = {
   'outline.no-axis': ['No axis was found: {text}.', 'Pick a centre line or the straight side that lies on the axis, or read it as a flat outline.'],
   'outline.crosses-axis': ['The outline lies on both sides of the axis near {at}.', 'Pick another axis; a half profile lies on one side.'],
   'outline.no-solid': ['A flat outline has no thickness: it cannot be written as {kind}.', 'Write it as .dxf or .svg.'],
+  'outline.notes-among': ['Texts or dimensions are on the layer of the outline ({layers}).', 'Look whether a line of theirs became part of it.'],
   'outline.unsure-unit': ['The unit of {file} is not sure: {text}.', 'Choose millimetres or inches.'],
   'outline.unsure-tip': ['Which end is the tip is not sure: {text}.', 'Turn it end for end if it is the other one.'],
   'package.not-zip': ['{file} is not a zip file that can be opened ({text}).', 'Choose a package that Ruota wrote.'],
