@@ -28,7 +28,8 @@ export function cutWhereTheyMeet(pieces: readonly PathPiece[], within: number): 
     }
   });
   const strands: Strand[] = [];
-  const seen = new Map<string, number[]>();
+  // By the numbers of both ends.
+  const seen = new Map<number, number[]>();
   let doubles = 0;
   const ends = new Snapper(within);
   pieces.forEach((piece, of) => {
@@ -42,14 +43,16 @@ export function cutWhereTheyMeet(pieces: readonly PathPiece[], within: number): 
       const part = partOf(piece, last, next);
       last = next;
       const [a, b] = [ends.numberOf(part.from), ends.numberOf(part.to)];
-      const key = a < b ? `${a} ${b}` : `${b} ${a}`;
-      const middle = placeOnPiece(part, 0.5);
-      const alike = (seen.get(key) ?? []).some((n) => flatDistance(placeOnPiece(strands[n].piece, 0.5), middle) <= 2 * within);
+      const key = a < b ? a * COLUMNS + b : b * COLUMNS + a;
+      const others = seen.get(key);
+      const middle = others && placeOnPiece(part, 0.5);
+      const alike = others?.some((n) => flatDistance(placeOnPiece(strands[n].piece, 0.5), middle as FlatPoint) <= 2 * within);
       if (alike) {
         doubles++;
         continue;
       }
-      seen.set(key, [...(seen.get(key) ?? []), strands.length]);
+      if (others) others.push(strands.length);
+      else seen.set(key, [strands.length]);
       strands.push({ piece: part, of });
     }
   });
@@ -81,11 +84,10 @@ class Snapper {
 
   numberOf(p: FlatPoint): number {
     const size = WIDE * this.within;
-    const near = (v: number) => [Math.floor((v - this.within) / size), Math.floor((v + this.within) / size)];
-    const [x0, x1] = near(p[0]);
-    const [y0, y1] = near(p[1]);
-    for (let x = x0; x <= x1; x++)
-      for (let y = y0; y <= y1; y++) {
+    const x1 = Math.floor((p[0] + this.within) / size);
+    const y1 = Math.floor((p[1] + this.within) / size);
+    for (let x = Math.floor((p[0] - this.within) / size); x <= x1; x++)
+      for (let y = Math.floor((p[1] - this.within) / size); y <= y1; y++) {
         const cell = this.cells.get(x * COLUMNS + y);
         if (cell) for (const n of cell) if (flatDistance(this.places[n], p) <= this.within) return n;
       }
