@@ -27,7 +27,9 @@ const forbidden = ORDER.map((name, i) => ({
 module.exports = {
   forbidden: [
     ...forbidden,
-    { name: 'core-stands-alone', severity: 'error', from: { path: '^core/' }, to: { path: '^(web|cli|server|demo|e2e|bench)/' } },
+    { name: 'core-stands-alone', severity: 'error', from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { path: '^(web|cli|server|demo|e2e|bench)/' } },
+    // Tests may ask those who make test data.
+    { name: 'tests-of-the-core-stand-alone', severity: 'error', from: { path: '^core/.*\\.test\\.ts$' }, to: { path: '^(web|cli|server|e2e|bench)/' } },
     { name: 'core-has-no-platform', severity: 'error', from: { path: '^core/src/.*(?<!\\.test)\\.ts$' }, to: { dependencyTypes: ['core'] } },
     {
       name: 'core-folders-by-their-index',

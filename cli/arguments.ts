@@ -35,14 +35,22 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
   return { json, request: (await import('./envelope-arguments.ts')).readEnvelopeArguments(values, file, out) };
 }
 
-function readOutline({ layers, form, unit, tolerance, out }: Options, file: string): CommandRequest {
-  if (!/\.(dxf|svg)$/i.test(file)) throw new UsageError('outline takes a DXF or SVG file');
+function readOutline({ layers, form, unit, tolerance, scale, out }: Options, file: string): CommandRequest {
+  if (!/\.(dxf|svg|png|jpe?g)$/i.test(file)) throw new UsageError('outline takes a DXF or SVG file, or a PNG or JPEG picture');
+  const isPicture = /\.(png|jpe?g)$/i.test(file);
+  const calibration = scale?.split(',').map(Number);
+  if (isPicture !== (calibration !== undefined))
+    throw new UsageError(
+      isPicture ? 'a picture needs --scale x1,y1,x2,y2,MM: two points in pixels and the distance between them' : '--scale goes with a picture',
+    );
+  if (calibration && (calibration.length !== 5 || !calibration.every(Number.isFinite))) throw new UsageError('--scale must be five numbers: x1,y1,x2,y2,MM');
+  if (isPicture && (layers !== undefined || unit !== undefined)) throw new UsageError('--layers and --unit do not go with a picture');
   if (form !== undefined && form !== 'revolved' && form !== 'flat') throw new UsageError('--form must be revolved or flat');
   if (unit !== undefined && unit !== 'mm' && unit !== 'inch') throw new UsageError('--unit must be mm or inch');
   const within = tolerance === undefined ? undefined : Number(tolerance);
   if (within !== undefined && !(within >= 0.001 && within <= 5)) throw new UsageError('--tolerance must be 0.001 to 5 (mm)');
   if (out !== undefined && !/\.(step|stl|glb|3mf|dxf|svg)$/i.test(out)) throw new UsageError('--out must end in .step, .stl, .glb, .3mf, .dxf or .svg');
-  return { command: 'outline', file, layers: layers?.split(','), form, unit, tolerance: within, out };
+  return { command: 'outline', file, layers: layers?.split(','), form, unit, tolerance: within, scale: calibration, out };
 }
 
 function readBatch({ recipe, jobs }: Options, file: string, out: string): CommandRequest {

@@ -23,6 +23,7 @@ export const parseOptions = (argv: string[]) =>
       layers: { type: 'string' },
       form: { type: 'string' },
       unit: { type: 'string' },
+      scale: { type: 'string' },
       recipe: { type: 'string' },
       jobs: { type: 'string' },
       out: { type: 'string' },

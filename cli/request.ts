@@ -21,7 +21,16 @@ export type CommandRequest =
       bridge?: number;
       out: string;
     }
-  | { command: 'outline'; file: string; layers?: string[]; form?: 'revolved' | 'flat'; unit?: 'mm' | 'inch'; tolerance?: number; out?: string }
+  | {
+      command: 'outline';
+      file: string;
+      layers?: string[];
+      form?: 'revolved' | 'flat';
+      unit?: 'mm' | 'inch';
+      tolerance?: number;
+      scale?: number[];
+      out?: string;
+    }
   | { command: 'assemble'; file: string; out: string }
   | { command: 'designation'; code: string }
   | { command: 'verify'; file: string }

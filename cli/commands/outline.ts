@@ -1,5 +1,5 @@
 import { basename, extname } from 'node:path';
-import { closedLoop, readDrawing, type ReadOutline, readDxf, readSvg } from '#core/drawing';
+import { closedLoop, readDrawing, type ReadOutline, readDxf, readPicture, readSvg, readTraced, traceEdge } from '#core/drawing';
 import { flatsAround, revolveToMesh } from '#core/envelope';
 import { IssueError, issue, say, unwrap } from '#core/issues';
 import { type Kernel, writeRevolvedStep } from '#core/kernel';
@@ -16,25 +16,15 @@ const MESH_TOLERANCE = 0.01;
 
 const FRAME = { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } as const;
 
-/** Reads a drawing as an outline, and writes what it makes. */
+/** Reads a drawing or a picture as an outline, and writes what it makes. */
 export async function outline(kernel: () => Promise<Kernel>, bytes: Uint8Array, request: CommandRequest & { command: 'outline' }): Promise<CommandOutput> {
   const file = basename(request.file);
-  const scale = request.unit && (request.unit === 'inch' ? MM_PER_INCH : 1);
-  const drawing = unwrap((extname(file).toLowerCase() === '.svg' ? readSvg : readDxf)(bytes, file, scale));
-  const { layers, form, tolerance } = request;
-  const read = unwrap(
-    readDrawing(drawing, file, {
-      ...(layers ? { layers } : {}),
-      ...(form ? { form } : {}),
-      ...(tolerance === undefined ? {} : { tolerance }),
-      isUnitKnown: scale !== undefined,
-    }),
-  );
+  const { read, format } = request.scale ? fromPicture(bytes, file, request, request.scale) : fromDrawing(bytes, file, request);
   if (request.out) await writeOutline(kernel, read, request.out);
   const unit = request.unit ?? read.unit;
   const { profile, warnings, largestDiameter, length, area, volume, cutting, shank, axis, tip, steps } = read;
   const json = {
-    format: drawing.format,
+    format,
     unit,
     unitScale: read.unitScale,
     layers: read.layers.map(({ name, entities, used }) => ({ name, entities, used })),
@@ -61,6 +51,33 @@ export async function outline(kernel: () => Promise<Kernel>, bytes: Uint8Array, 
     warnings: warnings.map(say),
     checkFailed: false,
   };
+}
+
+type Wanted = CommandRequest & { command: 'outline' };
+
+function fromDrawing(bytes: Uint8Array, file: string, { unit, layers, form, tolerance }: Wanted): { read: ReadOutline; format: string } {
+  const scale = unit && (unit === 'inch' ? MM_PER_INCH : 1);
+  const drawing = unwrap((extname(file).toLowerCase() === '.svg' ? readSvg : readDxf)(bytes, file, scale));
+  const options = {
+    ...(layers ? { layers } : {}),
+    ...(form ? { form } : {}),
+    ...(tolerance === undefined ? {} : { tolerance }),
+    isUnitKnown: scale !== undefined,
+  };
+  return { read: unwrap(readDrawing(drawing, file, options)), format: drawing.format };
+}
+
+function fromPicture(
+  bytes: Uint8Array,
+  file: string,
+  { form, tolerance }: Wanted,
+  [x1, y1, x2, y2, mm]: readonly number[],
+): { read: ReadOutline; format: string } {
+  const pixels = Math.hypot(x2 - x1, y2 - y1);
+  if (!(pixels >= 1) || !(mm > 0)) throw new IssueError([issue('picture.bad-scale', { text: `${mm} mm over ${number(pixels)} pixels` })]);
+  const edge = unwrap(traceEdge(unwrap(readPicture(bytes, file)), file));
+  const options = { ...(form ? { form } : {}), ...(tolerance === undefined ? {} : { tolerance }) };
+  return { read: unwrap(readTraced(edge, file, mm / pixels, options)), format: extname(file).slice(1).toLowerCase() };
 }
 
 async function writeOutline(kernel: () => Promise<Kernel>, read: ReadOutline, out: string): Promise<void> {

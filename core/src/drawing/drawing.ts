@@ -32,7 +32,7 @@ export type LeftOut = Readonly<Record<string, number>>;
 
 /** A drawing as a file holds it: exploded into lines and arcs, near the origin. */
 export interface Drawing {
-  readonly format: 'dxf' | 'svg';
+  readonly format: 'dxf' | 'svg' | 'picture';
   /** As the file says; 'unknown' where it does not. */
   readonly unit: 'mm' | 'inch' | 'cm' | 'm' | 'foot' | 'px' | 'pt' | 'unknown';
   /** mm of one unit of the file. */

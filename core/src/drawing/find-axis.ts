@@ -24,10 +24,14 @@ const LONG = 1.5;
 // Share of the length that a straight side must have to be an axis without a centre line.
 const LONG_SIDE = 0.6;
 
-/** The axis that a closed outline is turned about; undefined where nothing tells. */
-export function findAxis(ring: readonly PathPiece[], centreLines: readonly { readonly from: FlatPoint; readonly to: FlatPoint }[]): FoundAxis | undefined {
+/** The axis that a closed outline is turned about; undefined where nothing tells. `within`: mm that its halves may differ. */
+export function findAxis(
+  ring: readonly PathPiece[],
+  centreLines: readonly { readonly from: FlatPoint; readonly to: FlatPoint }[],
+  within = SYMMETRIC,
+): FoundAxis | undefined {
   const polygon = flattenPath(ring, SAG, false);
-  const mirror = new Mirror(ring, polygon);
+  const mirror = new Mirror(ring, polygon, within);
   for (const { from, to } of centreLines) {
     const axis = axisThrough(from, to);
     if (!axis) continue;
@@ -98,8 +102,10 @@ function sideKind(places: readonly FlatPoint[], axis: FlatAxis): 'half' | undefi
 class Mirror {
   private readonly distance: PathDistance;
   private readonly places: readonly FlatPoint[];
+  private readonly within: number;
 
-  constructor(ring: readonly PathPiece[], polygon: readonly FlatPoint[]) {
+  constructor(ring: readonly PathPiece[], polygon: readonly FlatPoint[], within: number) {
+    this.within = within;
     this.distance = new PathDistance([[...ring]]);
     // Corners, and the middles of the sides.
     this.places = polygon.flatMap((p, i): FlatPoint[] => {
@@ -114,9 +120,9 @@ class Mirror {
     for (const p of this.places) {
       const off = offAxis(axis, p);
       seen = Math.max(seen, Math.abs(off));
-      if (Math.abs(this.distance.depth(p[0] - 2 * off * nx, p[1] - 2 * off * ny)) > SYMMETRIC) return false;
+      if (Math.abs(this.distance.depth(p[0] - 2 * off * nx, p[1] - 2 * off * ny)) > this.within) return false;
     }
-    return seen > SYMMETRIC;
+    return seen > this.within;
   }
 }
 

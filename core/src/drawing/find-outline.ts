@@ -9,6 +9,7 @@ import { type Component, cutWhereTheyMeet, type LooseEnd, Network, type Ring, ty
 export interface Step {
   readonly code:
     | 'moved'
+    | 'traced'
     | 'left out'
     | 'hidden layers'
     | 'layers'

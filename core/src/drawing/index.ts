@@ -1,5 +1,7 @@
 export type { Drawing, DrawingLayer, Drawn } from './drawing.ts';
 export type { Step } from './find-outline.ts';
-export { closedLoop, readDrawing, type ReadDrawingOptions, type ReadOutline } from './read-drawing.ts';
+export { type Picture, readPicture } from './picture-file.ts';
+export { closedLoop, readDrawing, type ReadDrawingOptions, type ReadOutline, readTraced } from './read-drawing.ts';
 export { readDxf } from './read-dxf.ts';
 export { readSvg } from './read-svg.ts';
+export { traceEdge, type TracedEdge } from './trace-picture.ts';

@@ -8,6 +8,7 @@ import { closeToAxis, halve, inAxis, type ProfilePiece } from './half-profile.ts
 import { areaUnder } from './network.ts';
 import { type EndShank, fitsUnit, fromOtherEnd, holdScore, outsideOf, shankAt, usualShank } from './shank.ts';
 import { fitCurve, joinPieces } from './tidy-path.ts';
+import type { TracedEdge } from './trace-picture.ts';
 
 export interface ReadDrawingOptions {
   readonly layers?: readonly string[];
@@ -21,6 +22,12 @@ export interface ReadDrawingOptions {
   readonly isUnitKnown?: boolean;
   /** The other end is the tip. */
   readonly flip?: boolean;
+}
+
+/** What else is told of an edge that was traced. */
+interface Traced extends ReadDrawingOptions {
+  /** mm. How far its lines may be off where they would be straight or alike. */
+  readonly slack?: number;
 }
 
 /** A drawing read as an outline, in mm. */
@@ -59,6 +66,7 @@ const DXF_SCALES = [1, 25.4];
 const SVG_SCALES = [25.4 / 96, 1, 25.4 / 72, 25.4];
 // Times as long as wide: what is alike about a line and longer than this is turned.
 const VERY_LONG = 3;
+const LONG = 1.5;
 // mm.
 const LEAST_TOOL = 20;
 // Difference of scores from which it is sure which end is held.
@@ -78,15 +86,47 @@ export function readDrawing(drawing: Drawing, file: string, options: ReadDrawing
   return new OutlineReader(drawing, file, options, steps, found.value).read();
 }
 
+// Pixels. What lines fitted to a traced edge may be off it: noise and steps of the grid go, and half a pixel stays.
+const TRACED_FIT = 0.4;
+// Pixels. What the two halves of something photographed or drawn by pixels may differ.
+const TRACED_SLACK = 1.5;
+
+/** Reads the edge of a thing in a picture as an outline; `mmPerPixel` by calibration. */
+export function readTraced({ points, contrast }: TracedEdge, file: string, mmPerPixel: number, options: ReadDrawingOptions = {}): Result<ReadOutline> {
+  const steps: Step[] = [
+    {
+      code: 'traced',
+      message: `traced ${points.length} places of the edge, at ${Math.round(100 * contrast)} % contrast; a pixel is ${mmPerPixel.toFixed(4)} mm, lines are within ${(TRACED_FIT * mmPerPixel).toFixed(4)} mm of the edge`,
+    },
+  ];
+  const places = points.map(([x, y]): FlatPoint => [x * mmPerPixel, y * mmPerPixel]);
+  const pieces = places.map((from, i): PathPiece => ({ kind: 'line', from, to: places[(i + 1) % places.length] }));
+  const drawing: Drawing = {
+    format: 'picture',
+    unit: 'px',
+    unitScale: mmPerPixel,
+    origin: [0, 0],
+    isUpsideDown: true,
+    layers: [],
+    drawn: pieces.map((piece) => ({ piece, layer: 0, entity: 0, isCurve: true, isCentreLine: false })),
+    leftOut: {},
+    warnings: [],
+  };
+  const of = pieces.map((_, i) => i);
+  const found: FoundOutline = { ring: { pieces, of, area: areaOfPolygon(places) }, used: of, centreLines: [], usedLayers: new Set() };
+  const { tolerance = TRACED_FIT * mmPerPixel } = options;
+  return new OutlineReader(drawing, file, { ...options, tolerance, isUnitKnown: true, slack: TRACED_SLACK * mmPerPixel }, steps, found).read();
+}
+
 class OutlineReader {
   private readonly drawing: Drawing;
   private readonly file: string;
-  private readonly options: ReadDrawingOptions;
+  private readonly options: Traced;
   private readonly steps: Step[];
   private readonly found: FoundOutline;
   private readonly warnings: Issue[];
 
-  constructor(drawing: Drawing, file: string, options: ReadDrawingOptions, steps: Step[], found: FoundOutline) {
+  constructor(drawing: Drawing, file: string, options: Traced, steps: Step[], found: FoundOutline) {
     this.drawing = drawing;
     this.file = file;
     this.options = options;
@@ -103,7 +143,7 @@ class OutlineReader {
     const noted = this.drawing.layers.filter((l, i) => l.notes > 0 && this.found.usedLayers.has(i));
     if (noted.length > 0) this.warnings.push(issue('outline.notes-among', { layers: noted.map((l) => l.name).join(', ') }));
     const plain = pieces.map((p) => p.piece);
-    const axis = ring ? findAxis(plain, centreLines) : axisOfOpen(plain, centreLines);
+    const axis = ring ? findAxis(plain, centreLines, this.options.slack) : axisOfOpen(plain, centreLines);
     const form = this.options.form ?? (axis && (!ring || this.isTurned(pieces, axis)) ? 'revolved' : 'flat');
     if (form === 'flat') return ring ? this.flat(pieces) : this.refuseOpen(plain);
     if (!axis) return ring ? failed('outline.no-axis', { text: 'its halves are not alike, and no long side is straight' }) : this.refuseOpen(plain);
@@ -127,12 +167,19 @@ class OutlineReader {
     const places = ways.flat().map(({ piece }) => piece.from);
     const [zs, rs] = [0, 1].map((k) => places.map((p) => p[k]));
     const whole = Math.max(...zs) - Math.min(...zs);
-    if (axis.kind === 'full' && whole > VERY_LONG * 2 * Math.max(...rs)) return true;
+    // In a picture there are no centre lines.
+    const long = this.drawing.format === 'picture' ? LONG : VERY_LONG;
+    if (axis.kind === 'full' && whole > long * 2 * Math.max(...rs)) return true;
     const path = outsideOf(reversed(ways[0].map((p) => p.piece)));
     const scales = this.options.isUnitKnown ? [1] : this.scales();
-    return [shankAt(path), shankAt(fromOtherEnd(path, whole))].some(
-      (s) => s?.isFlat && s.length > 0.15 * whole && scales.some((mm) => usualShank(s.diameter * mm) !== undefined && whole * mm >= LEAST_TOOL),
+    return [this.shankAt(path), this.shankAt(fromOtherEnd(path, whole))].some(
+      (s) =>
+        s?.isFlat && s.length > 0.15 * whole && scales.some((mm) => usualShank(s.diameter * mm, this.options.slack) !== undefined && whole * mm >= LEAST_TOOL),
     );
+  }
+
+  private shankAt(way: readonly PathPiece[], scale = 1): EndShank | undefined {
+    return shankAt(way, this.options.slack === undefined ? undefined : this.options.slack * scale);
   }
 
   // By how much the drawing may have to be larger.
@@ -186,7 +233,7 @@ class OutlineReader {
     along.sort((a, b) => startOf(a) - startOf(b));
     const isHeldAtStart = this.heldEnd(along, whole);
     const path = isHeldAtStart ? along.map((way) => fromOtherEnd(way, whole)).reverse() : along;
-    const shank = shankAt(fromOtherEnd(outsideOf(path[path.length - 1]), whole));
+    const shank = this.shankAt(fromOtherEnd(outsideOf(path[path.length - 1]), whole));
     const scale = this.findUnit(path, whole);
     // A thousandth of a nanometre: what turning a drawing leaves of its digits.
     const profile = path.map((way) => mapPath(way, ([z, r]) => [roundTo(z * scale, 9), roundTo(r * scale, 9)]));
@@ -200,7 +247,7 @@ class OutlineReader {
     const [tx, ty] = [0, 1].map((k) => (axis.point[k] + tipZ * axis.direction[k] + this.drawing.origin[k]) / unit);
     const tip: FlatPoint = [tx, up * ty];
     const closed = profile.map((way) => closedLoop(way));
-    const held = shank?.isFlat && (usualShank(shank.diameter * scale) !== undefined || shank.length > 0.25 * whole) ? shank : undefined;
+    const held = shank?.isFlat && (usualShank(shank.diameter * scale, this.options.slack) !== undefined || shank.length > 0.25 * whole) ? shank : undefined;
     return done({
       form: 'revolved',
       unit: scale === 1 && this.drawing.unit !== 'unknown' ? this.drawing.unit : nameOfScale(unit * scale),
@@ -243,8 +290,8 @@ class OutlineReader {
       } else path.push(...pieces.slice(i, end).map((p) => p.piece));
       i = end;
     }
-    if (chords > 0) this.steps.push({ code: 'fitted', message: `fitted curves by ${fitted} lines and arcs within ${tolerance} mm` });
-    const joined = joinPieces(path, ALONG, isClosed);
+    if (chords > 0) this.steps.push({ code: 'fitted', message: `fitted curves by ${fitted} lines and arcs within ${roundTo(tolerance, 4)} mm` });
+    const joined = joinPieces(path, Math.max(ALONG, (this.options.slack ?? 0) / 3), isClosed);
     if (joined.length < path.length) this.steps.push({ code: 'joined', message: `joined ${path.length} pieces to ${joined.length}` });
     return joined;
   }
@@ -257,8 +304,8 @@ class OutlineReader {
     const scores = [1, ...SCALES_TO_TRY].map((s) => {
       const scaled = ways.map((way) => mapPath(way, ([z, r]) => [z * s, r * s]));
       return [
-        holdScore(shankAt(outsideOf(scaled[0])), whole * s),
-        holdScore(shankAt(fromOtherEnd(outsideOf(scaled[scaled.length - 1]), whole * s)), whole * s),
+        holdScore(this.shankAt(outsideOf(scaled[0]), s), whole * s, this.options.slack),
+        holdScore(this.shankAt(fromOtherEnd(outsideOf(scaled[scaled.length - 1]), whole * s), s), whole * s, this.options.slack),
       ];
     });
     // As it is in its own unit; where that says nothing, in another.
@@ -273,7 +320,7 @@ class OutlineReader {
   // By how much the drawing is to be larger, for its shank to be a usual one.
   private findUnit(ways: readonly (readonly PathPiece[])[], whole: number): number {
     if (this.options.isUnitKnown) return 1;
-    const shanks = [shankAt(outsideOf(ways[0])), shankAt(fromOtherEnd(outsideOf(ways[ways.length - 1]), whole))].filter((s) => s !== undefined);
+    const shanks = [this.shankAt(outsideOf(ways[0])), this.shankAt(fromOtherEnd(outsideOf(ways[ways.length - 1]), whole))].filter((s) => s !== undefined);
     const { unit, unitScale } = this.drawing;
     const own = fitsUnit(shanks, whole, 1);
     const best = this.scales().reduce((a, b) => (fitsUnit(shanks, whole, b) > fitsUnit(shanks, whole, a) ? b : a), 1);

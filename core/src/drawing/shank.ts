@@ -1,4 +1,4 @@
-import { type FlatPoint, lengthOfPiece, type PathPiece } from '#core/outline';
+import { type FlatPoint, lengthOfPiece, type PathPiece, placeOnPiece } from '#core/outline';
 import { USUAL_SIZES } from '#core/standards';
 import { MM_PER_INCH } from '#core/units';
 
@@ -16,30 +16,33 @@ const METRIC = (USUAL_SIZES.cylindrical as readonly number[]).slice();
 const INCH = [1 / 8, 3 / 16, 1 / 4, 5 / 16, 3 / 8, 7 / 16, 1 / 2, 5 / 8, 3 / 4, 7 / 8, 1, 1.25, 1.5, 2].map((d) => d * MM_PER_INCH);
 // mm. What a drawn shank may be off its nominal diameter: h6 is 0.011 to 0.016, and some draw the middle.
 const OFF_SIZE = 0.02;
+// Times the slack: an arc of a traced edge that is as flat as a cylinder is one from this length on.
+const LONG_ARC = 20;
 // Share of the diameter that a chamfer or radius at the end of a shank takes at most.
 const CHAMFER = 0.35;
 
-/** The usual shank diameter that this is, mm; undefined for none. */
-export const usualShank = (diameter: number): number | undefined => [...METRIC, ...INCH].find((d) => Math.abs(d - diameter) <= OFF_SIZE);
+/** The usual shank diameter that this is, mm; undefined for none. `slack`: mm that it may be off besides. */
+export const usualShank = (diameter: number, slack = 0): number | undefined => [...METRIC, ...INCH].find((d) => Math.abs(d - diameter) <= OFF_SIZE + slack);
 
-/** The shank at the beginning of a way that comes from the axis; undefined where no cylinder follows. */
-export function shankAt(way: readonly PathPiece[]): EndShank | undefined {
+/** The shank at the beginning of a way that comes from the axis; undefined where no cylinder follows. `slack`: mm that its lines may be off. */
+export function shankAt(way: readonly PathPiece[], slack = 1e-3): EndShank | undefined {
   const start = way[0]?.from;
   if (!start) return undefined;
-  const isFlat = Math.abs(way[0].to[0] - start[0]) < 1e-3 && way[0].kind === 'line';
+  const isFlat = Math.abs(way[0].to[0] - start[0]) < slack && way[0].to[1] > 4 * slack;
   for (const piece of way) {
     const away = Math.abs(piece.from[0] - start[0]);
-    if (piece.kind === 'line' && Math.abs(piece.to[1] - piece.from[1]) < 1e-3 && piece.from[1] > 0 && lengthOfPiece(piece) > 1e-3)
-      return { diameter: 2 * piece.from[1], length: lengthOfPiece(piece), chamfer: away, isFlat };
+    const isEven = Math.abs(piece.to[1] - piece.from[1]) < slack && Math.abs(placeOnPiece(piece, 0.5)[1] - piece.from[1]) < slack;
+    if (isEven && piece.from[1] > 0 && lengthOfPiece(piece) > (piece.kind === 'line' ? slack : LONG_ARC * slack))
+      return { diameter: piece.from[1] + piece.to[1], length: lengthOfPiece(piece), chamfer: away, isFlat };
     if (Math.abs(piece.to[0] - start[0]) > CHAMFER * 2 * Math.max(piece.to[1], piece.from[1], 0.1)) return undefined;
   }
   return undefined;
 }
 
 /** How much an end looks like the one a tool is held by, 0 to 4. */
-export function holdScore(shank: EndShank | undefined, whole: number): number {
+export function holdScore(shank: EndShank | undefined, whole: number, slack = 0): number {
   if (!shank || !shank.isFlat) return 0;
-  const size = usualShank(shank.diameter) === undefined ? 0 : 1.5;
+  const size = usualShank(shank.diameter, slack) === undefined ? 0 : 1.5;
   return 0.5 + size + 2 * Math.min(1, shank.length / whole) + (shank.chamfer > 0 && shank.chamfer < 2 ? 0.2 : 0);
 }
 
