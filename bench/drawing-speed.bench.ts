@@ -1,5 +1,8 @@
-// A drawing of 50,000 entities: hatch lines, and a shaft among them.
-import { readDrawing, readDxf } from '#core/drawing';
+// A drawing of 50,000 entities: hatch lines, and a shaft among them; and a picture of 2000 x 1500.
+import { readDrawing, readDxf, readTraced, traceEdge } from '#core/drawing';
+import { Random } from '../demo/corpus/random.ts';
+import { formCutter } from '../demo/drawings/drawn-shapes.ts';
+import { paint } from '../demo/drawings/paint.ts';
 import { type BenchRow, medianMs } from './measure.ts';
 
 function largeDrawing(count: number): Uint8Array {
@@ -35,7 +38,14 @@ export async function benchDrawing(): Promise<BenchRow[]> {
   const drawing = read();
   const outline = readDrawing(drawing, 'large.dxf');
   if (!outline.ok) throw new Error(outline.issues[0].code);
+  const r = new Random(1);
+  const { width, height, pixels, mmPerPixel } = paint(formCutter(r, false), { width: 2000, height: 1500, turn: 0.5, blur: 1, noise: 4 }, r);
+  const picture = { width, height, grey: Float32Array.from(pixels, (v) => v / 255) };
+  const edge = traceEdge(picture, 'picture');
+  if (!edge.ok) throw new Error(edge.issues[0].code);
   return [
+    { what: 'a picture of 2000 x 1500, its edge', value: await medianMs(() => traceEdge(picture, 'picture'), { rounds: 3, warm: 1 }), unit: 'ms', limit: 1000 },
+    { what: 'its outline', value: await medianMs(() => readTraced(edge.value, 'picture', mmPerPixel), { rounds: 3, warm: 1 }), unit: 'ms' },
     {
       what: `a DXF of ${drawing.drawn.length.toLocaleString('en')} entities, read`,
       value: await medianMs(read, { rounds: 3, warm: 1 }),

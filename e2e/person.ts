@@ -57,7 +57,8 @@ export async function openRead(page: Page, name: string): Promise<void> {
 export async function onBench(page: Page, file: string): Promise<void> {
   await expect(page.getByText(basename(file)).first()).toBeVisible({ timeout: 60_000 });
   await expect(page.locator('.stage canvas')).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByRole('region', { name: 'Ledger' })).toBeVisible();
+  // The name may stand in the panel of the job, and the stage be another area's, until then.
+  await expect(page.getByRole('region', { name: 'Ledger' })).toBeVisible({ timeout: 60_000 });
 }
 
 interface Where {

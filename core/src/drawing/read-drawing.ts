@@ -7,7 +7,8 @@ import { findOutline, type FoundOutline, type Step } from './find-outline.ts';
 import { closeToAxis, halve, inAxis, type ProfilePiece } from './half-profile.ts';
 import { areaUnder } from './network.ts';
 import { type EndShank, fitsUnit, fromOtherEnd, holdScore, outsideOf, shankAt, usualShank } from './shank.ts';
-import { fitCurve, joinPieces } from './tidy-path.ts';
+import { sharpen } from './sharpen.ts';
+import { fitCurve, fitSpans, joinPieces, settleArc } from './tidy-path.ts';
 import type { TracedEdge } from './trace-picture.ts';
 
 export interface ReadDrawingOptions {
@@ -88,6 +89,8 @@ export function readDrawing(drawing: Drawing, file: string, options: ReadDrawing
 
 // Pixels. What lines fitted to a traced edge may be off it: noise and steps of the grid go, and half a pixel stays.
 const TRACED_FIT = 0.4;
+// Points along a traced edge, about a pixel each, that a corner may be worn over.
+const WORN = 5;
 // Pixels. What the two halves of something photographed or drawn by pixels may differ.
 const TRACED_SLACK = 1.5;
 
@@ -283,7 +286,9 @@ class OutlineReader {
       let end = i + 1;
       while (isCurve && end < pieces.length && drawn[pieces[end].of].isCurve && drawn[pieces[end].of].entity === entity) end++;
       if (end - i > 2) {
-        const fit = fitCurve([pieces[i].piece.from, ...pieces.slice(i, end).map((p) => p.piece.to)], tolerance);
+        const places = [pieces[i].piece.from, ...pieces.slice(i, end).map((p) => p.piece.to)];
+        const pixel = this.drawing.format === 'picture' ? this.drawing.unitScale : undefined;
+        const fit = pixel === undefined ? fitCurve(places, tolerance) : sharpen(fitSpans(places, tolerance, WORN), places, pixel).map(settleArc);
         chords += end - i;
         fitted += fit.length;
         path.push(...fit);

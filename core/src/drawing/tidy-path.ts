@@ -40,14 +40,42 @@ function joinTwo(a: PathPiece, b: PathPiece, within: number): PathPiece | undefi
 }
 
 /** Lines and arcs through points along a curve, none of the points further from them than `tolerance` mm: at each place the piece that gets furthest. */
-export function fitCurve(points: readonly FlatPoint[], tolerance: number): PathPiece[] {
-  const out: PathPiece[] = [];
+export const fitCurve = (points: readonly FlatPoint[], tolerance: number): PathPiece[] => fitSpans(points, tolerance).map((s) => s.piece);
+
+/** A fitted piece, and the numbers of the points that it stands for. */
+export interface Span {
+  readonly piece: PathPiece;
+  readonly start: number;
+  readonly end: number;
+}
+
+/**
+ * The same with the points that each piece stands for. A piece may begin so many points later (`skip`) where a line gets as far from there: what is before it is a
+ * corner that was worn round, and no arc.
+ */
+export function fitSpans(points: readonly FlatPoint[], tolerance: number, skip = 0): Span[] {
+  const out: Span[] = [];
   for (let i = 0; i < points.length - 1; ) {
-    const line = furthest(points, i, (end) => (isNearLine(points, i, end, tolerance) ? { kind: 'line', from: points[i], to: points[end] } : undefined));
+    const lineFrom = (start: number) =>
+      furthest(points, start, (end) => (isNearLine(points, start, end, tolerance) ? { kind: 'line', from: points[start], to: points[end] } : undefined));
+    const line = lineFrom(i);
     const arc = furthest(points, i, (end) => arcOver(points, i, end, tolerance));
+    if (arc && arc.end > (line?.end ?? i)) {
+      const later = Array.from({ length: skip }, (_, k) => i + 1 + k)
+        .filter((start) => start < points.length - 1)
+        .map((start) => ({ start, found: lineFrom(start) }))
+        .find(({ start, found }) => found && found.end >= arc.end && found.end - start > 2 * skip);
+      if (later?.found) {
+        out.push({ piece: { kind: 'line', from: points[i], to: points[later.start] }, start: i, end: later.start });
+        out.push({ piece: later.found.piece, start: later.start, end: later.found.end });
+        i = later.found.end;
+        continue;
+      }
+    }
     const best = arc && arc.end > (line?.end ?? i) ? arc : line;
-    out.push(best ? best.piece : { kind: 'line', from: points[i], to: points[i + 1] });
-    i = best?.end ?? i + 1;
+    const end = best?.end ?? i + 1;
+    out.push({ piece: best?.piece ?? { kind: 'line', from: points[i], to: points[i + 1] }, start: i, end });
+    i = end;
   }
   return out;
 }

@@ -55,6 +55,18 @@ describe('a picture that is traced', () => {
     const off = edge.value.points.map(([x, y]) => Math.abs(Math.hypot(x - cx, -y - cy) - radius));
     expect(Math.max(...off)).toBeLessThan(0.1);
   });
+  it.each([0, 0.4, Math.PI / 2])('a stepped shaft, turned by %d, has its five lines with sharp corners, each within a tenth of a pixel', (turn) => {
+    const shape: Shape = {
+      kind: 'shaft',
+      form: 'revolved',
+      start: [0, 0],
+      sides: [{ to: [0, 6] }, { to: [20, 6] }, { to: [20, 10] }, { to: [60, 10] }, { to: [60, 0] }],
+    };
+    const painted = paint(shape, { ...PAINT, turn, noise: 2 }, new Random(3));
+    const { profile } = traced(asPicture(painted), painted.mmPerPixel);
+    expect(profile[0].map((p) => p.kind)).toEqual(['line', 'line', 'line', 'line', 'line']);
+    profile[0].forEach((p, i) => expect(Math.hypot(p.to[0] - shape.sides[i].to[0], p.to[1] - shape.sides[i].to[1]) / painted.mmPerPixel).toBeLessThan(0.15));
+  });
   it('PNG in grey, colour, with what can be seen through, and JPEG give the same edge', () => {
     const r = new Random(5);
     const { width, height, pixels } = paint(drill(r, false), { ...PAINT, noise: 0 }, r);
