@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readDrawing, type ReadOutline, readDxf, readSvg } from '#core/drawing';
 import { say } from '#core/issues';
-import { type FlatPoint, flatDistance, flattenPath, type PathPiece } from '#core/outline';
+import { distanceFromSegment, type FlatPoint, flatDistance, flattenPath, mapPiece, type PathPiece } from '#core/outline';
 import type { DrawingTruth } from '../demo/drawings/draw.ts';
 
 const folder = join(import.meta.dirname, '../demo/drawings');
@@ -26,16 +26,8 @@ const pointsAlong = (path: readonly PathPiece[]): FlatPoint[] => {
   });
 };
 
-function fromPath(p: FlatPoint, flat: readonly FlatPoint[]): number {
-  let least = Infinity;
-  for (let i = 1; i < flat.length; i++) {
-    const [a, b] = [flat[i - 1], flat[i]];
-    const [ux, uy] = [b[0] - a[0], b[1] - a[1]];
-    const t = Math.max(0, Math.min(1, ((p[0] - a[0]) * ux + (p[1] - a[1]) * uy) / (ux * ux + uy * uy || 1)));
-    least = Math.min(least, Math.hypot(p[0] - a[0] - t * ux, p[1] - a[1] - t * uy));
-  }
-  return least;
-}
+const fromPath = (p: FlatPoint, flat: readonly FlatPoint[]): number =>
+  flat.slice(1).reduce((least, q, i) => Math.min(least, distanceFromSegment(flat[i], q, p)), Infinity);
 
 /** How far two ways are from each other at most, mm. */
 function apart(a: readonly PathPiece[], b: readonly PathPiece[]): number {
@@ -43,16 +35,21 @@ function apart(a: readonly PathPiece[], b: readonly PathPiece[]): number {
   return Math.max(...p.map((x) => fromPath(x, q)), ...q.map((x) => fromPath(x, p)));
 }
 
-// A flat outline may lie anywhere and either way up: it is compared by what does not change, its lengths, in the unit that it was drawn in.
-function flatOff(truth: readonly PathPiece[], unitScale: number, read: ReadOutline): number {
-  const measure = (path: readonly PathPiece[]) => {
-    const flat = pointsAlong(path);
-    const length = flat.reduce((s, p, i) => s + (i > 0 ? flatDistance(flat[i - 1], p) : 0), 0);
-    const far = Math.max(...flat.map((p) => Math.max(...flat.map((q) => flatDistance(p, q)))));
-    return [length, far];
+// A flat outline stands where it was drawn: it is moved onto the true one by the corners of their boxes, in the unit that it was drawn in.
+function flatOff({ drawn = [], unitScale }: DrawingTruth, read: ReadOutline): number {
+  const truth = drawn.map(
+    (s): PathPiece => (s.centre ? { kind: 'arc', from: s.from, to: s.to, centre: s.centre, ccw: s.ccw ?? false } : { kind: 'line', ...s }),
+  );
+  const scaled = read.profile[0].map((p) => mapPiece(p, ([x, y]) => [(x * unitScale) / read.unitScale, (y * unitScale) / read.unitScale]));
+  const lowOf = (path: readonly PathPiece[]): FlatPoint => {
+    const points = pointsAlong(path);
+    return [Math.min(...points.map((p) => p[0])), Math.min(...points.map((p) => p[1]))];
   };
-  const [a, b] = [measure(truth), measure(read.profile[0]).map((v) => (v * unitScale) / read.unitScale)];
-  return Math.max(Math.abs(a[0] - b[0]) / 4, Math.abs(a[1] - b[1]));
+  const [a, b] = [lowOf(truth), lowOf(scaled)];
+  return apart(
+    truth,
+    scaled.map((p) => mapPiece(p, ([x, y]) => [x + a[0] - b[0], y + a[1] - b[1]])),
+  );
 }
 
 const answers: { readonly what: string; readonly right: boolean }[] = [];
@@ -76,8 +73,7 @@ for (const truth of truths) {
     const o = read.value;
     const path = truthPath(truth);
     ask('form', o.form === truth.form, o.form);
-    const off =
-      o.form !== truth.form ? Infinity : truth.form === 'flat' ? flatOff(path, truth.unitScale, o) : Math.max(...o.profile.map((way) => apart(path, way)));
+    const off = o.form !== truth.form ? Infinity : truth.form === 'flat' ? flatOff(truth, o) : Math.max(...o.profile.map((way) => apart(path, way)));
     ask('outline', off <= RIGHT, `${off.toFixed(4)} mm off`);
     // Where nothing could tell, saying so is right.
     const isSaid = truth.unit === 'unknown' && truth.form === 'flat' && o.warnings.some((w) => w.code === 'outline.unsure-unit');

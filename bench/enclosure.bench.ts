@@ -1,10 +1,11 @@
 // Every model of the reading corpus made light: npm run bench:enclosure [TOLERANCE] [pose=SEED] [NAME...]. Nothing may cut in, nothing may exceed the
 // tolerance. With a seed each model is first brought into a pose of its own.
+import { IDENTITY_FRAME } from '#core/math';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { makeGeometry } from '#core/making';
 import { loadKernel, readModelFile } from '#core/kernel';
-import { proposeReading } from '#core/reading';
+import { proposeReading, spinsAsRead } from '#core/reading';
 import { movedModel } from './moved-model.ts';
 
 const [first, ...rest] = process.argv.slice(2);
@@ -25,8 +26,8 @@ for (const [i, name] of readdirSync(folder).entries()) {
   if (!read.ok) throw new Error(`${file}: ${read.issues[0].code}`);
   const { model } = read.value;
   const reading = proposeReading(model);
-  const frame = reading.mount?.frame ?? { origin: [0, 0, 0] as const, z: [0, 0, 1] as const, x: [1, 0, 0] as const };
-  const spins = ['rotating', 'cutter', 'adapter'].includes(reading.kind);
+  const frame = reading.mount?.frame ?? IDENTITY_FRAME;
+  const spins = spinsAsRead(reading);
   const result = await makeGeometry(kernel, { bytes, file, bodies: model.bodies.map((b) => b.id), mode: 'auto', tolerance, frame, spins });
   if (!result.ok) {
     refused++;

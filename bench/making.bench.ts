@@ -8,7 +8,7 @@ import { fileURLToPath } from 'node:url';
 import { type GeometryPart, makeGeometry } from '#core/making';
 import { type Kernel, loadKernel, OpenModel, readModelFile } from '#core/kernel';
 import { DISPLAY_ANGLE_RAD } from '#core/math';
-import { proposeReading } from '#core/reading';
+import { proposeReading, spinsAsRead } from '#core/reading';
 import { threadCrew } from '../cli/thread-crew.ts';
 import { type BenchRow, medianMs } from './measure.ts';
 import { ODD_MODELS, oddModel } from './odd-models.ts';
@@ -66,7 +66,7 @@ async function measure(kernel: Kernel, bytes: Uint8Array, file: string): Promise
   const bodies = model.value.model.bodies.map((b) => b.id);
   const reading = proposeReading(model.value.model);
   const frame = reading.mount?.frame ?? { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] };
-  const spins = ['rotating', 'cutter', 'adapter'].includes(reading.kind);
+  const spins = spinsAsRead(reading);
   // The file is open, as it is in the application; nothing is sampled yet.
   const run = async (overrides: Record<string, GeometryPart['mode']>) => {
     const opened = await OpenModel.open(kernel, bytes, file);

@@ -1,4 +1,5 @@
 // Plan outlines of all tools of the reading corpus that stand still: npm run bench:plans [TOLERANCE] [NAME...]. Nothing may cut in, nothing may exceed it.
+import { IDENTITY_FRAME } from '#core/math';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PLAN_CHORDS, provenPlan } from '#core/making';
@@ -18,7 +19,7 @@ for (const file of readdirSync(folder).filter((f) =>
   const read = await readModelFile(kernel, bytes, file);
   if (!read.ok) throw new Error(`${file}: ${read.issues[0].code}`);
   const { roles, mount } = proposeReading(read.value.model);
-  const frame = mount?.frame ?? { origin: [0, 0, 0] as const, z: [0, 0, 1] as const, x: [1, 0, 0] as const };
+  const frame = mount?.frame ?? IDENTITY_FRAME;
   for (const what of ['cutting', 'holder']) {
     const ids = roles.filter((r) => (r.role === 'cutting') === (what === 'cutting')).map((r) => r.body);
     if (ids.length === 0) continue;

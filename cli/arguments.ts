@@ -35,7 +35,7 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
   return { json, request: (await import('./envelope-arguments.ts')).readEnvelopeArguments(values, file, out) };
 }
 
-function readOutline({ layers, form, unit, tolerance, scale, out }: Options, file: string): CommandRequest {
+function readOutline({ layers, form, unit, tolerance, bridge, flip, scale, out }: Options, file: string): CommandRequest {
   if (!/\.(dxf|svg|png|jpe?g)$/i.test(file)) throw new UsageError('outline takes a DXF or SVG file, or a PNG or JPEG picture');
   const isPicture = /\.(png|jpe?g)$/i.test(file);
   const calibration = scale?.split(',').map(Number);
@@ -49,8 +49,10 @@ function readOutline({ layers, form, unit, tolerance, scale, out }: Options, fil
   if (unit !== undefined && unit !== 'mm' && unit !== 'inch') throw new UsageError('--unit must be mm or inch');
   const within = tolerance === undefined ? undefined : Number(tolerance);
   if (within !== undefined && !(within >= 0.001 && within <= 5)) throw new UsageError('--tolerance must be 0.001 to 5 (mm)');
+  const gap = bridge === undefined ? undefined : Number(bridge);
+  if (gap !== undefined && (isPicture || !(gap >= 0 && gap <= 10))) throw new UsageError('--bridge must be 0 to 10 (mm), and goes with a drawing');
   if (out !== undefined && !/\.(step|stl|glb|3mf|dxf|svg)$/i.test(out)) throw new UsageError('--out must end in .step, .stl, .glb, .3mf, .dxf or .svg');
-  return { command: 'outline', file, layers: layers?.split(','), form, unit, tolerance: within, scale: calibration, out };
+  return { command: 'outline', file, layers: layers?.split(','), form, unit, tolerance: within, bridge: gap, flip, scale: calibration, out };
 }
 
 function readBatch({ recipe, jobs }: Options, file: string, out: string): CommandRequest {

@@ -20,6 +20,7 @@ export const parseOptions = (argv: string[]) =>
       close: { type: 'string' },
       bores: { type: 'string' },
       bridge: { type: 'string' },
+      flip: { type: 'boolean' },
       layers: { type: 'string' },
       form: { type: 'string' },
       unit: { type: 'string' },

@@ -28,6 +28,8 @@ export type CommandRequest =
       form?: 'revolved' | 'flat';
       unit?: 'mm' | 'inch';
       tolerance?: number;
+      bridge?: number;
+      flip?: boolean;
       scale?: number[];
       out?: string;
     }

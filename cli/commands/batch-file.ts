@@ -3,9 +3,9 @@ import { basename, extname, join } from 'node:path';
 import { IssueError, issue, unwrap } from '#core/issues';
 import { hasBrep, type Kernel, NO_WORK, OpenModel, writeRevolvedStep, writeStepPart } from '#core/kernel';
 import { type GeometryResult, makeGeometry } from '#core/making';
-import { ENCLOSURE_SLACK, type Frame, IDENTITY } from '#core/math';
+import { ENCLOSURE_SLACK, type Frame, IDENTITY, IDENTITY_FRAME } from '#core/math';
 import { type Model, writeGlb, writeStl, writeThreeMf } from '#core/mesh';
-import { proposeReading, type Reading } from '#core/reading';
+import { proposeReading, type Reading, spinsAsRead } from '#core/reading';
 import { hashBytes, safeFileName } from '#core/records';
 import type { BatchRecipe } from './batch-recipe.ts';
 import { writeOutput } from './io.ts';
@@ -32,8 +32,6 @@ export interface BatchEntry {
   readonly checkFailed: boolean;
 }
 
-const ORIGIN: Frame = { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] };
-
 /** The folder-free name of a file's results. */
 export const entryName = (file: string): string => `${safeFileName(basename(file, extname(file)))}${extname(file).toLowerCase().replace('.', '-')}`;
 
@@ -55,8 +53,8 @@ export async function makeBatchFile(
     for (const wish of recipe.geometry) {
       const bodies = bodiesOf(wish, model, reading);
       if (bodies.length === 0) continue;
-      const frame = reading.mount?.frame ?? ORIGIN;
-      const spins = reading.mount !== undefined && ['rotating', 'cutter', 'adapter'].includes(reading.kind);
+      const frame = reading.mount?.frame ?? IDENTITY_FRAME;
+      const spins = spinsAsRead(reading);
       const { mode, tolerance, closeBelow, bores, bridge } = wish;
       const made = unwrap(await makeGeometry(kernel, { bytes, file, opened, bodies, mode, tolerance, closeBelow, bores, bridge, frame, spins }));
       const files = await writeAll(kernel, { bytes, file, bodies, model }, made, wish, frame, join(out, entryName(path)));

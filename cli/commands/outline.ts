@@ -1,8 +1,9 @@
 import { basename, extname } from 'node:path';
-import { closedLoop, readDrawing, type ReadOutline, readDxf, readPicture, readSvg, readTraced, traceEdge } from '#core/drawing';
+import { closedLoop, readDrawing, type ReadDrawingOptions, type ReadOutline, readDxf, readPicture, readSvg, readTraced, traceEdge } from '#core/drawing';
 import { flatsAround, revolveToMesh } from '#core/envelope';
 import { IssueError, issue, say, unwrap } from '#core/issues';
 import { type Kernel, writeRevolvedStep } from '#core/kernel';
+import { IDENTITY_FRAME } from '#core/math';
 import { writeGlb, writeStl, writeThreeMf } from '#core/mesh';
 import { type HalfProfile, writeDxf, writeSvg } from '#core/outline';
 import { safeFileName } from '#core/records';
@@ -13,8 +14,6 @@ import { number, writeOutput } from './io.ts';
 
 // mm. How far flats and chords of a mesh are from the outline at most.
 const MESH_TOLERANCE = 0.01;
-
-const FRAME = { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } as const;
 
 /** Reads a drawing or a picture as an outline, and writes what it makes. */
 export async function outline(kernel: () => Promise<Kernel>, bytes: Uint8Array, request: CommandRequest & { command: 'outline' }): Promise<CommandOutput> {
@@ -55,29 +54,30 @@ export async function outline(kernel: () => Promise<Kernel>, bytes: Uint8Array, 
 
 type Wanted = CommandRequest & { command: 'outline' };
 
-function fromDrawing(bytes: Uint8Array, file: string, { unit, layers, form, tolerance }: Wanted): { read: ReadOutline; format: string } {
+const optionsOf = ({ form, tolerance, flip }: Wanted): ReadDrawingOptions => ({
+  ...(form ? { form } : {}),
+  ...(tolerance === undefined ? {} : { tolerance }),
+  ...(flip ? { flip } : {}),
+});
+
+function fromDrawing(bytes: Uint8Array, file: string, wanted: Wanted): { read: ReadOutline; format: string } {
+  const { unit, layers, bridge } = wanted;
   const scale = unit && (unit === 'inch' ? MM_PER_INCH : 1);
   const drawing = unwrap((extname(file).toLowerCase() === '.svg' ? readSvg : readDxf)(bytes, file, scale));
   const options = {
+    ...optionsOf(wanted),
     ...(layers ? { layers } : {}),
-    ...(form ? { form } : {}),
-    ...(tolerance === undefined ? {} : { tolerance }),
+    ...(bridge === undefined ? {} : { bridge }),
     isUnitKnown: scale !== undefined,
   };
   return { read: unwrap(readDrawing(drawing, file, options)), format: drawing.format };
 }
 
-function fromPicture(
-  bytes: Uint8Array,
-  file: string,
-  { form, tolerance }: Wanted,
-  [x1, y1, x2, y2, mm]: readonly number[],
-): { read: ReadOutline; format: string } {
+function fromPicture(bytes: Uint8Array, file: string, wanted: Wanted, [x1, y1, x2, y2, mm]: readonly number[]): { read: ReadOutline; format: string } {
   const pixels = Math.hypot(x2 - x1, y2 - y1);
   if (!(pixels >= 1) || !(mm > 0)) throw new IssueError([issue('picture.bad-scale', { text: `${mm} mm over ${number(pixels)} pixels` })]);
   const edge = unwrap(traceEdge(unwrap(readPicture(bytes, file)), file));
-  const options = { ...(form ? { form } : {}), ...(tolerance === undefined ? {} : { tolerance }) };
-  return { read: unwrap(readTraced(edge, file, mm / pixels, options)), format: extname(file).slice(1).toLowerCase() };
+  return { read: unwrap(readTraced(edge, file, mm / pixels, optionsOf(wanted))), format: extname(file).slice(1).toLowerCase() };
 }
 
 async function writeOutline(kernel: () => Promise<Kernel>, read: ReadOutline, out: string): Promise<void> {
@@ -88,8 +88,8 @@ async function writeOutline(kernel: () => Promise<Kernel>, read: ReadOutline, ou
   if (kind === '.dxf') return writeOutput(out, new TextEncoder().encode(writeDxf(layer)));
   if (kind === '.svg') return writeOutput(out, new TextEncoder().encode(writeSvg(layer, name)));
   if (read.form === 'flat') throw new IssueError([issue('outline.no-solid', { kind })]);
-  if (kind === '.step') return writeOutput(out, writeRevolvedStep(await kernel(), loops, FRAME, name));
-  const mesh = revolveToMesh(loops, { origin: FRAME.origin, direction: FRAME.z }, (r) => flatsAround(r, MESH_TOLERANCE), MESH_TOLERANCE);
+  if (kind === '.step') return writeOutput(out, writeRevolvedStep(await kernel(), loops, IDENTITY_FRAME, name));
+  const mesh = revolveToMesh(loops, { origin: IDENTITY_FRAME.origin, direction: IDENTITY_FRAME.z }, (r) => flatsAround(r, MESH_TOLERANCE), MESH_TOLERANCE);
   const named = [{ name, colour: '#59626b', mesh }];
   return writeOutput(out, kind === '.stl' ? writeStl(mesh) : kind === '.3mf' ? writeThreeMf(named) : await writeGlb(named));
 }

@@ -1,25 +1,21 @@
 // Draws a shape as drawing offices do, no two alike: half or full, in any pose and unit, on layers, in blocks, with what else is on a sheet; and what it is in truth.
 import type { Random } from '../corpus/random.ts';
-import type { Place, Shape, Side } from './drawn-shapes.ts';
+import type { Place, Shape } from './drawn-shapes.ts';
 import * as dxf from './dxf-text.ts';
 
-export interface DrawingTruth {
+export interface DrawingTruth extends Shape {
   readonly file: string;
-  readonly kind: string;
-  readonly form: 'revolved' | 'flat';
   readonly unit: 'mm' | 'inch' | 'unknown';
   /** mm of one unit of the file. */
   readonly unitScale: number;
-  /** In mm: revolved [z, r] from the tip on, flat [x, y] counter-clockwise. */
-  readonly start: Place;
-  readonly sides: readonly Side[];
   /** In the file's own coordinates. */
   readonly tip?: Place;
-  readonly shank?: Shape['shank'];
+  /** Of a flat shape: turned and mirrored as it is drawn, in mm with y upwards; where it stands is left out. */
+  readonly drawn?: readonly Stretch[];
   readonly ways: readonly string[];
 }
 
-interface Stretch {
+export interface Stretch {
   readonly from: Place;
   readonly to: Place;
   readonly centre?: Place;
@@ -53,6 +49,12 @@ const moved = (s: Stretch, p: Pose): Stretch => {
   const m = place(p);
   return { from: m(s.from), to: m(s.to), ...(s.centre ? { centre: m(s.centre), ccw: p.mirror ? !s.ccw : s.ccw } : {}) };
 };
+
+const truthOf = (shape: Shape, file: string, { turn, mirror }: Pick<Pose, 'turn' | 'mirror'>) => ({
+  ...shape,
+  file,
+  ...(shape.form === 'flat' ? { drawn: stretchesOf(shape).map((s) => moved(s, { turn, mirror, at: [0, 0], scale: 1 })) } : {}),
+});
 
 const angleOf = (c: Place, p: Place) => Math.atan2(p[1] - c[1], p[0] - c[0]);
 const apart = (a: Place, b: Place) => Math.hypot(b[0] - a[0], b[1] - a[1]);
@@ -266,22 +268,8 @@ export function drawDxf(shape: Shape, file: string, inch: boolean, r: Random, is
     );
   }
   const text = dxf.dxfFile({ ...(units === undefined ? {} : { units }), layers, blocks, entities });
-  const { kind, form, start, sides, shank } = shape;
-  return {
-    text,
-    truth: {
-      file,
-      kind,
-      form,
-      unit: units ? (inch ? 'inch' : 'mm') : 'unknown',
-      unitScale: mm,
-      start,
-      sides,
-      ...(form === 'revolved' ? { tip: m([low, 0]) } : {}),
-      ...(shank ? { shank } : {}),
-      ways,
-    },
-  };
+  const unit = units ? (inch ? 'inch' : 'mm') : 'unknown';
+  return { text, truth: { ...truthOf(shape, file, pose), unit, unitScale: mm, ...(shape.form === 'revolved' ? { tip: m([low, 0]) } : {}), ways } };
 }
 
 const ends = (s: Stretch): [Place, Place] => [s.from, s.to];
@@ -331,20 +319,6 @@ export function drawSvg(shape: Shape, file: string, r: Random): { readonly text:
   const text = `<?xml version="1.0"?>\n<svg xmlns="http://www.w3.org/2000/svg"${size} viewBox="0 0 ${box} ${box}"><g id="tool" transform="translate(${tx * k} ${ty * k}) rotate(${-turn}) scale(${k} ${-k})">${inner}</g></svg>\n`;
   const rad = (turn * Math.PI) / 180;
   const tip: Place = [tx * k + shape.start[0] * k * Math.cos(rad), ty * k - shape.start[0] * k * Math.sin(rad)];
-  const { kind, form, start, sides, shank } = shape;
-  return {
-    text,
-    truth: {
-      file,
-      kind,
-      form,
-      unit: unit === 'px' ? 'unknown' : unit === 'in' ? 'inch' : 'mm',
-      unitScale: mm,
-      start,
-      sides,
-      ...(isFlat ? {} : { tip }),
-      ...(shank ? { shank } : {}),
-      ways,
-    },
-  };
+  const said = unit === 'px' ? 'unknown' : unit === 'in' ? 'inch' : 'mm';
+  return { text, truth: { ...truthOf(shape, file, { turn: rad, mirror: false }), unit: said, unitScale: mm, ...(isFlat ? {} : { tip }), ways } };
 }

@@ -1,5 +1,5 @@
 import Flatbush from 'flatbush';
-import { type FlatPoint, flatDistance, type PathPiece, sweepOfArc } from '#core/outline';
+import { crossingOf, type FlatPoint, flatDistance, type PathPiece, sweepOfArc } from '#core/outline';
 
 /** The box around a piece: low x, low y, high x, high y. */
 export function boxOfPiece(piece: PathPiece): [number, number, number, number] {
@@ -19,6 +19,18 @@ export function boxOfPiece(piece: PathPiece): [number, number, number, number] {
     box[1] = Math.min(box[1], cy + r * dy);
     box[2] = Math.max(box[2], cx + r * dx);
     box[3] = Math.max(box[3], cy + r * dy);
+  }
+  return box;
+}
+
+/** The box around all of a path. */
+export function boxOfPath(path: readonly PathPiece[]): [number, number, number, number] {
+  const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const [a, b, c, d] of path.map(boxOfPiece)) {
+    box[0] = Math.min(box[0], a);
+    box[1] = Math.min(box[1], b);
+    box[2] = Math.max(box[2], c);
+    box[3] = Math.max(box[3], d);
   }
   return box;
 }
@@ -55,12 +67,8 @@ export function shareAt(piece: PathPiece, p: FlatPoint, within: number): number 
 // Where the lines or circles that two pieces lie on meet.
 function meetings(a: PathPiece, b: PathPiece): FlatPoint[] {
   if (a.kind === 'line' && b.kind === 'line') {
-    const [ux, uy] = [a.to[0] - a.from[0], a.to[1] - a.from[1]];
-    const [vx, vy] = [b.to[0] - b.from[0], b.to[1] - b.from[1]];
-    const det = ux * vy - uy * vx;
-    if (Math.abs(det) < 1e-9 * Math.hypot(ux, uy) * Math.hypot(vx, vy)) return [];
-    const t = ((b.from[0] - a.from[0]) * vy - (b.from[1] - a.from[1]) * vx) / det;
-    return [[a.from[0] + t * ux, a.from[1] + t * uy]];
+    const crossing = crossingOf(a.from, a.to, b.from, b.to);
+    return crossing ? [crossing.at] : [];
   }
   if (a.kind === 'arc' && b.kind === 'arc') {
     const [ra, rb, d] = [flatDistance(a.from, a.centre), flatDistance(b.from, b.centre), flatDistance(a.centre, b.centre)];

@@ -1,6 +1,6 @@
-import type { FlatPoint } from '#core/outline';
+import { distanceFromSegment, type FlatPoint } from '#core/outline';
 
-// Points on a curve, as share of which a chord may be off it: see `alongCurve`.
+// Times that a stretch is halved at most.
 const DEEPEST = 14;
 
 /**
@@ -15,7 +15,7 @@ export function alongCurve(at: (t: number) => FlatPoint, start: number, end: num
     const pm = at(tm);
     // A point at an uneven share too: an S has its middle on its chord.
     const pq = at(t0 + 0.3 * (t1 - t0));
-    const isFlat = depth > 1 && fromChord(p0, p1, pm) <= sag && fromChord(p0, p1, pq) <= sag;
+    const isFlat = depth > 1 && distanceFromSegment(p0, p1, pm) <= sag && distanceFromSegment(p0, p1, pq) <= sag;
     if (isFlat || depth >= DEEPEST) {
       points.push(p1);
       return;
@@ -25,14 +25,6 @@ export function alongCurve(at: (t: number) => FlatPoint, start: number, end: num
   };
   for (let i = 1; i < stops.length; i++) divide(stops[i - 1], points[points.length - 1], stops[i], at(stops[i]), 0);
   return points;
-}
-
-function fromChord(a: FlatPoint, b: FlatPoint, p: FlatPoint): number {
-  const [ux, uy] = [b[0] - a[0], b[1] - a[1]];
-  const [vx, vy] = [p[0] - a[0], p[1] - a[1]];
-  const uu = ux * ux + uy * uy;
-  const t = uu > 0 ? Math.max(0, Math.min(1, (vx * ux + vy * uy) / uu)) : 0;
-  return Math.hypot(vx - t * ux, vy - t * uy);
 }
 
 /** A spline of a drawing file: control points with their weights, knots, degree. */

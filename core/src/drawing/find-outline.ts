@@ -1,7 +1,7 @@
 import Flatbush from 'flatbush';
 import { done, failed, type Result } from '#core/issues';
-import { type FlatPoint, flatDistance, type PathPiece, reversePiece } from '#core/outline';
-import { boxOfPiece } from './crossings.ts';
+import { crossingOf, type FlatPoint, flatDistance, type PathPiece, reversePiece } from '#core/outline';
+import { boxOfPath } from './crossings.ts';
 import { type Drawing, SAME_PLACE } from './drawing.ts';
 import { type Component, cutWhereTheyMeet, type LooseEnd, Network, type Ring, type Strand } from './network.ts';
 
@@ -14,7 +14,6 @@ export interface Step {
     | 'hidden layers'
     | 'layers'
     | 'centre lines'
-    | 'exploded curves'
     | 'doubles'
     | 'bridged'
     | 'frames'
@@ -175,12 +174,8 @@ function nearPairs(ends: readonly LooseEnd[], within: number): [LooseEnd, LooseE
 
 function crossingNear(p: PathPiece, q: PathPiece, a: FlatPoint, b: FlatPoint, width: number): FlatPoint | undefined {
   if (p.kind !== 'line' || q.kind !== 'line') return undefined;
-  const [ux, uy, vx, vy] = [p.to[0] - p.from[0], p.to[1] - p.from[1], q.to[0] - q.from[0], q.to[1] - q.from[1]];
-  const det = ux * vy - uy * vx;
-  if (Math.abs(det) < 0.05 * Math.hypot(ux, uy) * Math.hypot(vx, vy)) return undefined;
-  const t = ((q.from[0] - p.from[0]) * vy - (q.from[1] - p.from[1]) * vx) / det;
-  const at: FlatPoint = [p.from[0] + t * ux, p.from[1] + t * uy];
-  return flatDistance(at, a) <= 2 * width && flatDistance(at, b) <= 2 * width ? at : undefined;
+  const at = crossingOf(p.from, p.to, q.from, q.to)?.at;
+  return at && flatDistance(at, a) <= 2 * width && flatDistance(at, b) <= 2 * width ? at : undefined;
 }
 
 const withEnd = (piece: PathPiece, end: FlatPoint, at: FlatPoint): PathPiece =>
@@ -198,7 +193,7 @@ interface View {
 // A part of a drawing that hangs together, as what it could be an outline of.
 function viewOf(component: Component, strands: readonly Strand[]): View {
   const pieces = component.strands.map((s) => strands[s].piece);
-  const box = boxOfAll(pieces);
+  const box = boxOfPath(pieces);
   const boxSize = (box[2] - box[0]) * (box[3] - box[1]);
   const ring = component.outer;
   const open = openChain(component, strands);
@@ -237,17 +232,6 @@ function openChain(component: Component, strands: readonly Strand[]): View['open
 
 // mm. Cells in which ends are looked for: places within half of one of each other are in the same cell of one of four grids.
 const CELL = 8 * SAME_PLACE;
-
-function boxOfAll(pieces: readonly PathPiece[]): [number, number, number, number] {
-  const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (const [a, b, c, d] of pieces.map(boxOfPiece)) {
-    box[0] = Math.min(box[0], a);
-    box[1] = Math.min(box[1], b);
-    box[2] = Math.max(box[2], c);
-    box[3] = Math.max(box[3], d);
-  }
-  return box;
-}
 
 const isWithin = (a: View['box'], b: View['box']): boolean => a[0] >= b[0] && a[1] >= b[1] && a[2] <= b[2] && a[3] <= b[3];
 

@@ -1,5 +1,5 @@
 import { done, failed, type Result } from '#core/issues';
-import { type FlatPoint, flatDistance, type PathPiece, placeOnPiece, reversePiece } from '#core/outline';
+import { type FlatPoint, flatDistance, mapPiece, mirrorPiece, type PathPiece, placeOnPiece, reversePiece } from '#core/outline';
 import { meetingShares } from './crossings.ts';
 import type { FlatAxis } from './find-axis.ts';
 import { SAME_PLACE } from './drawing.ts';
@@ -17,13 +17,7 @@ export function inAxis(pieces: readonly ProfilePiece[], { point, direction: [dx,
   return pieces.map(({ piece, of }) => ({ piece: mapPiece(piece, at), of }));
 }
 
-const mapPiece = (p: PathPiece, at: (q: FlatPoint) => FlatPoint): PathPiece =>
-  p.kind === 'line' ? { kind: 'line', from: at(p.from), to: at(p.to) } : { ...p, from: at(p.from), to: at(p.to), centre: at(p.centre) };
-
-const flip = ({ piece: p, of }: ProfilePiece): ProfilePiece => {
-  const mirrored = mapPiece(p, ([z, r]) => [z, -r]);
-  return { piece: mirrored.kind === 'arc' ? { ...mirrored, ccw: !mirrored.ccw } : mirrored, of };
-};
+const flip = ({ piece, of }: ProfilePiece): ProfilePiece => ({ piece: mirrorPiece(piece), of });
 
 const turnRound = (pieces: readonly ProfilePiece[]): ProfilePiece[] => [...pieces].reverse().map(({ piece, of }) => ({ piece: reversePiece(piece), of }));
 
@@ -95,16 +89,16 @@ function settle(chain: readonly ProfilePiece[]): ProfilePiece[] {
 const snap = ([z, r]: FlatPoint): FlatPoint => (Math.abs(r) <= 2 * SAME_PLACE ? [z, 0] : [z, r]);
 
 /** An open way with the two lines that lead from its ends to the axis, run against z. */
-export function closeToAxis(open: readonly ProfilePiece[]): Result<ProfilePiece[]> {
+export function closeToAxis(open: readonly ProfilePiece[]): Result<ProfilePiece[][]> {
   const middle = open.reduce((sum, { piece }) => sum + placeOnPiece(piece, 0.5)[1], 0);
   const upper = middle < 0 ? open.map(flip) : [...open];
-  const low = upper.find(({ piece }) => Math.min(piece.from[1], piece.to[1]) < -SAME_PLACE);
-  if (low) return failed('outline.crosses-axis', { at: `z ${low.piece.from[0].toFixed(2)}` });
+  const low = upper.map(({ piece }) => placeOnPiece(piece, 0.5)).find((place) => place[1] < -SAME_PLACE);
+  if (low) return failed('outline.crosses-axis', { at: low.map((v) => v.toFixed(2)).join(', ') });
   const along = settle(upper);
   const [start, end] = [along[0].piece.from, along[along.length - 1].piece.to];
   const way = start[0] >= end[0] ? along : turnRound(along);
   const [first, last] = [way[0].piece.from, way[way.length - 1].piece.to];
   const lead: ProfilePiece[] = first[1] > 0 ? [{ piece: { kind: 'line', from: [first[0], 0], to: first }, of: way[0].of }] : [];
   const tail: ProfilePiece[] = last[1] > 0 ? [{ piece: { kind: 'line', from: last, to: [last[0], 0] }, of: way[way.length - 1].of }] : [];
-  return done([...lead, ...way, ...tail]);
+  return done([[...lead, ...way, ...tail]]);
 }

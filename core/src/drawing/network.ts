@@ -1,5 +1,5 @@
 // Lines and arcs as a network: cut where they meet, joined where their ends are, and the faces between them.
-import { type FlatPoint, flatDistance, type PathPiece, placeOnPiece, reversePiece, sweepOfArc } from '#core/outline';
+import { areaOfPath, type FlatPoint, flatDistance, lengthOfPiece, type PathPiece, placeOnPiece, reversePiece } from '#core/outline';
 import { eachNearPair, meetingShares, shareAt } from './crossings.ts';
 
 /** A piece of the network, and which of the given ones it is a part of. */
@@ -33,7 +33,7 @@ export function cutWhereTheyMeet(pieces: readonly PathPiece[], within: number): 
   let doubles = 0;
   const ends = new Snapper(within);
   pieces.forEach((piece, of) => {
-    const length = lengthOf(piece);
+    const length = lengthOfPiece(piece);
     const stops = [0, ...cuts[of].sort((x, y) => x - y), 1];
     let last = 0;
     for (let i = 1; i < stops.length; i++) {
@@ -58,8 +58,6 @@ export function cutWhereTheyMeet(pieces: readonly PathPiece[], within: number): 
   });
   return { strands, doubles };
 }
-
-const lengthOf = (p: PathPiece): number => (p.kind === 'line' ? flatDistance(p.from, p.to) : Math.abs(sweepOfArc(p)) * flatDistance(p.from, p.centre));
 
 function partOf(piece: PathPiece, from: number, to: number): PathPiece {
   if (from === 0 && to === 1) return piece;
@@ -232,17 +230,15 @@ export class Network {
     for (const first of place.keys()) {
       if (seen.has(first)) continue;
       const halves: number[] = [];
-      let area = 0;
       let h = first;
       do {
         seen.add(h);
         halves.push(h);
-        area += areaUnder(this.pieceOf(h));
         const around = leaving.get(this.start[h ^ 1]) as number[];
         // The next one clockwise from where it came.
         h = around[((place.get(h ^ 1) as number) + around.length - 1) % around.length];
       } while (h !== first);
-      out.push({ halves, area });
+      out.push({ halves, area: areaOfPath(halves.map((k) => this.pieceOf(k))) });
     }
     return out;
   }
@@ -268,13 +264,3 @@ const positive = (angle: number): number => {
   const a = angle - 2 * Math.PI * Math.floor(angle / (2 * Math.PI));
   return a > 2 * Math.PI - 1e-9 ? 0 : a;
 };
-
-// Of the area to the left of a closed way, what one piece adds (Green's theorem): a triangle with the origin, and what an arc has over its chord.
-export function areaUnder(piece: PathPiece): number {
-  const { from, to } = piece;
-  const triangle = (from[0] * to[1] - from[1] * to[0]) / 2;
-  if (piece.kind === 'line') return triangle;
-  const sweep = sweepOfArc(piece);
-  const r = flatDistance(from, piece.centre);
-  return triangle + (r * r * (sweep - Math.sin(sweep))) / 2;
-}

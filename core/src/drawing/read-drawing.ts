@@ -1,11 +1,11 @@
 import { done, failed, type Issue, issue, type Result } from '#core/issues';
 import { roundTo } from '#core/math';
-import { areaOfPolygon, type FlatPoint, flattenPath, type PathPiece, placeOnPiece, profileVolume, validateProfile } from '#core/outline';
+import { areaOfPath, areaOfPolygon, type FlatPoint, mapPiece, type PathPiece, profileVolume, reversePath, validateProfile } from '#core/outline';
+import { boxOfPath } from './crossings.ts';
 import type { Drawing, DrawingLayer } from './drawing.ts';
 import { axisOfOpen, findAxis, type FlatAxis, type FoundAxis } from './find-axis.ts';
 import { findOutline, type FoundOutline, type Step } from './find-outline.ts';
 import { closeToAxis, halve, inAxis, type ProfilePiece } from './half-profile.ts';
-import { areaUnder } from './network.ts';
 import { type EndShank, fitsUnit, fromOtherEnd, holdScore, outsideOf, shankAt, usualShank } from './shank.ts';
 import { sharpen } from './sharpen.ts';
 import { fitCurve, fitSpans, joinPieces, settleArc } from './tidy-path.ts';
@@ -21,7 +21,7 @@ export interface ReadDrawingOptions {
   readonly tolerance?: number;
   /** The unit is known: what the shank says is not asked. */
   readonly isUnitKnown?: boolean;
-  /** The other end is the tip. */
+  /** The tip is at the other end than is found. */
   readonly flip?: boolean;
 }
 
@@ -147,10 +147,11 @@ class OutlineReader {
     if (noted.length > 0) this.warnings.push(issue('outline.notes-among', { layers: noted.map((l) => l.name).join(', ') }));
     const plain = pieces.map((p) => p.piece);
     const axis = ring ? findAxis(plain, centreLines, this.options.slack) : axisOfOpen(plain, centreLines);
-    const form = this.options.form ?? (axis && (!ring || this.isTurned(pieces, axis)) ? 'revolved' : 'flat');
+    const ways = axis && (ring ? done(halve(inAxis(pieces, axis), axis.kind)) : closeToAxis(inAxis(pieces, axis)));
+    const form = this.options.form ?? (axis && (!ring || (ways?.ok && this.isTurned(axis, ways.value))) ? 'revolved' : 'flat');
     if (form === 'flat') return ring ? this.flat(pieces) : this.refuseOpen(plain);
-    if (!axis) return ring ? failed('outline.no-axis', { text: 'its halves are not alike, and no long side is straight' }) : this.refuseOpen(plain);
-    return this.revolved(pieces, axis, ring !== undefined);
+    if (!axis || !ways) return ring ? failed('outline.no-axis', { text: 'its halves are not alike, and no long side is straight' }) : this.refuseOpen(plain);
+    return ways.ok ? this.revolved(ways.value, axis, ring !== undefined) : ways;
   }
 
   private numbered({ pieces, of }: { readonly pieces: readonly PathPiece[]; readonly of: readonly number[] }): ProfilePiece[] {
@@ -163,17 +164,15 @@ class OutlineReader {
   }
 
   // Without a centre line it takes a shank of a usual size, or that it is long and its halves are alike: else it is rather an insert, seen from above.
-  private isTurned(pieces: readonly ProfilePiece[], axis: FoundAxis): boolean {
+  private isTurned(axis: FoundAxis, ways: readonly (readonly ProfilePiece[])[]): boolean {
     if (axis.isDrawn) return true;
-    const ways = halve(inAxis(pieces, axis), axis.kind);
     if (ways.length === 0) return false;
-    const places = ways.flat().map(({ piece }) => piece.from);
-    const [zs, rs] = [0, 1].map((k) => places.map((p) => p[k]));
-    const whole = Math.max(...zs) - Math.min(...zs);
+    const [low, , high, radius] = boxOfPath(ways.flat().map(({ piece }) => piece));
+    const whole = high - low;
     // In a picture there are no centre lines.
     const long = this.drawing.format === 'picture' ? LONG : VERY_LONG;
-    if (axis.kind === 'full' && whole > long * 2 * Math.max(...rs)) return true;
-    const path = outsideOf(reversed(ways[0].map((p) => p.piece)));
+    if (axis.kind === 'full' && whole > long * 2 * radius) return true;
+    const path = outsideOf(reversePath(ways[0].map((p) => p.piece)));
     const scales = this.options.isUnitKnown ? [1] : this.scales();
     return [this.shankAt(path), this.shankAt(fromOtherEnd(path, whole))].some(
       (s) =>
@@ -196,43 +195,32 @@ class OutlineReader {
     const scale = this.drawing.unitScale;
     if (this.drawing.unit === 'unknown' && !this.options.isUnitKnown)
       this.warnings.push(issue('outline.unsure-unit', { file: this.file, text: `the file says none; ${nameOfScale(scale)} was taken` }));
-    const box = flattenPath(path, 0.001, false);
-    const [xs, ys] = [box.map((p) => p[0]), box.map((p) => p[1])];
-    const across = [Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys)];
+    const [x0, y0, x1, y1] = boxOfPath(path);
+    const across = Math.max(x1 - x0, y1 - y0);
     return done({
       form: 'flat',
       unit: this.drawing.unit,
       unitScale: scale,
       layers: this.layers(),
       profile: [path],
-      largestDiameter: Math.max(...across),
-      length: Math.max(...across),
-      area: path.reduce((sum, p) => sum + areaUnder(p), 0),
+      largestDiameter: across,
+      length: across,
+      area: areaOfPath(path),
       steps: this.steps,
       warnings: this.warnings,
     });
   }
 
-  private revolved(pieces: readonly ProfilePiece[], axis: FoundAxis, isClosed: boolean): Result<ReadOutline> {
+  private revolved(ways: readonly (readonly ProfilePiece[])[], axis: FoundAxis, isClosed: boolean): Result<ReadOutline> {
     this.steps.push({ code: 'axis', message: `axis: ${axis.why}` });
-    const turned = inAxis(pieces, axis);
-    let ways: ProfilePiece[][];
-    if (isClosed) {
-      ways = halve(turned, axis.kind);
-      this.steps.push({ code: 'half', message: axis.kind === 'full' ? 'kept one half' : 'it is a half section' });
-    } else {
-      const way = closeToAxis(turned);
-      if (!way.ok) return way;
-      ways = [way.value];
-      this.steps.push({ code: 'closed', message: 'closed along the axis' });
-    }
+    if (isClosed) this.steps.push({ code: 'half', message: axis.kind === 'full' ? 'kept one half' : 'it is a half section' });
+    else this.steps.push({ code: 'closed', message: 'closed along the axis' });
     if (ways.length === 0) return failed('outline.none', { text: 'nothing of it is beside its axis' });
-    const zs = ways.flat().flatMap(({ piece }) => [piece.from[0], piece.to[0], placeOnPiece(piece, 0.5)[0]]);
-    const low = Math.min(...zs);
-    const whole = Math.max(...zs) - low;
+    const [low, , high] = boxOfPath(ways.flat().map(({ piece }) => piece));
+    const whole = high - low;
     // From the end that is at the left of the axis on: along z.
     const shift = ([z, r]: FlatPoint): FlatPoint => [z - low, r];
-    const along = ways.map((way) => reversed(mapPath(this.tidy(way, isRing(way)), shift)));
+    const along = ways.map((way) => reversePath(mapPath(this.tidy(way, isRing(way)), shift)));
     along.sort((a, b) => startOf(a) - startOf(b));
     const isHeldAtStart = this.heldEnd(along, whole);
     const path = isHeldAtStart ? along.map((way) => fromOtherEnd(way, whole)).reverse() : along;
@@ -240,16 +228,15 @@ class OutlineReader {
     const scale = this.findUnit(path, whole);
     // A thousandth of a nanometre: what turning a drawing leaves of its digits.
     const profile = path.map((way) => mapPath(way, ([z, r]) => [roundTo(z * scale, 9), roundTo(r * scale, 9)]));
-    const faults = validateProfile(profile.map((way) => closedLoop(way)));
+    const closed = profile.map(closedLoop);
+    const faults = validateProfile(closed);
     if (faults.length > 0) return failed('outline.none', { text: faults[0] });
-    const radii = profile.flat().flatMap((p) => [p.from[1], p.to[1], placeOnPiece(p, 0.5)[1]]);
     const sign = isHeldAtStart ? -1 : 1;
     const tipZ = isHeldAtStart ? low + whole : low;
     const unit = this.drawing.unitScale;
     const up = this.drawing.isUpsideDown ? -1 : 1;
     const [tx, ty] = [0, 1].map((k) => (axis.point[k] + tipZ * axis.direction[k] + this.drawing.origin[k]) / unit);
     const tip: FlatPoint = [tx, up * ty];
-    const closed = profile.map((way) => closedLoop(way));
     const held = shank?.isFlat && (usualShank(shank.diameter * scale, this.options.slack) !== undefined || shank.length > 0.25 * whole) ? shank : undefined;
     return done({
       form: 'revolved',
@@ -259,9 +246,9 @@ class OutlineReader {
       axis: { point: tip, direction: [sign * axis.direction[0], up * sign * axis.direction[1]] },
       tip,
       profile,
-      largestDiameter: 2 * Math.max(...radii),
+      largestDiameter: roundTo(2 * boxOfPath(profile.flat())[3], 9),
       length: roundTo(whole * scale, 9),
-      area: closed.reduce((sum, loop) => sum + areaOfPolygon(flattenPath(loop, 1e-4, false)), 0),
+      area: closed.reduce((sum, loop) => sum + areaOfPath(loop), 0),
       volume: profileVolume(closed),
       ...(held ? this.stretches(held, whole, scale) : {}),
       steps: this.steps,
@@ -303,9 +290,6 @@ class OutlineReader {
 
   // Whether it is held at the end where it begins.
   private heldEnd(ways: readonly (readonly PathPiece[])[], whole: number): boolean {
-    if (this.options.flip !== undefined) {
-      this.steps.push({ code: 'tip', message: 'the tip is at the end that was asked for' });
-    }
     const scores = [1, ...SCALES_TO_TRY].map((s) => {
       const scaled = ways.map((way) => mapPath(way, ([z, r]) => [z * s, r * s]));
       return [
@@ -315,11 +299,14 @@ class OutlineReader {
     });
     // As it is in its own unit; where that says nothing, in another.
     const [start, end] = scores.find(([a, b]) => Math.abs(a - b) >= SURE) ?? scores[0];
-    const isStart = start > end;
+    if (this.options.flip) {
+      this.steps.push({ code: 'tip', message: 'turned end for end, as asked for' });
+      return start <= end;
+    }
     if (Math.abs(start - end) < SURE)
       this.warnings.push(issue('outline.unsure-tip', { text: 'both ends look alike; the tip was taken to be where the axis begins' }));
     this.steps.push({ code: 'tip', message: 'the tip is at the end away from the shank' });
-    return this.options.flip ? !isStart : isStart;
+    return start > end;
   }
 
   // By how much the drawing is to be larger, for its shank to be a usual one.
@@ -357,22 +344,18 @@ const NAMES: readonly (readonly [number, Drawing['unit']])[] = [
 ];
 const nameOfScale = (mm: number): Drawing['unit'] => NAMES.find(([scale]) => Math.abs(mm / scale - 1) < 1e-9)?.[1] ?? 'unknown';
 
-const mapPath = (path: readonly PathPiece[], at: (p: FlatPoint) => FlatPoint): PathPiece[] =>
-  path.map((p) => (p.kind === 'line' ? { kind: 'line', from: at(p.from), to: at(p.to) } : { ...p, from: at(p.from), to: at(p.to), centre: at(p.centre) }));
-
-const reversed = (path: readonly PathPiece[]): PathPiece[] =>
-  [...path].reverse().map((p) => (p.kind === 'line' ? { ...p, from: p.to, to: p.from } : { ...p, from: p.to, to: p.from, ccw: !p.ccw }));
+const mapPath = (path: readonly PathPiece[], at: (p: FlatPoint) => FlatPoint): PathPiece[] => path.map((p) => mapPiece(p, at));
 
 const isRing = (way: readonly ProfilePiece[]): boolean => {
   const [a, b] = [way[0].piece.from, way[way.length - 1].piece.to];
   return a[0] === b[0] && a[1] === b[1];
 };
 
-const startOf = (way: readonly PathPiece[]): number => Math.min(...way.map((p) => Math.min(p.from[0], p.to[0])));
+const startOf = (way: readonly PathPiece[]): number => boxOfPath(way)[0];
 
 /** A way of a half section, which runs along z, as a loop around material: against z, and back along the axis. */
 export function closedLoop(way: readonly PathPiece[]): PathPiece[] {
-  const back = reversed(way);
+  const back = reversePath(way);
   const [first, last] = [back[0].from, back[back.length - 1].to];
   const isClosed = first[0] === last[0] && first[1] === last[1];
   return isClosed ? back : [...back, { kind: 'line', from: last, to: first }];

@@ -1,4 +1,4 @@
-import { type FlatPoint, lengthOfPiece, type PathPiece, placeOnPiece } from '#core/outline';
+import { lengthOfPiece, mapPiece, type PathPiece, placeOnPiece, reversePath } from '#core/outline';
 import { USUAL_SIZES } from '#core/standards';
 import { MM_PER_INCH } from '#core/units';
 
@@ -71,11 +71,9 @@ export function outsideOf(way: readonly PathPiece[]): PathPiece[] {
 }
 
 /** The way from the axis at one end to the axis at the other, seen from the other end. */
-export const fromOtherEnd = (way: readonly PathPiece[], whole: number): PathPiece[] => {
-  const at = ([z, r]: FlatPoint): FlatPoint => [whole - z, r];
-  return [...way]
-    .reverse()
-    .map((p) =>
-      p.kind === 'line' ? { kind: 'line', from: at(p.to), to: at(p.from) } : { kind: 'arc', from: at(p.to), to: at(p.from), centre: at(p.centre), ccw: p.ccw },
-    );
-};
+export const fromOtherEnd = (way: readonly PathPiece[], whole: number): PathPiece[] =>
+  reversePath(way).map((p) => {
+    // Mirrored along the axis: what ran counter-clockwise runs clockwise.
+    const mapped = mapPiece(p, ([z, r]) => [whole - z, r]);
+    return mapped.kind === 'line' ? mapped : { ...mapped, ccw: !mapped.ccw };
+  });

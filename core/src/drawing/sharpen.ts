@@ -1,4 +1,4 @@
-import { type FlatPoint, flatDistance, type PathPiece } from '#core/outline';
+import { crossingOf, type FlatPoint, flatDistance, type PathPiece } from '#core/outline';
 import type { Span } from './tidy-path.ts';
 
 // Pixels. A line of at least this length is laid through its points, without those so near its ends: a lens has bent them.
@@ -69,10 +69,8 @@ function layLine({ piece, start, end }: Span, points: readonly FlatPoint[], pixe
 }
 
 function crossing(a: Laid, b: Laid): FlatPoint | undefined {
-  const det = a.direction[0] * b.direction[1] - a.direction[1] * b.direction[0];
-  if (Math.abs(det) < 0.05) return undefined;
-  const t = ((b.at[0] - a.at[0]) * b.direction[1] - (b.at[1] - a.at[1]) * b.direction[0]) / det;
-  return [a.at[0] + t * a.direction[0], a.at[1] + t * a.direction[1]];
+  const further = ({ at, direction: [dx, dy] }: Laid): FlatPoint => [at[0] + dx, at[1] + dy];
+  return crossingOf(a.at, further(a), b.at, further(b))?.at;
 }
 
 // Ends that met no other line go to the nearest place on their own; neighbours follow.

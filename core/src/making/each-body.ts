@@ -122,9 +122,10 @@ export class EachBody {
     if (!this.show || this.trials.wasMadeLight(bodies)) return out;
     report(0.15, 'Proving them as they are');
     const parts = await Promise.all(bodies.map((body) => this.trials.exactPart(body)));
-    if (!parts.every(isSolid)) return out;
-    bodies.forEach((body, i) => out.set(body.id, parts[i]));
-    this.show(parts);
+    const all = parts.filter((part) => part !== undefined);
+    if (all.length < parts.length || !all.every(isSolid)) return out;
+    bodies.forEach((body, i) => out.set(body.id, all[i]));
+    this.show(all);
     this.shownAt = performance.now();
     return out;
   }

@@ -66,15 +66,15 @@ export class FormTrials {
     return this.take(ids, chordFor(mode, this.request.tolerance), report);
   }
 
-  /** Whether chords were taken that were there, other than usual. */
-  isRough = false;
+  // Whether chords were taken that were there, other than usual.
+  private tookOthers = false;
 
   // For a try with what is there, a little coarser or finer than it should be.
   private take(ids: readonly string[], chordTolerance: number, onProgress: Report, isStrict = false): Result<SampledBody[]> {
     const good = (chord: number) => chord <= MOST_OFF * chordTolerance && chord >= chordTolerance / LEAST_OFF;
     const { isTry } = this.request;
     const sampled = this.source.sample({ chordTolerance, ids, onProgress, ...(isTry && !isStrict ? { good } : {}) });
-    if (sampled.ok) this.isRough ||= sampled.value.some((b) => b.chordTolerance > 0 && b.chordTolerance !== chordTolerance);
+    if (sampled.ok) this.tookOthers ||= sampled.value.some((b) => b.chordTolerance > 0 && b.chordTolerance !== chordTolerance);
     return sampled;
   }
 
@@ -108,7 +108,7 @@ export class FormTrials {
     let reserve = 0;
     let best = await this.attempt(bodies, mode, chord, others, report, { reserve, isStrict: false });
     // Chords that were there were too coarse: the usual ones.
-    const wasRough = this.isRough;
+    const wasRough = this.tookOthers;
     // The kernel's chords may miss their tolerance on cones (0.062 for 0.022 was seen), and where corners cannot move a coarse one may stay inside:
     // once more, finer. What was drawn is taken as it is.
     // Nor may a wrap go through itself or touch itself, where a body's walls come near each other.
@@ -147,14 +147,26 @@ export class FormTrials {
     const gathered = performance.now();
     if (await this.isStopped()) return failed('envelope.stopped');
     report(0.3, SAY[mode]);
-    const kept = await this.once(['proven', this.share, reserve], mode, sampled.value, others, () =>
-      this.makePart(bodies, mode, sampled.value, others, report, reserve),
-    );
+    const kept = await this.proven(bodies, mode, sampled.value, others, report, reserve);
     if (!kept.ok) return kept;
     if (await this.isStopped()) return failed('envelope.stopped');
+    return done({ ...kept.value, spent: { ...kept.value.spent, sampling: gathered - started } });
+  }
+
+  // A part of these samples, made and proven once.
+  private async proven(
+    bodies: readonly string[],
+    mode: PartMode,
+    sampled: readonly SampledBody[],
+    others: readonly GeometryPart[],
+    report: Report,
+    reserve: number,
+  ): Promise<Result<GeometryPart>> {
+    const kept = await this.once(['proven', this.share, reserve], mode, sampled, others, () => this.makePart(bodies, mode, sampled, others, report, reserve));
+    if (!kept.ok) return kept;
     const { part, made } = kept.value;
-    this.origins.set(part.mesh, { sampled: sampled.value, made });
-    return done({ ...part, spent: { ...part.spent, sampling: gathered - started } });
+    this.origins.set(part.mesh, { sampled, made });
+    return done(part);
   }
 
   private once<T>(
@@ -238,22 +250,10 @@ export class FormTrials {
     }
   }
 
-  /** A body exact with the chords that it was sampled with, proven: what its wrap will begin with. */
-  async exactPart(body: SampledBody): Promise<GeometryPart> {
-    const { part, made } = await madeOnce(body, { plain: ['exact, not lighter yet', this.share], objects: [] }, async () => {
-      const started = performance.now();
-      const made = makeExact(body, this.exactOf(body));
-      const built = performance.now();
-      const proof = await this.prove('exact', [body], made, []);
-      const { mesh, faceStart } = made;
-      const growth = growthOf('exact', made, proof);
-      const why = `exact: ${triangleCount(mesh).toLocaleString('en')} triangles, growth up to ${growth.max.toFixed(3)}; not made lighter yet`;
-      const spent = { sampling: 0, making: built - started, proof: performance.now() - built };
-      const own = { bodies: [body.id], inside: [], mode: 'exact' as const, mesh, ...(faceStart ? { faceStart } : {}) };
-      return { part: { ...own, trianglesIn: triangleCount(body.mesh), growth, proof, why, spent }, made };
-    });
-    this.origins.set(part.mesh, { sampled: [body], made });
-    return part;
+  /** A body exact with the chords that it was sampled with, proven: what its wrap will begin with. Undefined where it was stopped. */
+  async exactPart(body: SampledBody): Promise<GeometryPart | undefined> {
+    const kept = await this.proven([body.id], 'exact', [body], [], () => undefined, 0);
+    return kept.ok ? { ...kept.value, why: `${kept.value.why}; not made lighter yet` } : undefined;
   }
 
   /** A part with bodies that lie in it: proven around them too. */

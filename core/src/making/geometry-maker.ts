@@ -51,11 +51,6 @@ export class GeometryMaker {
     return made.ok ? done(this.inOrder([...parts, ...made.value])) : made;
   }
 
-  /** Whether it was only looked at: in earnest it is proven in full, and may come out otherwise. */
-  get isRough(): boolean {
-    return this.trials.isRough || this.request.isTry === true;
-  }
-
   /** What a collision check costs with the parts. */
   checkCost = (parts: readonly GeometryPart[]) => this.trials.checkCost(parts);
 

@@ -38,7 +38,7 @@ export async function madeOnce<T>(body: SampledBody, how: How, make: () => Promi
     isKept = isWorth(made);
     return made;
   } finally {
-    if (!isKept) known.delete(key);
+    if (!isKept && known.get(key) === making) known.delete(key);
     const [oldest] = known.keys();
     if (known.size > MOST_KEPT) known.delete(oldest);
   }

@@ -60,6 +60,5 @@ function resultOf(parts: readonly GeometryPart[], forms: GeometryMaker, bytes: U
     closed: parts.every((p) => p.proof.closed),
     checkCost: forms.checkCost(parts),
     milliseconds,
-    isRough: forms.isRough,
   };
 }

@@ -21,8 +21,6 @@ import { findTolerance } from './find-tolerance.ts';
 export interface RecordGeometry {
   readonly geometry: MadeGeometry;
   readonly blob: Uint8Array<ArrayBuffer>;
-  /** See `GeometryResult`. */
-  readonly isRough: boolean;
 }
 
 /** How geometry is made; see `GeometryRequest`. */
@@ -55,7 +53,7 @@ export async function makeRecordGeometry(
 }
 
 function recordOf(record: ComponentRecord, target: MadeGeometry['target'], choice: GeometryChoice, result: GeometryResult): RecordGeometry {
-  const { mesh: _, parts, profile, isRough, ...report } = result;
+  const { mesh: _, parts, profile, ...report } = result;
   const blob = encodeModel({
     format: 'step',
     unit: 'mm',
@@ -76,7 +74,6 @@ function recordOf(record: ComponentRecord, target: MadeGeometry['target'], choic
       ...(profile ? { profile } : {}),
     },
     blob,
-    isRough,
   };
 }
 

@@ -36,7 +36,7 @@ export interface GeometryRequest {
   /** Whether the bodies spin about that axis, so that `auto` may revolve them. */
   readonly spins?: boolean;
   readonly onProgress?: (share: number, text: string) => void;
-  /** It is only looked at: chords that are there already serve, as far as the tolerance can be kept with them, and fewer places are proven. */
+  /** It is only looked at: chords that are there already serve, as far as the tolerance can be kept with them, and fewer places are proven: in earnest it may come out otherwise. */
   readonly isTry?: boolean;
   /** Given proven geometry of all bodies as it comes, each time better than before; what is made in the end is the answer. */
   readonly onResult?: (result: GeometryResult) => void;
@@ -89,8 +89,6 @@ export interface GeometryResult {
   /** Boxes and triangles that a collision check looks at, the parts' sums. */
   readonly checkCost: CheckCost;
   readonly milliseconds: number;
-  /** Made for a try: proven by fewer places, and with other chords than usual; in earnest it may come out lighter. */
-  readonly isRough: boolean;
 }
 
 /** Told how far it is, 0 to 1, and with what. */

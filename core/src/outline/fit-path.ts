@@ -1,4 +1,4 @@
-import { circleThrough, crossingOf, type FlatPoint, sideOf } from './flat.ts';
+import { circleThrough, crossingOf, distanceFromSegment, type FlatPoint, sideOf } from './flat.ts';
 import type { PathPiece } from './path.ts';
 
 // mm. How far corners of a polygon may be from the circle that they are taken for.
@@ -158,11 +158,6 @@ function simplifyChain(chain: readonly FlatPoint[], tolerance: number): FlatPoin
 
 function distanceToChain(chain: readonly FlatPoint[], first: number, last: number, p: FlatPoint): number {
   let least = first === last ? Math.hypot(p[0] - chain[first][0], p[1] - chain[first][1]) : Infinity;
-  for (let k = first; k < last; k++) {
-    const [a, b] = [chain[k], chain[k + 1]];
-    const [ux, uy] = [b[0] - a[0], b[1] - a[1]];
-    const t = Math.max(0, Math.min(1, ((p[0] - a[0]) * ux + (p[1] - a[1]) * uy) / (ux * ux + uy * uy || 1)));
-    least = Math.min(least, Math.hypot(p[0] - a[0] - t * ux, p[1] - a[1] - t * uy));
-  }
+  for (let k = first; k < last; k++) least = Math.min(least, distanceFromSegment(chain[k], chain[k + 1], p));
   return least;
 }

@@ -3,6 +3,13 @@ export type FlatPoint = readonly [number, number];
 
 export const flatDistance = (a: FlatPoint, b: FlatPoint): number => Math.hypot(b[0] - a[0], b[1] - a[1]);
 
+/** Distance of p from the straight way from a to b, its ends included. */
+export function distanceFromSegment(a: FlatPoint, b: FlatPoint, p: FlatPoint): number {
+  const [ux, uy] = [b[0] - a[0], b[1] - a[1]];
+  const t = Math.max(0, Math.min(1, ((p[0] - a[0]) * ux + (p[1] - a[1]) * uy) / (ux * ux + uy * uy || 1)));
+  return Math.hypot(p[0] - a[0] - t * ux, p[1] - a[1] - t * uy);
+}
+
 /** Twice the area of a triangle: positive where c lies on the left of the way from a to b. */
 export const sideOf = (a: FlatPoint, b: FlatPoint, c: FlatPoint): number => (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
 

@@ -30,11 +30,17 @@ export function placeOnPiece(p: PathPiece, share: number): FlatPoint {
 /** The same piece, run through the other way. */
 export const reversePiece = (p: PathPiece): PathPiece => (p.kind === 'line' ? { ...p, from: p.to, to: p.from } : { ...p, from: p.to, to: p.from, ccw: !p.ccw });
 
+/** A path, run through the other way. */
+export const reversePath = (path: readonly PathPiece[]): PathPiece[] => [...path].reverse().map(reversePiece);
+
+/** A piece with its places moved by a map that turns no left into right, and leaves circles circles. */
+export const mapPiece = (p: PathPiece, at: (q: FlatPoint) => FlatPoint): PathPiece =>
+  p.kind === 'line' ? { kind: 'line', from: at(p.from), to: at(p.to) } : { ...p, from: at(p.from), to: at(p.to), centre: at(p.centre) };
+
 /** A piece on the other side of the first axis, run through the same way. */
 export function mirrorPiece(p: PathPiece): PathPiece {
-  const flip = ([x, y]: FlatPoint): FlatPoint => [x, -y];
-  const ends = { from: flip(p.from), to: flip(p.to) };
-  return p.kind === 'line' ? { kind: 'line', ...ends } : { kind: 'arc', ...ends, centre: flip(p.centre), ccw: !p.ccw };
+  const mapped = mapPiece(p, ([x, y]) => [x, -y]);
+  return mapped.kind === 'line' ? mapped : { ...mapped, ccw: !mapped.ccw };
 }
 
 /**
@@ -57,6 +63,16 @@ export function flattenPath(path: readonly PathPiece[], sag: number, outside: bo
     return [piece.from, ...Array.from({ length: steps }, (_, i) => at(start + (sweep * (i + 0.5)) / steps, far))];
   });
 }
+
+/** Signed area of a closed path, mm2, exact: positive counter-clockwise (Green's theorem: a triangle with the origin for each piece, and what an arc has over its chord). */
+export const areaOfPath = (path: readonly PathPiece[]): number =>
+  path.reduce((sum, piece) => {
+    const { from, to } = piece;
+    const triangle = (from[0] * to[1] - from[1] * to[0]) / 2;
+    if (piece.kind === 'line') return sum + triangle;
+    const sweep = sweepOfArc(piece);
+    return sum + triangle + (flatDistance(from, piece.centre) ** 2 * (sweep - Math.sin(sweep))) / 2;
+  }, 0);
 
 /** Signed area of a polygon, mm2: positive counter-clockwise. */
 export const areaOfPolygon = (polygon: readonly FlatPoint[]): number =>

@@ -1,5 +1,5 @@
 import { flatDistance, type FlatPoint, sideOf } from './flat.ts';
-import { areaOfPolygon, flattenPath, mirrorPiece, type PathPiece, reversePiece, sweepOfArc } from './path.ts';
+import { areaOfPolygon, flattenPath, mirrorPiece, type PathPiece, reversePath, sweepOfArc } from './path.ts';
 import { PathDistance } from './path-distance.ts';
 
 /** A point of a half profile: [z, r], both in mm, z along the axis, r >= 0 from it. */
@@ -102,7 +102,7 @@ export function profileDistance(profile: HalfProfile): PathDistance {
       if (isOnAxis(before)) chains.push([p]);
       else chains[chains.length - 1].push(p);
     }
-    return chains.map((chain) => [...chain, ...chain.map((p) => reversePiece(mirrorPiece(p))).reverse()]);
+    return chains.map((chain) => [...chain, ...reversePath(chain.map(mirrorPiece))]);
   });
   return new PathDistance(closed);
 }

@@ -1,4 +1,5 @@
 export { apexOf, type Corner, cornersOf } from './corners.ts';
+export { componentKindOf, spinsAsRead } from './component-kind.ts';
 export { type FaceRef } from './face-table.ts';
 export { READING_KINDS, type ReadingKind, type ReadKind } from './kinds.ts';
 export { proposeReading, type Reading } from './propose.ts';

@@ -2,6 +2,7 @@ import {
   compose,
   frameFromWorld,
   IDENTITY,
+  IDENTITY_FRAME,
   type Motion,
   radFromDeg,
   rotationAbout,
@@ -86,7 +87,7 @@ export function stepMotion(step: PoseStep): Motion {
 export const posedFromFile = (pose: readonly PoseStep[]): Motion => pose.reduce((motion, step) => compose(stepMotion(step), motion), IDENTITY);
 
 /** The mount frame of a component in its file's coordinates; the file's own frame where none is marked. */
-export const mountFrameOf = (record: Pick<ComponentRecord, 'mount'>): Frame => record.mount?.frame ?? { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] };
+export const mountFrameOf = (record: Pick<ComponentRecord, 'mount'>): Frame => record.mount?.frame ?? IDENTITY_FRAME;
 
 /**
  * The virtual tip P = C + r (sx X + sz Z) in the file's coordinates, X and Z of the mount frame. A tilted nose circle with normal n reaches
@@ -129,7 +130,10 @@ export function bodiesFor(record: { readonly bodies: readonly Pick<BodyEntry, 'i
 }
 
 /** Whether a component spins about its mount's axis when it works: what holds round tools, and round tools themselves. */
-export const spinsInWork = ({ componentKind, mount }: Pick<ComponentRecord, 'componentKind' | 'mount'>): boolean =>
+export const spinsInWork = ({
+  componentKind,
+  mount,
+}: Pick<ComponentRecord, 'componentKind'> & { readonly mount: { readonly connection: { readonly standard: string } } | null }): boolean =>
   mount !== null && ['holder', 'adapter', 'cutter'].includes(componentKind) && !['square', 'bolted face'].includes(mount.connection.standard);
 
 type Worked = Pick<ComponentRecord, 'source' | 'cuts' | 'inserts' | 'moves'>;

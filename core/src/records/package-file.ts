@@ -79,19 +79,15 @@ export type Manifest = z.infer<typeof manifestSchema>;
 
 export type PackageFiles = Readonly<Record<string, Uint8Array>>;
 
+// Level 3 takes two thirds of the time of the usual 6, and 6 % more bytes; equal packages are equal files.
+const ZIPPED = { level: 3, mtime: '2026-01-01' } as const;
+
 /** Zips the files of a package with their manifest; the list of files is filled in here. */
 export function writePackage(manifest: Omit<Manifest, 'files'>, files: PackageFiles): Uint8Array {
   const listed = Object.entries(files).map(([path, bytes]) => ({ path, sha256: hashBytes(bytes), bytes: bytes.length }));
   const whole: Manifest = { ...manifest, files: listed };
-  const entries = Object.entries(files).map(([path, bytes]): [string, [Uint8Array, { level: 6; mtime: string }]] => [
-    path,
-    [bytes, { level: 6, mtime: '2026-01-01' }],
-  ]);
-  return zipSync({ 'manifest.json': [strToU8(JSON.stringify(whole, null, 1)), { mtime: '2026-01-01' }], ...Object.fromEntries(entries) }, { level: ZIP_LEVEL });
+  return zipSync({ 'manifest.json': strToU8(JSON.stringify(whole, null, 1)), ...files }, ZIPPED);
 }
-
-// A third of the time of the usual 6, for 6 % more bytes.
-const ZIP_LEVEL = 3;
 
 /** Unzips with a limit that holds whatever the zip's own tables claim. */
 export function unzipWithLimit(bytes: Uint8Array, file: string, limit = LARGEST_UNPACKED): Result<Record<string, Uint8Array>> {

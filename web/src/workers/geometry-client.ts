@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import { type Issue, issue } from '#core/issues';
 import { encodeModel, type Model } from '#core/mesh';
+import { whenIdle } from '../common/when-idle.ts';
 import type { GeometryApi, JobAnswer, Progress } from './geometry.worker.ts';
 
 /** How a job ended: three different things. */
@@ -20,6 +21,7 @@ export interface JobOptions {
 
 // Compiling the kernel takes a core for about a second; the first view takes this long.
 const FIRST_VIEW_MS = 1500;
+const LONGEST_BUSY_MS = 4000;
 
 type Remote = Comlink.Remote<GeometryApi>;
 
@@ -40,11 +42,7 @@ class GeometryClient {
 
   /** Loads the kernel ahead of the first job, once the first view stands and the page has nothing better to do. */
   warmWhenIdle(): void {
-    const warm = () => this.warmNow();
-    setTimeout(() => {
-      if ('requestIdleCallback' in window) window.requestIdleCallback(warm, { timeout: 4000 });
-      else warm();
-    }, FIRST_VIEW_MS);
+    setTimeout(() => whenIdle(() => this.warmNow(), LONGEST_BUSY_MS), FIRST_VIEW_MS);
   }
 
   /** The same at once: somebody is about to bring a file. */

@@ -84,9 +84,11 @@ let ahead: { readonly blob: string; readonly opened: OpenModel } | undefined;
 async function goAhead(loaded: Kernel, { opened }: NonNullable<typeof ahead>, reading: Reading): Promise<void> {
   const before = jobs;
   const isOver = () => takeTurn().then(() => jobs > before || opened.isClosed);
-  await makeAhead(loaded, opened, reading, crew, isOver).catch((error: unknown) => {
-    // Closed between two steps: nobody waits for it.
-    if (!opened.isClosed) throw error;
+  await makeAhead(loaded, opened, reading, crew, isOver).catch(() => {
+    // Closed between two steps: nobody waits for it. Else the kernel is broken, and what comes next gets a new one, which opens the file anew.
+    if (opened.isClosed) return;
+    kernel = undefined;
+    sources = undefined;
   });
 }
 

@@ -1,15 +1,12 @@
 import { type Crew, chordFor, makeGeometry } from '#core/making';
 import type { Kernel, OpenModel } from '#core/kernel';
-import type { Reading } from '#core/reading';
+import { IDENTITY_FRAME } from '#core/math';
+import { type Reading, spinsAsRead } from '#core/reading';
 import { bodiesFor, chosenGeometry, DEFAULT_TOLERANCE, type GeometryTarget } from '#core/records';
-
-// What turns about its mount when it works, where reading is right; else it was made in vain.
-const SPINS: readonly Reading['kind'][] = ['rotating', 'cutter', 'adapter'];
-const FRAME = { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } as const;
 
 /**
  * Makes what will be asked for first of a model that was just read: the geometry of its cutting part and its holder, as they are made where nothing is chosen.
- * Whoever asks for it, or for something like it, finds what was done by then. Ends at the next step once it `isOver`.
+ * Whoever asks for it, or for something like it, finds what was done by then; where it was read wrongly it was made in vain. Ends at the next step once it `isOver`.
  */
 export async function makeAhead(kernel: Kernel, opened: OpenModel, reading: Reading, crew: Crew, isOver: () => Promise<boolean>): Promise<void> {
   // Every wrap begins with these, whatever becomes of the proposals.
@@ -27,12 +24,12 @@ export async function makeAhead(kernel: Kernel, opened: OpenModel, reading: Read
       file: 'ahead',
       opened,
       bodies: ids,
-      frame: reading.mount?.frame ?? FRAME,
+      frame: reading.mount?.frame ?? IDENTITY_FRAME,
       spins,
       crew,
       goesOn: async () => !(await isOver()),
     });
   };
-  await make('non-cutting', SPINS.includes(reading.kind));
+  await make('non-cutting', spinsAsRead(reading));
   await make('cutting', false);
 }

@@ -2,12 +2,11 @@ import bladeUrl from '../../../demo/corpus/models/grooving-4.step?url';
 import millUrl from '../../../demo/corpus/models/cutter-3.step?url';
 import { type Kernel, NO_WORK, OpenModel } from '#core/kernel';
 import { type Crew, makeGeometry } from '#core/making';
+import { IDENTITY_FRAME } from '#core/math';
 import { proposeReading } from '#core/reading';
 
 // Planes, cylinders and cones in the one, splines in the other; twice, because what is used again is compiled better.
 const MODELS = [bladeUrl, millUrl, bladeUrl, millUrl];
-
-const FRAME = { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } as const;
 
 /** Opens small models and makes them light, so that the kernel's code and ours are compiled before the first one of a person comes. Ends between two steps where `isWanted` says so. */
 export async function warmUp(kernel: Kernel, crew: Crew, isWanted: () => boolean): Promise<void> {
@@ -37,7 +36,7 @@ export async function warmUp(kernel: Kernel, crew: Crew, isWanted: () => boolean
         bodies,
         mode: 'auto',
         tolerance: 0.1,
-        frame: FRAME,
+        frame: IDENTITY_FRAME,
         spins: url === millUrl,
         crew,
         goesOn,

@@ -32,6 +32,7 @@ import {
 } from '#core/math';
 import type { Model } from '#core/mesh';
 import { type AssemblyRecord, type ComponentRecord, hashPlain } from '#core/records';
+import { whenIdle } from '../../common/when-idle.ts';
 import { ROLE_LOOK } from '../../scene/bodies.tsx';
 import { gpuBodyOf } from '../../scene/gpu-geometry.ts';
 import { viewFrameOf } from '../../scene/view.ts';
@@ -86,19 +87,19 @@ function kept(shown: readonly Shown[], viewOf: (models: readonly Model[]) => Fra
   });
   const drawn = queue.then(async () => {
     const known = await stored.getItem<Blob>(key).catch(() => null);
-    if (!known) await whenIdle();
-    if (!known && !isWanted()) return undefined;
-    const blob = known ?? (await draw(shown, viewOf));
-    if (blob && !known) await stored.setItem(key, blob).catch(() => undefined);
-    return blob ? URL.createObjectURL(blob) : undefined;
+    if (known) return URL.createObjectURL(known);
+    await new Promise<void>((resolve) => whenIdle(resolve, LONGEST_BUSY_MS));
+    const blob = isWanted() ? await draw(shown, viewOf) : undefined;
+    if (!blob) return undefined;
+    await stored.setItem(key, blob).catch(() => undefined);
+    return URL.createObjectURL(blob);
   });
   queue = drawn.catch(() => undefined);
   return drawn;
 }
 
 // ms. A page that is busy for longer gets its pictures all the same.
-const LONGEST_BUSY = 3000;
-const whenIdle = () => new Promise<void>((resolve) => window.requestIdleCallback(() => resolve(), { timeout: LONGEST_BUSY }));
+const LONGEST_BUSY_MS = 3000;
 
 const boundsOfCorners = (corners: readonly Vec3[]): Bounds => boundsOfPoints(corners.flat()) as Bounds;
 

@@ -6,17 +6,11 @@ import { putBlob } from '../../../store/blobs.ts';
 import { keepModel } from '../../../store/models.ts';
 import { sourceBytes } from '../../../store/source-bytes.ts';
 import { readLimitSeconds } from '../../../workers/geometry-client.ts';
-import { showComing, triedFor } from './tried-geometry.ts';
+import { showComing } from './tried-geometry.ts';
 
 /** Makes the light geometry of one target in the worker, with progress, and keeps it: one step of the history. False where it was stopped or refused. */
-export async function makeComponentGeometry(record: ComponentRecord, target: GeometryTarget, choice: GeometryChoice): Promise<boolean> {
-  const seen = triedFor(record, target, choice);
-  if (seen) {
-    keep(record, seen);
-    return true;
-  }
-  return make(record, target, choice.mode, (bytes, first, remote, progress) => remote.makeGeometry(record, bytes, target, choice, progress, first));
-}
+export const makeComponentGeometry = (record: ComponentRecord, target: GeometryTarget, choice: GeometryChoice): Promise<boolean> =>
+  make(record, target, choice.mode, (bytes, first, remote, progress) => remote.makeGeometry(record, bytes, target, choice, progress, first));
 
 /** The same with the least tolerance that takes no more than `budget` triangles. */
 export const makeComponentGeometryWithin = (record: ComponentRecord, target: GeometryTarget, choice: GeometryChoice, budget: number): Promise<boolean> =>

@@ -1,7 +1,7 @@
 // Geometry that is looked at while a tolerance is dragged: made like any other, but kept by no record until the pointer is let go.
 import { useSyncExternalStore } from 'react';
 import type { RecordGeometry } from '#core/making';
-import { choiceOf, type ComponentRecord, geometryInputs, type GeometryChoice, type GeometryTarget, type MadeGeometry } from '#core/records';
+import type { ComponentRecord, GeometryChoice, GeometryTarget, MadeGeometry } from '#core/records';
 import { putBlob } from '../../../store/blobs.ts';
 import { keepModel } from '../../../store/models.ts';
 import { sourceBytes } from '../../../store/source-bytes.ts';
@@ -14,8 +14,6 @@ export interface Tried {
   readonly making?: number;
   /** What was made last. */
   readonly geometry?: MadeGeometry;
-  /** What was made last would come out otherwise in earnest. */
-  readonly isRough?: boolean;
   /** It is made in earnest, and is not ready yet. */
   readonly isComing?: boolean;
 }
@@ -80,8 +78,8 @@ async function makeWishes(): Promise<void> {
       keepModel(result.value.geometry.blob, result.value.blob);
       void putBlob(result.value.blob, result.value.geometry.blob);
       const next = newest();
-      const { geometry, isRough } = result.value;
-      set({ recordId: record.id, target, ...(next ? { making: next.choice.tolerance } : {}), geometry, isRough });
+      const { geometry } = result.value;
+      set({ recordId: record.id, target, ...(next ? { making: next.choice.tolerance } : {}), geometry });
     } else if (!newest()) forgetTried();
   }
 }
@@ -104,13 +102,6 @@ export function forgetTried(): void {
 /** Proven geometry that will be bettered yet, to look at meanwhile. */
 export function showComing(record: ComponentRecord, target: GeometryTarget, geometry: MadeGeometry): void {
   set({ recordId: record.id, target, geometry, isComing: true });
-}
-
-/** What was tried last for just this, so that it need not be made again. */
-export function triedFor(record: ComponentRecord, target: GeometryTarget, choice: GeometryChoice): MadeGeometry | undefined {
-  const made = tried?.recordId === record.id && tried.target === target && !tried.isRough && !tried.isComing ? tried.geometry : undefined;
-  const isSame = made && made.inputs === geometryInputs(record, target, choice) && JSON.stringify(choiceOf(made)) === JSON.stringify(choiceOf(choice));
-  return isSame ? made : undefined;
 }
 
 /** What is being tried for a component. */

@@ -2,7 +2,7 @@
 import { useEffect, useState } from 'react';
 import type { Model } from '#core/mesh';
 import { type ComponentRecord, cornerTowards, type FactOrigin, mountFrameOf, type Tip, withMount } from '#core/records';
-import type { FaceRef, FoundConnection, FoundTip, Reading } from '#core/reading';
+import { componentKindOf, type FaceRef, type FoundConnection, type FoundTip, type Reading } from '#core/reading';
 import { sayConnection } from '#core/standards';
 import { roundTo } from '#core/math';
 import { changeComponent } from '../../../app/store.ts';
@@ -25,17 +25,6 @@ export interface Offer {
 
 // Less sure than this is said, but not taken by "accept all".
 const SURE_ENOUGH = 0.7;
-
-const KIND_WORDS: Record<Reading['kind'], ComponentRecord['componentKind']> = {
-  turning: 'turning tool',
-  boring: 'boring bar',
-  grooving: 'turning tool',
-  threading: 'turning tool',
-  rotating: 'holder',
-  cutter: 'cutter',
-  block: 'station block',
-  adapter: 'adapter',
-};
 
 const read = (evidence: string): FactOrigin => ({ from: 'read', evidence: evidence.slice(0, 400) });
 
@@ -67,7 +56,7 @@ export function openOffers(record: ComponentRecord, reading: Reading | undefined
   if (!reading) return [];
   const offers: Offer[] = [];
   const { mount, seats, tips, roles } = reading;
-  const kind = reading.kind === 'adapter' && seats.some((s) => s.connection.standard === 'ER') ? 'holder' : KIND_WORDS[reading.kind];
+  const kind = componentKindOf(reading);
   if (record.componentKind === 'other' && mount)
     offers.push({
       key: 'kind',
