@@ -3,6 +3,7 @@ import { copyFileSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFile
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
+import { encode } from 'fast-png';
 import { isClosedMesh, meshVolume, readStl, validateMesh, weld } from '#core/mesh';
 import { answer } from './commands/index.ts';
 import { program } from './program.ts';
@@ -79,6 +80,25 @@ describe('outline', () => {
     const volume = meshVolume(weld(stl.value));
     expect(volume).toBeGreaterThan(first.volume);
     expect(volume).toBeLessThan(1.02 * first.volume);
+  });
+  it('turns end for end, and takes a picture by two points and their distance', async () => {
+    const cutter = join(drawings, 'form-cutter-1.dxf');
+    const [there, back] = await Promise.all([ruota('outline', cutter, '--json'), ruota('outline', cutter, '--flip', '--json')]);
+    const [a, b] = [there.json(), back.json()] as unknown as { length: number; volume: number; profile: { to: number[] }[] }[];
+    expect([b.length, b.volume]).toEqual([a.length, expect.closeTo(a.volume, 6)]);
+    expect(b.profile[0].to).not.toEqual(a.profile[0].to);
+    // A shaft of 20 by 60, 10 pixels a mm.
+    const [width, height] = [700, 260];
+    const data = Uint8Array.from({ length: width * height }, (_, i) =>
+      i % width >= 50 && i % width < 650 && Math.abs(Math.floor(i / width) + 0.5 - 130) < 100 ? 10 : 245,
+    );
+    writeFileSync(join(out, 'shaft.png'), encode({ width, height, data, channels: 1 }));
+    const picture = await ruota('outline', join(out, 'shaft.png'), '--scale', '50,130,650,130,60', '--json');
+    const read = picture.json() as unknown as { format: string; unitScale: number; largestDiameter: number; length: number };
+    expect(read).toMatchObject({ format: 'png', unitScale: 0.1, length: expect.closeTo(60, 2), largestDiameter: expect.closeTo(20, 2) });
+    expect((await ruota('outline', join(out, 'shaft.png'))).status).toBe(2);
+    expect((await ruota('outline', join(out, 'shaft.png'), '--scale', '5,5,5,5,10')).status).toBe(3);
+    expect((await ruota('outline', cutter, '--bridge', '50')).status).toBe(2);
   });
   it('a drawing that cannot be read is refused with its line; wrong words are said', async () => {
     writeFileSync(join(out, 'cut.dxf'), readFileSync(join(drawings, 'form-cutter-1.dxf'), 'utf8').slice(0, 3000));

@@ -69,8 +69,11 @@ export function axisOfOpen(pieces: readonly PathPiece[], centreLines: readonly {
     const axis = axisThrough(from, to);
     if (axis && sideKind(places, axis) === 'half') return { ...axis, kind: 'half', isDrawn: true, why: 'a centre line that everything lies on one side of' };
   }
-  const axis = axisThrough(pieces[0].from, pieces[pieces.length - 1].to);
-  return axis && sideKind(places, axis) === 'half' ? { ...axis, kind: 'half', isDrawn: false, why: 'the line through its two ends' } : undefined;
+  const [start, end] = [pieces[0].from, pieces[pieces.length - 1].to];
+  const axis = axisThrough(start, end);
+  // Two ends near each other are a gap in something closed.
+  const isAlong = axis && flatDistance(start, end) >= LONG_SIDE * extent(places, axis.direction);
+  return axis && isAlong && sideKind(places, axis) === 'half' ? { ...axis, kind: 'half', isDrawn: false, why: 'the line through its two ends' } : undefined;
 }
 
 const axisThrough = (from: FlatPoint, to: FlatPoint): FlatAxis | undefined => {

@@ -129,6 +129,48 @@ describe('a drawing read by itself', () => {
     });
     expect(cornersOf(read(drawing(drawn(long))))).toEqual(TRUE_CORNERS);
   });
+  it('the widest place of an arc counts, wherever on it that is', () => {
+    // A bulge from r 4 over its crest to r 7: radius 5 about (8, 4).
+    const end: FlatPoint = [12, 7];
+    const pieces: PathPiece[] = [
+      ...open([
+        [0, 0],
+        [3, 4],
+      ]),
+      { kind: 'arc', from: [3, 4], to: end, centre: [8, 4], ccw: false },
+      ...open([end, [40, 7], [40, 0], [0, 0]]),
+    ];
+    const o = read(
+      drawing([
+        ...drawn(pieces),
+        ...drawn(
+          open([
+            [-4, 0],
+            [44, 0],
+          ]),
+          { isCentreLine: true },
+        ),
+      ]),
+    );
+    expect(o.largestDiameter).toBeCloseTo(18, 9);
+    expect(o.length).toBeCloseTo(40, 9);
+    // The half section's area by its parts: trapezoids, and the segment over the chord of 5, 143.13 degrees.
+    const sweep = Math.PI - Math.atan2(3, 4);
+    const segment = (25 * (sweep - Math.sin(sweep))) / 2;
+    expect(o.area).toBeCloseTo(6 + ((4 + 7) / 2) * 9 + segment + 28 * 7, 9);
+  });
+  it('is turned end for end, and bridges wider gaps, where that is asked for', () => {
+    const there = read(drawing(drawn(loopThrough(FULL))));
+    const back = read(drawing(drawn(loopThrough(FULL))), { flip: true });
+    expect(back.volume).toBeCloseTo(VOLUME, 6);
+    expect(back.profile[0][0].to).toEqual([0, 10]);
+    expect(back.tip).toEqual([46, expect.closeTo(0, 9)]);
+    expect(there.tip).toEqual([expect.closeTo(0, 9), expect.closeTo(0, 9)]);
+    const gap = loopThrough(HALF).map((p, i): PathPiece => (i === 3 ? { ...p, to: [p.to[0] - 1.5, p.to[1]] } : p));
+    expect(refusal(drawing(drawn(gap)), { form: 'revolved' })).toBe('outline.open');
+    expect(refusal(drawing(drawn(gap)))).toBe('outline.open');
+    expect(cornersOf(read(drawing(drawn(gap)), { bridge: 2 }))).toEqual(TRUE_CORNERS);
+  });
   it('a section beside its centre line keeps its bore', () => {
     const tube = loopThrough([
       [0, 4],

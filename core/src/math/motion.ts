@@ -71,12 +71,13 @@ export function rotationAbout(point: Vec3, axis: Vec3, angleRad: number): Motion
   return { r, t: subtract(point, turn({ r, t: [0, 0, 0] }, point)) };
 }
 
-/** The smallest rotation about `point` that turns direction `from` into `to`. */
+/** The smallest rotation about `point` that turns direction `from` into `to`; nearly opposite ones by half a turn about any axis across, and the rest. */
 export function rotationBetween(point: Vec3, from: Vec3, to: Vec3): Motion {
   const angle = angleBetweenRad(from, to);
   if (angle < SAME_DIRECTION_RAD * 1e-3) return IDENTITY;
-  const axis = Math.PI - angle < SAME_DIRECTION_RAD ? anyAcross(from) : cross(from, to);
-  return rotationAbout(point, axis, angle);
+  if (Math.PI - angle >= SAME_DIRECTION_RAD) return rotationAbout(point, cross(from, to), angle);
+  const half = rotationAbout(point, anyAcross(from), Math.PI);
+  return compose(rotationBetween(point, turn(half, from), to), half);
 }
 
 /** A motion's turn as an axis (unit) and an angle in 0..pi; any axis where it does not turn. */
