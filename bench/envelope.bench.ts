@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { BufferAttribute, BufferGeometry } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import { chordsOfSegments, computePlanOutline, computeRevolvedEnvelope, dropHidden, SEGMENT_SIZE, sweptSegments, upperEnvelope } from '#core/envelope';
-import { type Kernel, loadFlatBooleans, loadKernel, type SampledBody, sampleStep, writeRevolvedStep } from '#core/kernel';
+import { type Kernel, loadFlatBooleans, loadKernel, type SampledBody, sampleSolids, writeRevolvedStep } from '#core/kernel';
 import { fromZAndX, normalize } from '#core/math';
 import { joinMeshes } from '#core/mesh';
 import { listPieces } from '#core/outline';
@@ -58,7 +58,7 @@ function geometryOf(bodies: readonly SampledBody[]): BufferGeometry {
 
 function sampled(kernel: Kernel, file: string, chordTolerance: number): SampledBody[] {
   const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../demo/models', file)));
-  const made = sampleStep(kernel, bytes, file, { chordTolerance });
+  const made = sampleSolids(kernel, bytes, file, { chordTolerance });
   if (!made.ok) throw new Error(`${file} did not open`);
   return made.value;
 }
@@ -70,7 +70,7 @@ function benchKnownHolders(kernel: Kernel): BenchRow {
   let [found, known] = [0, 0];
   for (let seed = 1; seed <= HOLDERS; seed++) {
     const { profile, surfaces } = knownHolder(seed);
-    const made = sampleStep(kernel, writeRevolvedStep(kernel, profile, frame, 'holder'), 'holder.step', { chordTolerance: 0.01 });
+    const made = sampleSolids(kernel, writeRevolvedStep(kernel, profile, frame, 'holder'), 'holder.step', { chordTolerance: 0.01 });
     const envelope = made.ok ? computeRevolvedEnvelope(made.value, axis, 0.02) : made;
     if (!envelope.ok) throw new Error(`holder ${seed}: ${envelope.issues[0].code}`);
     found += listPieces(envelope.value.profile).length;

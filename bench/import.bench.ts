@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { type Kernel, loadKernel, readStep } from '#core/kernel';
+import { type Kernel, loadKernel, readSolids } from '#core/kernel';
 import { DISPLAY_ANGLE_RAD, DISPLAY_CHORD } from '#core/math';
 import { type BenchRow, medianMs } from './measure.ts';
 
@@ -26,7 +26,7 @@ export function bareImport({ oc }: Kernel, bytes: Uint8Array): void {
 export async function benchImport(): Promise<BenchRow[]> {
   const kernel = await loadKernel();
   const read = () => {
-    const r = readStep(kernel, file, 'collet-chuck.step');
+    const r = readSolids(kernel, file, 'collet-chuck.step');
     if (!r.ok) throw new Error('the collet chuck did not open');
   };
   // In turns, so that both see the same machine.

@@ -1,7 +1,7 @@
 // Opening a large STL: welding, shells, faces by fitting, edges; and reading it.
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { loadKernel, readModelFile, sampleStep } from '#core/kernel';
+import { loadKernel, readModelFile, sampleSolids } from '#core/kernel';
 import { joinMeshes, readStl, weld, writeStl } from '#core/mesh';
 import { proposeReading } from '#core/reading';
 import { type BenchRow, medianMs } from './measure.ts';
@@ -10,7 +10,7 @@ export async function benchMesh(): Promise<BenchRow[]> {
   const kernel = await loadKernel();
   const file = 'collet-chuck-63-32.step';
   const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../demo/models', file)));
-  const sampled = sampleStep(kernel, bytes, file, { chordTolerance: 0.0009 });
+  const sampled = sampleSolids(kernel, bytes, file, { chordTolerance: 0.0009 });
   if (!sampled.ok) throw new Error(sampled.issues[0].code);
   const stl = writeStl(joinMeshes(sampled.value.map((b) => b.mesh)));
   const triangles = (stl.length - 84) / 50;

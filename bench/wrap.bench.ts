@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { MeshoptSimplifier } from 'meshoptimizer';
 import { computeWrap, proveEnclosure } from '#core/envelope';
-import { loadKernel, type SampledBody, sampleStep } from '#core/kernel';
+import { loadKernel, type SampledBody, sampleSolids } from '#core/kernel';
 import { type TriMesh, weld, weldWith } from '#core/mesh';
 import { type BenchRow, medianMs } from './measure.ts';
 
@@ -18,7 +18,7 @@ export async function benchWrap(): Promise<BenchRow[]> {
     [0.03, false],
     [0.0001, true],
   ] as const) {
-    const sampled = sampleStep(kernel, bytes, file, { chordTolerance, ids: ['b1'] });
+    const sampled = sampleSolids(kernel, bytes, file, { chordTolerance, ids: ['b1'] });
     if (!sampled.ok) throw new Error(sampled.issues[0].code);
     const body = isMesh ? asMesh(sampled.value[0]) : sampled.value[0];
     const triangles = body.mesh.triangles.length / 3;

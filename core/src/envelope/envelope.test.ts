@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { say } from '#core/issues';
-import { type Kernel, loadKernel, type PlainSolid, type SampledBody, sampleStep, writePlainStep } from '#core/kernel';
+import { type Kernel, loadKernel, type PlainSolid, type SampledBody, sampleSolids, writePlainStep } from '#core/kernel';
 import { compose, IDENTITY, type Motion, move, normalize, rotationAbout, translation, turn, type Vec3 } from '#core/math';
 import { distanceOutside, isClosedMesh, meshVolume, validateMesh } from '#core/mesh';
 import { depthInProfile, type HalfProfile, listPieces, loopThrough, profileDepthFinder, validateProfile } from '#core/outline';
@@ -32,7 +32,7 @@ function sampled(solids: { solid: PlainSolid; fileFromSolid: Motion }[], chordTo
     kernel,
     solids.map((s, i) => ({ ...s, name: `s${i}` })),
   );
-  const r = sampleStep(kernel, bytes, 'x.step', { chordTolerance });
+  const r = sampleSolids(kernel, bytes, 'x.step', { chordTolerance });
   if (!r.ok) throw new Error(r.issues.map(say).join());
   return r.value;
 }
@@ -303,14 +303,14 @@ describe('exact geometry', () => {
   });
   it('holds on a real vendor-like part, body by body', () => {
     const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/models/hub-face-holder-25.step')));
-    const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.05 });
+    const r = sampleSolids(kernel, bytes, 'x', { chordTolerance: 0.05 });
     for (const body of r.ok ? r.value : [])
       expect({ id: body.id, inside: computeExactGeometry(body).growth.min < -1e-6 }).toEqual({ id: body.id, inside: false });
   });
   it('tells no cut where a triangle lies low but its neighbours stand over it', () => {
     // Corners between two hollow faces that cannot move out: edges are split there instead.
     const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/corpus/models/holder-b3.step')));
-    const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.04, ids: ['b1'] });
+    const r = sampleSolids(kernel, bytes, 'x', { chordTolerance: 0.04, ids: ['b1'] });
     if (!r.ok) throw new Error(r.issues[0].code);
     const { mesh, growth } = computeExactGeometry(r.value[0]);
     expect(growth.min).toBeGreaterThanOrEqual(-1e-6);

@@ -101,6 +101,8 @@ export const issueTexts = {
   'outline.none': ['No closed outline was found: {text}.', 'Choose the layers or pieces of the outline, or draw what is missing.'],
   'outline.no-axis': ['No axis was found: {text}.', 'Draw a centre line, or read it as a flat outline.'],
   'outline.crosses-axis': ['The outline lies on both sides of the axis near {at}.', 'Draw a centre line that all of it lies on one side of.'],
+  'outline.bad-shape': ['No solid can be made of the outline: {text}.', 'Change the outline at that place.'],
+  'outline.no-relief': ['The flanks cannot lean in by {angle} degrees: {text}.', 'Take less relief, or a thinner insert, or leave rounded corners sharp.'],
   'outline.no-solid': ['A flat outline has no thickness: it cannot be written as {kind}.', 'Write it as .dxf or .svg.'],
   'outline.notes-among': ['Texts or dimensions are on the layer of the outline ({layers}).', 'Look whether a line of theirs became part of it.'],
   'outline.unsure-unit': ['The unit of {file} is not sure: {text}.', 'Choose millimetres or inches.'],

@@ -1,8 +1,8 @@
 export { type Kernel, isKernelLost, kernelErrorText, loadKernel } from './kernel.ts';
 export { liveHandleCount } from './scope.ts';
 export { checkStepText, LARGEST_STEP_FILE } from './check-step.ts';
-export { readStep, type ReadModel, type ReadStepOptions } from './step-read.ts';
-export { type SampledBody, type SampleOptions, sampleStep } from './sample-faces.ts';
+export { readSolids, type ReadModel, type ReadSolidsOptions } from './read-solids.ts';
+export { type SampledBody, type SampleOptions, sampleSolids } from './sample-faces.ts';
 export { part21String, type StepPart, writeRevolvedStep, writeStepPart } from './step-write.ts';
 export { type PlainSolid, writePlainStep } from './plain-solids.ts';
 export { hasBrep, readModelFile } from './model-file.ts';

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { strToU8, unzipSync, zipSync } from 'fflate';
-import { type Kernel, loadKernel, NO_WORK, type PlainSolid, readModelFile, sampleStep, writePlainStep } from './index.ts';
+import { type Kernel, loadKernel, NO_WORK, type PlainSolid, readModelFile, sampleSolids, writePlainStep } from './index.ts';
 import { compose, distance, IDENTITY, type Motion, move, normalize, rotationAbout, translation, turn, type Vec3 } from '#core/math';
 import {
   joinMeshes,
@@ -26,7 +26,7 @@ beforeAll(async () => {
 });
 
 const meshOf = (solid: PlainSolid, at: Motion = IDENTITY, chordTolerance = 0.05): TriMesh => {
-  const r = sampleStep(kernel, writePlainStep(kernel, [{ solid, name: 's', fileFromSolid: at }]), 'x', { chordTolerance });
+  const r = sampleSolids(kernel, writePlainStep(kernel, [{ solid, name: 's', fileFromSolid: at }]), 'x', { chordTolerance });
   if (!r.ok) throw new Error('not sampled');
   return r.value[0].mesh;
 };
@@ -110,7 +110,7 @@ describe('faces of a mesh', () => {
       from: -1,
       to: 30,
     };
-    const r = sampleStep(kernel, new TextEncoder().encode(text), 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, scale: 1, cuts: [cut] } });
+    const r = sampleSolids(kernel, new TextEncoder().encode(text), 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, scale: 1, cuts: [cut] } });
     if (!r.ok) throw new Error('not cut');
     const { model } = open([r.value[0].mesh]);
     const planes = model.bodies[0].faces.filter((f) => f.surface.kind === 'plane');

@@ -1,24 +1,26 @@
 // A vendor file of any kind, by its content: STEP through the kernel, meshes by their own readers.
 import { done, failed, type Result } from '#core/issues';
 import { DISPLAY_CHORD } from '#core/math';
+import { isShapeFile } from '#core/outline';
 import { type BodyGeometry, meshFormatOf, modelFromMeshes, moveBody, readMeshFile } from '#core/mesh';
 import type { Kernel } from './kernel.ts';
 import { cutMeshBody } from './mesh-booleans.ts';
 import { type ModelWork, NO_WORK, unknownBody, workName } from './model-work.ts';
 import { makeNominalInsert } from './nominal-insert.ts';
 import { withScope } from './scope.ts';
-import { readBody, type ReadModel, readStep, type ReadStepOptions } from './step-read.ts';
+import { readBody, type ReadModel, readSolids, type ReadSolidsOptions } from './read-solids.ts';
 
-/** Opens a STEP, STL, OBJ, 3MF or GLB file as a model with faces and edges; coordinates in mm. */
-export async function readModelFile(kernel: Kernel, bytes: Uint8Array, file: string, options: ReadStepOptions = {}): Promise<Result<ReadModel>> {
-  if (formatOf(bytes, file) === 'step') return readStep(kernel, bytes, file, options);
+/** Opens a STEP, STL, OBJ, 3MF or GLB file, or the shape of an outline, as a model with faces and edges; coordinates in mm. */
+export async function readModelFile(kernel: Kernel, bytes: Uint8Array, file: string, options: ReadSolidsOptions = {}): Promise<Result<ReadModel>> {
+  const format = formatOf(bytes, file);
+  if (format === 'step' || format === 'outline') return readSolids(kernel, bytes, file, options);
   return readMeshModel(kernel, bytes, file, options);
 }
 
 /** The same of a mesh file. */
-export async function readMeshModel(kernel: Kernel, bytes: Uint8Array, file: string, options: ReadStepOptions): Promise<Result<ReadModel>> {
+export async function readMeshModel(kernel: Kernel, bytes: Uint8Array, file: string, options: ReadSolidsOptions): Promise<Result<ReadModel>> {
   const work = options.work ?? NO_WORK;
-  const read = await readMeshFile(bytes, file, formatOf(bytes, file) as Exclude<ReturnType<typeof formatOf>, 'step'>);
+  const read = await readMeshFile(bytes, file, formatOf(bytes, file) as Exclude<ReturnType<typeof formatOf>, 'step' | 'outline'>);
   if (!read.ok) return read;
   const made = modelFromMeshes({ ...read.value, unitScale: read.value.unitScale * work.scale }, file, options.onProgress);
   if (!made.ok) return made;
@@ -55,7 +57,8 @@ async function workMeshBodies(kernel: Kernel, vendor: readonly BodyGeometry[], w
 }
 
 /** Whether a file holds a B-rep, which can be written as STEP again. */
-export const hasBrep = (bytes: Uint8Array, file: string): boolean => formatOf(bytes, file) === 'step';
+export const hasBrep = (bytes: Uint8Array, file: string): boolean => ['step', 'outline'].includes(formatOf(bytes, file));
 
 // A STEP file that is not one is told by the STEP reader, with what it holds.
-export const formatOf = (bytes: Uint8Array, file: string) => (/\.(step|stp)$/i.test(file) ? 'step' : (meshFormatOf(bytes, file) ?? 'step'));
+export const formatOf = (bytes: Uint8Array, file: string) =>
+  isShapeFile(file) ? 'outline' : /\.(step|stp)$/i.test(file) ? 'step' : (meshFormatOf(bytes, file) ?? 'step');

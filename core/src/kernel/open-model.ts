@@ -4,35 +4,35 @@ import type { Kernel } from './kernel.ts';
 import { formatOf, readMeshModel } from './model-file.ts';
 import { type ModelWork, moveShape, NO_WORK } from './model-work.ts';
 import { makeNominalInsert } from './nominal-insert.ts';
-import { OpenStep } from './open-step.ts';
-import { sampleBody, type SampledBody, sampleOpenStep, type SampleOptions } from './sample-faces.ts';
+import { OpenSolids } from './open-solids.ts';
+import { sampleBody, type SampledBody, sampleOpenSolids, type SampleOptions } from './sample-faces.ts';
 import { sampledMesh } from './sampled-mesh.ts';
 import { type Own, withScope } from './scope.ts';
-import { type ReadModel, readOpenStep, type ReadStepOptions } from './step-read.ts';
-import { type StepPart, writeOpenStep } from './step-write.ts';
+import { type ReadModel, readOpenSolids, type ReadSolidsOptions } from './read-solids.ts';
+import { type StepPart, writeOpenSolids } from './step-write.ts';
 
 // Bytes of sampled bodies that an open model keeps: some million triangles.
 const MOST_KEPT = 300e6;
 
 /**
- * A vendor file that stays open while things are made of it, so that it is read once, and each body sampled once for a chord. Of a mesh file the triangles
+ * A vendor file, or the shape of an outline, that stays open while things are made of it, so that it is read once, and each body sampled once for a chord. Of a mesh file the triangles
  * are the true surface: nothing is lost between them, and chords do not matter. To be closed when it is not needed any more.
  */
 export class OpenModel {
   private readonly kernel: Kernel;
   private readonly file: string;
   private readonly work: ModelWork;
-  private readonly step: OpenStep | undefined;
+  private readonly solids: OpenSolids | undefined;
   private readonly mesh: ReadModel | undefined;
   /** By body and chord, the oldest first. */
   private readonly kept = new Map<string, SampledBody>();
   private keptBytes = 0;
 
-  private constructor(kernel: Kernel, file: string, work: ModelWork, step: OpenStep | undefined, mesh: ReadModel | undefined) {
+  private constructor(kernel: Kernel, file: string, work: ModelWork, solids: OpenSolids | undefined, mesh: ReadModel | undefined) {
     this.kernel = kernel;
     this.file = file;
     this.work = work;
-    this.step = step;
+    this.solids = solids;
     this.mesh = mesh;
   }
 
@@ -43,18 +43,19 @@ export class OpenModel {
     work: ModelWork = NO_WORK,
     onProgress: SampleOptions['onProgress'] = undefined,
   ): Promise<Result<OpenModel>> {
-    if (formatOf(bytes, file) === 'step') {
+    const format = formatOf(bytes, file);
+    if (format === 'step' || format === 'outline') {
       onProgress?.(0.05, 'Reading the geometry');
-      const step = OpenStep.open(kernel, bytes, file, work);
-      return step.ok ? done(new OpenModel(kernel, file, work, step.value, undefined)) : step;
+      const solids = OpenSolids.open(kernel, bytes, file, work);
+      return solids.ok ? done(new OpenModel(kernel, file, work, solids.value, undefined)) : solids;
     }
     const mesh = await readMeshModel(kernel, bytes, file, { work, onProgress });
     return mesh.ok ? done(new OpenModel(kernel, file, work, undefined, mesh.value)) : mesh;
   }
 
   /** The model with its faces and edges, as `readModelFile` gives it. */
-  read(options: Omit<ReadStepOptions, 'work'> = {}): Result<ReadModel> {
-    return this.mesh ? done(this.mesh) : readOpenStep(this.step as OpenStep, options);
+  read(options: Omit<ReadSolidsOptions, 'work'> = {}): Result<ReadModel> {
+    return this.mesh ? done(this.mesh) : readOpenSolids(this.solids as OpenSolids, options);
   }
 
   /**
@@ -69,7 +70,7 @@ export class OpenModel {
     if (unknown !== undefined) return failed('envelope.unknown-body', { file: this.file, body: unknown, found: known.join(', ') });
     const out: SampledBody[] = [];
     for (const [i, id] of wanted.entries()) {
-      const isExact = !this.step && !this.addedInsert(id);
+      const isExact = !this.solids && !this.addedInsert(id);
       const chord = isExact || this.kept.has(keyOf(id, chordTolerance)) ? chordTolerance : (good && this.keptChord(id, good)) || chordTolerance;
       const key = keyOf(id, isExact ? 0 : chord);
       let body = this.kept.get(key);
@@ -87,8 +88,8 @@ export class OpenModel {
 
   /** Bodies as they came, moved, as a STEP file; undefined where the file has no true faces. */
   writeStep(part: Pick<StepPart, 'bodies' | 'targetFromFile'>): Result<Uint8Array> | undefined {
-    const { step } = this;
-    return step?.use(() => writeOpenStep(step, part));
+    const { solids } = this;
+    return solids?.use(() => writeOpenSolids(solids, part));
   }
 
   private closed = false;
@@ -99,19 +100,19 @@ export class OpenModel {
   }
 
   get bodyIds(): string[] {
-    return this.step ? this.step.solids.map((_, i) => `b${i + 1}`) : (this.mesh as ReadModel).model.bodies.map((b) => b.id);
+    return this.solids ? this.solids.solids.map((_, i) => `b${i + 1}`) : (this.mesh as ReadModel).model.bodies.map((b) => b.id);
   }
 
   close(): void {
     this.closed = true;
-    this.step?.close();
+    this.solids?.close();
     this.kept.clear();
     this.keptBytes = 0;
   }
 
   private sampleOne(id: string, chordTolerance: number): Result<SampledBody> {
-    if (this.step) {
-      const made = sampleOpenStep(this.step, { chordTolerance, ids: [id] });
+    if (this.solids) {
+      const made = sampleOpenSolids(this.solids, { chordTolerance, ids: [id] });
       return made.ok ? done(made.value[0]) : made;
     }
     const { oc } = this.kernel;

@@ -5,7 +5,7 @@ import { coordinatesAt, polesOf } from './face-poles.ts';
 import { listSubShapes } from './gp.ts';
 import type { Kernel } from './kernel.ts';
 import type { ModelWork } from './model-work.ts';
-import { type OpenStep, withStep } from './open-step.ts';
+import { type OpenSolids, withSolids } from './open-solids.ts';
 import { withScope } from './scope.ts';
 import { putCurvePoints, surfacePoints } from './surface-points.ts';
 import { eachFaceNodes, tessellate } from './tessellate.ts';
@@ -60,12 +60,12 @@ export interface SampleOptions {
 }
 
 /** Tessellates bodies of a STEP file and samples their true faces. */
-export function sampleStep(kernel: Kernel, bytes: Uint8Array, file: string, options: SampleOptions): Result<SampledBody[]> {
-  return withStep(kernel, bytes, file, options.work, (step) => sampleOpenStep(step, options));
+export function sampleSolids(kernel: Kernel, bytes: Uint8Array, file: string, options: SampleOptions): Result<SampledBody[]> {
+  return withSolids(kernel, bytes, file, options.work, (step) => sampleOpenSolids(step, options));
 }
 
 /** The same of a file that is open. */
-export function sampleOpenStep(step: OpenStep, { chordTolerance, ids, onProgress }: Omit<SampleOptions, 'work'>): Result<SampledBody[]> {
+export function sampleOpenSolids(step: OpenSolids, { chordTolerance, ids, onProgress }: Omit<SampleOptions, 'work'>): Result<SampledBody[]> {
   const names = step.solids.map((_, i) => `b${i + 1}`);
   const wanted = ids ?? names;
   const unknown = wanted.find((id) => !names.includes(id));

@@ -1,12 +1,13 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { done, type Result } from '#core/issues';
-import { addScaled, type Frame, type Motion, type Vec3 } from '#core/math';
-import { type HalfProfile, lengthOfPiece, type PathPiece, placeOnPiece, type ProfilePoint } from '#core/outline';
+import type { Frame, Motion } from '#core/math';
+import type { HalfProfile } from '#core/outline';
 import { trsfOf } from './gp.ts';
 import type { Kernel } from './kernel.ts';
 import type { ModelWork } from './model-work.ts';
 import { type Own, withScope } from './scope.ts';
-import { type OpenStep, withStep } from './open-step.ts';
+import { revolveLoop } from './shape-solids.ts';
+import { type OpenSolids, withSolids } from './open-solids.ts';
 
 /** Some bodies of a vendor file, moved, as one STEP file in mm; each body keeps its name. */
 export interface StepPart {
@@ -19,11 +20,11 @@ export interface StepPart {
 
 /** Writes the bodies of a part, moved to their target, as a STEP file. The source is only read. */
 export function writeStepPart(kernel: Kernel, part: StepPart): Result<Uint8Array> {
-  return withStep(kernel, part.bytes, part.file, part.work, (step) => writeOpenStep(step, part));
+  return withSolids(kernel, part.bytes, part.file, part.work, (step) => writeOpenSolids(step, part));
 }
 
 /** The same of a file that is open. */
-export const writeOpenStep = ({ kernel, solids }: OpenStep, { bodies, targetFromFile }: Pick<StepPart, 'bodies' | 'targetFromFile'>): Result<Uint8Array> =>
+export const writeOpenSolids = ({ kernel, solids }: OpenSolids, { bodies, targetFromFile }: Pick<StepPart, 'bodies' | 'targetFromFile'>): Result<Uint8Array> =>
   done(
     withScope((own) => {
       const trsf = trsfOf(kernel.oc, own, targetFromFile);
@@ -36,36 +37,14 @@ export const writeOpenStep = ({ kernel, solids }: OpenStep, { bodies, targetFrom
   );
 
 /** A half profile turned once about the Z of its frame, as a STEP file in mm: true cylinders, cones, tori and balls. */
-export function writeRevolvedStep(kernel: Kernel, profile: HalfProfile, { origin, z: direction, x }: Frame, name: string): Uint8Array {
-  const { oc } = kernel;
-  const placed = ([z, r]: ProfilePoint): Vec3 => addScaled(addScaled(origin, direction, z), x, r);
-  return withScope((own) => {
-    const line = own(new oc.gp_Ax1(own(new oc.gp_Pnt(...origin)), own(new oc.gp_Dir(...direction))));
-    const point = (p: ProfilePoint) => own(new oc.gp_Pnt(...placed(p)));
-    const shapes = profile.map((loop) => {
-      const wire = own(new oc.BRepBuilderAPI_MakeWire());
-      for (const piece of withoutSpecks(loop)) {
-        const curve =
-          piece.kind === 'line' ? undefined : own(own(new oc.GC_MakeArcOfCircle(point(piece.from), point(placeOnPiece(piece, 0.5)), point(piece.to))).Value());
-        const edge = curve ? new oc.BRepBuilderAPI_MakeEdge(curve) : new oc.BRepBuilderAPI_MakeEdge(point(piece.from), point(piece.to));
-        wire.Add(own(own(edge).Edge()));
-      }
-      const face = own(own(new oc.BRepBuilderAPI_MakeFace(own(wire.Wire()), true)).Face());
-      const revolved = own(own(new oc.BRepPrimAPI_MakeRevol(face, line, false)).Shape());
-      return { name, shape: revolved };
-    });
-    return writeShapes(oc, own, shapes);
-  });
-}
-
-// mm. The kernel makes no edge shorter than a tenth of this; the point of a drill that was read from a mesh may have one.
-const SPECK = 1e-6;
-
-// The pieces of a loop but for those that are next to nothing: what comes before and after one meets.
-function withoutSpecks(loop: HalfProfile[number]): PathPiece[] {
-  const kept = loop.filter((piece) => lengthOfPiece(piece) >= SPECK);
-  return kept.map((piece, i) => ({ ...piece, from: kept[(i + kept.length - 1) % kept.length].to }));
-}
+export const writeRevolvedStep = ({ oc }: Kernel, profile: HalfProfile, frame: Frame, name: string): Uint8Array =>
+  withScope((own) =>
+    writeShapes(
+      oc,
+      own,
+      profile.map((loop) => ({ name, shape: revolveLoop(oc, own, loop, frame) })),
+    ),
+  );
 
 /** Shapes as a STEP file in mm, one product each, with their names; equal shapes give equal bytes. */
 export function writeShapes(oc: OpenCascadeInstance, own: Own, shapes: { name: string; shape: TopoDS_Shape }[]): Uint8Array {

@@ -4,7 +4,7 @@ import { beforeAll, describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { listSubShapes, vecOfPoint } from './gp.ts';
 import { type Kernel, loadKernel, NO_WORK } from './index.ts';
-import { OpenStep } from './open-step.ts';
+import { OpenSolids } from './open-solids.ts';
 import { packedMemoryOf } from './packed-memory.ts';
 import { withScope } from './scope.ts';
 import { SplinePoints } from './spline-surface.ts';
@@ -20,7 +20,7 @@ describe('places of surfaces by formula', () => {
   it.each(['cutter-3.step', 'holder-4.step', 'turning-12.step', 'adapter-b1.step'])(
     'are those that the kernel gives, and it is not asked for each: %s',
     (file) => {
-      const step = OpenStep.open(kernel, corpus(file), file, NO_WORK);
+      const step = OpenSolids.open(kernel, corpus(file), file, NO_WORK);
       if (!step.ok) throw new Error('not opened');
       const { oc } = kernel;
       const kinds = new Set<string>();
@@ -60,7 +60,7 @@ describe('places of surfaces by formula', () => {
     },
   );
   it('of circles too, with their ends', () => {
-    const step = OpenStep.open(kernel, corpus('holder-4.step'), 'holder-4.step', NO_WORK);
+    const step = OpenSolids.open(kernel, corpus('holder-4.step'), 'holder-4.step', NO_WORK);
     if (!step.ok) throw new Error('not opened');
     const { oc } = kernel;
     withScope((own) => {

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { type Kernel, loadKernel, readStep, writePlainStep } from '#core/kernel';
+import { type Kernel, loadKernel, readSolids, writePlainStep } from '#core/kernel';
 import { dot, type Frame, IDENTITY, subtract } from '#core/math';
 import { outsideFinder } from '#core/mesh';
 import { profileDistance } from '#core/outline';
@@ -53,7 +53,7 @@ describe.each([
   it('encloses the corners and the drawn mesh of the source, by another method', async () => {
     const { mesh, bytes } = await make(file, frame, mode, 0.2, [...bodies]);
     const outside = outsideFinder(mesh);
-    const source = readStep(kernel, bytes, file);
+    const source = readSolids(kernel, bytes, file);
     if (!source.ok) throw new Error('not read');
     let most = 0;
     for (const body of source.value.model.bodies.filter((b) => (bodies as readonly string[]).includes(b.id)))
@@ -90,7 +90,7 @@ describe('making geometry', () => {
 describe('bodies of a tool that stands still', () => {
   const made = async (file: string, more: Partial<GeometryRequest> = {}) => {
     const bytes = new Uint8Array(readFileSync(join(demo, '../corpus/models', file)));
-    const read = readStep(kernel, bytes, file);
+    const read = readSolids(kernel, bytes, file);
     if (!read.ok) throw new Error('not read');
     const { bodies } = read.value.model;
     const r = await makeGeometry(kernel, { bytes, file, bodies: bodies.map((b) => b.id), mode: 'auto', tolerance: 0.2, frame: barFrame, ...more });
@@ -166,7 +166,7 @@ describe('the mount and the seat of a collet chuck', () => {
   it('stay exact at whatever tolerance: taper and collet bore to a micrometre’s thousandth', async () => {
     const file = 'collet-chuck-63-32.step';
     const bytes = new Uint8Array(readFileSync(join(demo, file)));
-    const read = readStep(kernel, bytes, file);
+    const read = readSolids(kernel, bytes, file);
     if (!read.ok) throw new Error('not read');
     const { model } = read.value;
     const { mount, seats } = proposeReading(model);

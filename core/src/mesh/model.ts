@@ -74,7 +74,7 @@ export interface BodyGeometry {
   readonly edgeStart: Uint32Array;
 }
 
-export const MODEL_FORMATS = ['step', 'stl', 'obj', '3mf', 'glb'] as const;
+export const MODEL_FORMATS = ['step', 'stl', 'obj', '3mf', 'glb', 'outline'] as const;
 export type ModelFormat = (typeof MODEL_FORMATS)[number];
 
 /** A tessellated model with its unit. */

@@ -7,3 +7,6 @@ export * from './path.ts';
 export * from './path-distance.ts';
 export * from './edit-profile.ts';
 export * from './drawing-files.ts';
+export * from './path-schema.ts';
+export * from './solid-shape.ts';
+export * from './split-profile.ts';

@@ -24,27 +24,31 @@ export const loopThrough = (points: readonly ProfilePoint[]): PathPiece[] =>
 
 /** What is wrong with a half profile, in words; empty for a good one. */
 export function validateProfile(profile: HalfProfile): string[] {
-  const faults: string[] = [];
-  if (profile.length === 0) faults.push('it has no loop');
-  profile.forEach((loop, i) => {
+  if (profile.length === 0) return ['it has no loop'];
+  return profile.flatMap((loop, i) => {
     const where = profile.length > 1 ? ` in loop ${i + 1}` : '';
     const at = ([z, r]: ProfilePoint) => ` at z ${z.toFixed(3)}, r ${r.toFixed(3)}${where}`;
-    if (loop.length < 2) return faults.push(`fewer than two pieces${where}`);
-    const numbers = loop.flatMap((p) => [...p.from, ...p.to, ...(p.kind === 'arc' ? p.centre : [])]);
-    if (!numbers.every(Number.isFinite)) return faults.push(`a number that is not finite${where}`);
-    for (const [k, p] of loop.entries()) {
-      const next = loop[(k + 1) % loop.length];
-      if (Math.hypot(p.to[0] - next.from[0], p.to[1] - next.from[1]) > 1e-9) return faults.push(`a gap${at(p.to)}`);
-      if (p.from[1] < 0) return faults.push(`a point on the wrong side of the axis${at(p.from)}`);
-      if (p.kind === 'arc' && Math.abs(flatDistance(p.from, p.centre) - flatDistance(p.to, p.centre)) > 1e-6)
-        return faults.push(`an arc whose ends are not on one circle${at(p.from)}`);
-    }
-    const polygon = flattenPath(loop, 0.01, false);
-    if (!(areaOfPolygon(polygon) > 0)) return faults.push(`material on the wrong side, or none${where}`);
-    const crossed = selfCrossing(polygon);
-    if (crossed) faults.push(`it crosses itself${at(crossed)}`);
+    const wrongSide = loop.find((p) => p.from[1] < 0);
+    const fault = wrongSide ? `a point on the wrong side of the axis${at(wrongSide.from)}` : faultOfLoop(loop, at, where);
+    return fault === undefined ? [] : [fault];
   });
-  return faults;
+}
+
+/** What is wrong with a closed loop that is to run counter-clockwise, in words; undefined for a good one. `at` says a place. */
+export function faultOfLoop(loop: readonly PathPiece[], at: (p: FlatPoint) => string, where = ''): string | undefined {
+  if (loop.length < 2) return `fewer than two pieces${where}`;
+  const numbers = loop.flatMap((p) => [...p.from, ...p.to, ...(p.kind === 'arc' ? p.centre : [])]);
+  if (!numbers.every(Number.isFinite)) return `a number that is not finite${where}`;
+  for (const [k, p] of loop.entries()) {
+    const next = loop[(k + 1) % loop.length];
+    if (flatDistance(p.to, next.from) > 1e-9) return `a gap${at(p.to)}`;
+    if (p.kind === 'arc' && Math.abs(flatDistance(p.from, p.centre) - flatDistance(p.to, p.centre)) > 1e-6)
+      return `an arc whose ends are not on one circle${at(p.from)}`;
+  }
+  const polygon = flattenPath(loop, 0.01, false);
+  if (!(areaOfPolygon(polygon) > 0)) return `material on the wrong side, or none${where}`;
+  const crossed = selfCrossing(polygon);
+  return crossed ? `it crosses itself${at(crossed)}` : undefined;
 }
 
 // Where two edges of a polygon that are no neighbours cross, if any do.

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { type Kernel, loadKernel, readStep, writePlainStep, writeStepPart } from '#core/kernel';
+import { type Kernel, loadKernel, readSolids, writePlainStep, writeStepPart } from '#core/kernel';
 import {
   angleBetweenRad,
   compose,
@@ -35,7 +35,7 @@ const pose = compose(translation([31, -12, 250]), rotationAbout([5, 6, 7], norma
 let kernel: Kernel;
 const models = new Map<string, Model>();
 const readModel = (bytes: Uint8Array, file: string): Model => {
-  const r = readStep(kernel, bytes, file);
+  const r = readSolids(kernel, bytes, file);
   if (!r.ok) throw new Error(`${file} did not open`);
   return r.value.model;
 };

@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { type Kernel, loadKernel, type PlainSolid, readStep, writePlainStep } from '#core/kernel';
+import { type Kernel, loadKernel, type PlainSolid, readSolids, writePlainStep } from '#core/kernel';
 import { compose, dot, IDENTITY, type Motion, normalize, rotationAbout, translation } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
 import { lookAtFaces, planesOf, reachAlong } from './face-table.ts';
@@ -11,7 +11,7 @@ beforeAll(async () => {
   kernel = await loadKernel();
 });
 const bodiesOf = (...solids: [PlainSolid, Motion][]): readonly BodyGeometry[] => {
-  const r = readStep(
+  const r = readSolids(
     kernel,
     writePlainStep(
       kernel,

@@ -1,20 +1,10 @@
 import { z } from 'zod';
-import { BORE_CHOICES } from '#core/outline';
-import { coordinateSchema, growthSchema, hashSchema, idSchema, vec3Schema } from './values.ts';
+import { BORE_CHOICES, halfProfileSchema } from '#core/outline';
+import { growthSchema, hashSchema, idSchema, vec3Schema } from './values.ts';
 
 /** A result of making geometry; `inputs` is the hash of what it was made from, and it is stale when that changes. */
 export const PART_MODES = ['exact', 'revolved', 'wrap'] as const;
 const partModeSchema = z.enum(PART_MODES);
-
-const flatPointSchema = z.tuple([coordinateSchema, coordinateSchema]).readonly();
-
-const pathPieceSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('line'), from: flatPointSchema, to: flatPointSchema }),
-  z.object({ kind: z.literal('arc'), from: flatPointSchema, to: flatPointSchema, centre: flatPointSchema, ccw: z.boolean() }),
-]);
-export const pathSchema = z.array(pathPieceSchema).readonly();
-/** A half profile: loops of lines and arcs in [z, r]; see the outline folder's HalfProfile. */
-export const halfProfileSchema = z.array(pathSchema).readonly();
 
 /** What was chosen for a target's geometry: how it is made, the tolerance, openings to close, and bodies that are made another way. */
 export const geometryChoiceSchema = z.object({

@@ -2,9 +2,9 @@ import { strFromU8, strToU8, Unzip, UnzipInflate, zipSync } from 'fflate';
 import { z } from 'zod';
 import { failed, issue, type Result, done } from '#core/issues';
 import { hashBytes } from './hash.ts';
-import { loopThrough } from '#core/outline';
+import { halfProfileSchema, loopThrough } from '#core/outline';
 import { checkSchema } from './check.ts';
-import { geometryPartSchema, halfProfileSchema, PART_MODES } from './geometry-record.ts';
+import { geometryPartSchema, PART_MODES } from './geometry-record.ts';
 import { frameSchema, growthSchema, vec3Schema } from './values.ts';
 
 export const PACKAGE_VERSION = 1;

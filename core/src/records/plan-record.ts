@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { pathSchema } from './geometry-record.ts';
+import { pathSchema } from '#core/outline';
 import { growthSchema, hashSchema } from './values.ts';
 
 /** Outlines in the turning plane, in (z, x) of the mount; `inputs` is the hash of what they were made from. */

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { OrthographicCamera, Vector3 } from 'three';
-import { loadKernel, readStep, writePlainStep } from '#core/kernel';
+import { loadKernel, readSolids, writePlainStep } from '#core/kernel';
 import { compose, IDENTITY, type Motion, move, normalize, rotationAbout, translation, type Vec3 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
 import { pickAt } from './picking.ts';
@@ -9,7 +9,7 @@ import type { StageItem } from './picks.ts';
 let model: Model;
 beforeAll(async () => {
   const kernel = await loadKernel();
-  const r = readStep(
+  const r = readSolids(
     kernel,
     writePlainStep(kernel, [
       { solid: { kind: 'box', size: [20, 20, 20] }, name: 'near', fileFromSolid: translation([-10, -10, -10]) },

@@ -11,7 +11,7 @@ import {
   readModelFile,
   type SampledBody,
   sampleModelFile,
-  sampleStep,
+  sampleSolids,
   writePlainStep,
 } from '#core/kernel';
 import { compose, type Frame, frameFromWorld, IDENTITY, type Motion, moveFrame, normalize, rotationAbout, translation, worldFromFrame } from '#core/math';
@@ -29,7 +29,7 @@ beforeAll(async () => {
 });
 const plain: Frame = { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] };
 function sampled(solids: { solid: PlainSolid; at: Motion }[], chordTolerance = 0.02): SampledBody[] {
-  const r = sampleStep(
+  const r = sampleSolids(
     kernel,
     writePlainStep(
       kernel,
@@ -117,7 +117,7 @@ describe('the plan outline, known answers', () => {
     if (!insert.ok) throw new Error('no insert');
     const frame: Frame = { origin: [0, 0, 0], z: [0, 1, 0], x: [1, 0, 0] };
     const bytes = writePlainStep(kernel, [{ solid: { kind: 'box', size: [1, 1, 1] }, name: 'b', fileFromSolid: translation([90, 0, 0]) }]);
-    const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.01, ids: ['b2'], work: { ...NO_WORK, inserts: [{ insert: insert.value, frame }] } });
+    const r = sampleSolids(kernel, bytes, 'x', { chordTolerance: 0.01, ids: ['b2'], work: { ...NO_WORK, inserts: [{ insert: insert.value, frame }] } });
     if (!r.ok) throw new Error(r.issues[0].code);
     const plan = planOf(r.value, plain, 0.01);
     const { pieces } = plan.loops[0];

@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { type Kernel, loadKernel, type PlainSolid, type SampledBody, sampleStep, writePlainStep } from '#core/kernel';
+import { type Kernel, loadKernel, type PlainSolid, type SampledBody, sampleSolids, writePlainStep } from '#core/kernel';
 import { compose, IDENTITY, type Motion, normalize, rotationAbout, translation } from '#core/math';
 import { moveMesh, type TriMesh } from '#core/mesh';
 import type { ProfilePoint } from '#core/outline';
@@ -11,7 +11,7 @@ beforeAll(async () => {
 });
 const askew = compose(translation([31, -12, 25]), rotationAbout([5, 6, 7], normalize([1, -2, 0.5]), 1.234));
 function sampled(solid: PlainSolid, at: Motion = IDENTITY, chordTolerance = 0.02): SampledBody {
-  const r = sampleStep(kernel, writePlainStep(kernel, [{ solid, name: 's', fileFromSolid: at }]), 'x', { chordTolerance });
+  const r = sampleSolids(kernel, writePlainStep(kernel, [{ solid, name: 's', fileFromSolid: at }]), 'x', { chordTolerance });
   if (!r.ok) throw new Error(r.issues[0].code);
   return r.value[0];
 }

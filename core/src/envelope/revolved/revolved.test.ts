@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { say } from '#core/issues';
-import { type Kernel, loadKernel, readStep, type SampledBody, sampledMesh, sampleStep, writeRevolvedStep } from '#core/kernel';
+import { type Kernel, loadKernel, readSolids, type SampledBody, sampledMesh, sampleSolids, writeRevolvedStep } from '#core/kernel';
 import { addScaled, fromZAndX, normalize, type Vec3 } from '#core/math';
 import { isClosedMesh, meshVolume, validateMesh } from '#core/mesh';
 import {
@@ -40,7 +40,7 @@ const axis = { origin: frame.origin, direction: frame.z };
 /** A profile turned by the kernel, written as STEP and sampled from there. */
 function turned(profile: HalfProfile, chordTolerance = 0.02): SampledBody[] {
   expect(validateProfile(profile)).toEqual([]);
-  const r = sampleStep(kernel, writeRevolvedStep(kernel, profile, frame, 'turned'), 'turned.step', { chordTolerance });
+  const r = sampleSolids(kernel, writeRevolvedStep(kernel, profile, frame, 'turned'), 'turned.step', { chordTolerance });
   if (!r.ok) throw new Error(r.issues.map(say).join());
   return r.value;
 }
@@ -130,7 +130,7 @@ describe('a turned holder, from its STEP file', () => {
   it('is written as true cylinders, cones and tori', () => {
     const kinds = bodies[0].surfaces.map((s) => s.kind).sort();
     expect(new Set(kinds)).toEqual(new Set(['cone', 'cylinder', 'plane', 'torus']));
-    const exact = readStep(kernel, writeRevolvedStep(kernel, holder, frame, 'turned'), 'turned.step', { exactProperties: true });
+    const exact = readSolids(kernel, writeRevolvedStep(kernel, holder, frame, 'turned'), 'turned.step', { exactProperties: true });
     expect(exact.ok && exact.value.model.bodies[0].volume).toBeCloseTo(profileVolume(holder), 3);
     // What is sampled has it from its triangles and the places over them.
     expect(bodies[0].volume / profileVolume(holder)).toBeCloseTo(1, 6);

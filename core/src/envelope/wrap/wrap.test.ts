@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { type Kernel, loadKernel, NO_WORK, type SampledBody, sampledMesh, sampleModelFile, sampleStep, writePlainStep } from '#core/kernel';
+import { type Kernel, loadKernel, NO_WORK, type SampledBody, sampledMesh, sampleModelFile, sampleSolids, writePlainStep } from '#core/kernel';
 import { compose, dot, normalize, rotationAbout, translation, type Vec3 } from '#core/math';
 import {
   eachPlace,
@@ -44,7 +44,7 @@ const plate = (pockets: { x: number; y: number; size: number; from: number; to: 
     from,
     to,
   }));
-  const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, cuts } });
+  const r = sampleSolids(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, cuts } });
   if (!r.ok) throw new Error(r.issues[0].code);
   return r.value[0];
 };
@@ -100,7 +100,7 @@ describe('openings', () => {
       to: 11,
     });
     const work = { ...NO_WORK, cuts: [strip(-1, 28, -1, 41), strip(32, 61, -1, 41), strip(27, 33, -1, 18), strip(27, 33, 22, 41)] };
-    const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work });
+    const r = sampleSolids(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work });
     if (!r.ok) throw new Error(r.issues[0].code);
     const wrap = closed(r.value[0], 30);
     expect(wrap.openings).toBe(0);
@@ -123,7 +123,7 @@ describe('openings', () => {
       from: -30,
       to: 30,
     };
-    const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, cuts: [hole] } });
+    const r = sampleSolids(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, cuts: [hole] } });
     if (!r.ok) throw new Error(r.issues[0].code);
     const [body] = r.value;
     expect(body.volume).toBeLessThan(whole - 500);
@@ -170,7 +170,7 @@ describe('openings', () => {
       [-2, 2],
     ];
     const hole = prism([0, Math.sin(lean), Math.cos(lean)], [30, 30, 30], [1, 0, 0], square, -8, 5);
-    const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, cuts: [chamfer, hole] } });
+    const r = sampleSolids(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, cuts: [chamfer, hole] } });
     if (!r.ok) throw new Error(r.issues[0].code);
     const whole = 60 * 40 * 30 - (60 * 100) / 2;
     expect(r.value[0].volume).toBeLessThan(whole - 100);
@@ -196,7 +196,7 @@ describe('openings', () => {
       from: -30,
       to: 30,
     });
-    const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, cuts: [hole(20, 4), hole(45, 9)] } });
+    const r = sampleSolids(kernel, bytes, 'x', { chordTolerance: 0.02, ids: ['b1'], work: { ...NO_WORK, cuts: [hole(20, 4), hole(45, 9)] } });
     if (!r.ok) throw new Error(r.issues[0].code);
     const whole = Math.PI * 400 * 60;
     expect(r.value[0].volume).toBeLessThan(whole - 1000);
@@ -216,7 +216,7 @@ describe('openings', () => {
     // The demo's block: three threads go through its side into a seat of 32.
     const file = 'station-block-40.step';
     const bytes = new Uint8Array(readFileSync(join(import.meta.dirname, '../../../../demo/models', file)));
-    const r = sampleStep(kernel, bytes, file, { chordTolerance: 0.03, ids: ['b1'] });
+    const r = sampleSolids(kernel, bytes, file, { chordTolerance: 0.03, ids: ['b1'] });
     if (!r.ok) throw new Error(r.issues[0].code);
     const exact = computeExactGeometry(r.value[0]);
     const { mesh: around, openings } = closeOpenings(exact.mesh, exact.faceOf, r.value[0], 14);

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { say } from '#core/issues';
-import { type Kernel, loadKernel, OpenModel, readStep, writeRevolvedStep } from '#core/kernel';
+import { type Kernel, loadKernel, OpenModel, readSolids, writeRevolvedStep } from '#core/kernel';
 import { compose, frameFromWorld, IDENTITY, move, type Motion, radFromDeg, rotationAbout, translation, type Vec3 } from '#core/math';
 import type { BodyGeometry, Model, Surface } from '#core/mesh';
 import { type HalfProfile, loopThrough } from '#core/outline';
@@ -16,7 +16,7 @@ beforeAll(async () => {
 });
 
 function modelOf(bytes: Uint8Array, chordTolerance?: number): Model {
-  const read = readStep(kernel, bytes, 'x.step', chordTolerance === undefined ? {} : { chordTolerance });
+  const read = readSolids(kernel, bytes, 'x.step', chordTolerance === undefined ? {} : { chordTolerance });
   if (!read.ok) throw new Error(read.issues.map(say).join());
   return read.value.model;
 }

@@ -1,5 +1,5 @@
 import { closeOpenings, computeExactGeometry, type ProofInput } from '#core/envelope';
-import { type Kernel, type OpenModel, readStep, type SampledBody } from '#core/kernel';
+import { type Kernel, type OpenModel, readSolids, type SampledBody } from '#core/kernel';
 import { chordFor, type Crew, proveWith } from '#core/making';
 import { compose, ENCLOSURE_SLACK, frameFromWorld, invert, type Motion, move, type Vec3 } from '#core/math';
 import {
@@ -136,7 +136,7 @@ function checkTurned({ what, part, record, gaugeFromFile }: PartToVerify, pieces
 function checkStep({ kernel, opened, what, part, record, model, gaugeFromFile }: PartToVerify): Check[] {
   const path = part.files.step;
   if (!path) return [];
-  const step = readStep(kernel, opened.files[path], path, { chordTolerance: part.profile ? STEP_CHORD : model.chordTolerance });
+  const step = readSolids(kernel, opened.files[path], path, { chordTolerance: part.profile ? STEP_CHORD : model.chordTolerance });
   if (!step.ok) return [{ code: 'step', state: 'fail', message: `${what}: ${path} cannot be read.` }];
   const ids = bodiesFor(record, part.target);
   const fault = part.profile

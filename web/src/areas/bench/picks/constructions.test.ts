@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { loadKernel, readStep, writePlainStep } from '#core/kernel';
+import { loadKernel, readSolids, writePlainStep } from '#core/kernel';
 import { distance, dot, IDENTITY, IDENTITY_FRAME, isOrthonormal, normalize, rotationAbout, translation, type Vec3 } from '#core/math';
 import { cornerOf, type Model } from '#core/mesh';
 import type { PickRef } from '../../../scene/picks.ts';
@@ -10,7 +10,7 @@ let model: Model;
 beforeAll(async () => {
   const kernel = await loadKernel();
   const along = rotationAbout([0, 0, 0], [0, 1, 0], Math.PI / 2);
-  const r = readStep(
+  const r = readSolids(
     kernel,
     writePlainStep(kernel, [
       { solid: { kind: 'box', size: [20, 30, 10] }, name: 'block', fileFromSolid: IDENTITY },

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { locate } from '#core/assembly';
-import { loadKernel, readStep, writePlainStep } from '#core/kernel';
+import { loadKernel, readSolids, writePlainStep } from '#core/kernel';
 import { dot, move, translation, type Vec3 } from '#core/math';
 import type { Model } from '#core/mesh';
 import type { PickRef } from '../../../scene/picks.ts';
@@ -10,7 +10,7 @@ import { pairingOf } from './pairing.ts';
 let model: Model;
 beforeAll(async () => {
   const kernel = await loadKernel();
-  const r = readStep(
+  const r = readSolids(
     kernel,
     writePlainStep(kernel, [
       { solid: { kind: 'box', size: [10, 10, 3] }, name: 'plate', fileFromSolid: translation([2, 4, 27]) },

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { type Kernel, loadKernel, readStep, writePlainStep } from '#core/kernel';
+import { type Kernel, loadKernel, readSolids, writePlainStep } from '#core/kernel';
 import { distance, dot, IDENTITY, isOrthonormal, translation, type Vec3 } from '#core/math';
 import type { Model } from '#core/mesh';
 import { describePick } from '../../../scene/describe.ts';
@@ -12,7 +12,7 @@ import { axisOfPick, frameFromPicks, guessConnection, noseFromPick, planeOfPick,
 let kernel: Kernel;
 let model: Model;
 const open = (bytes: Uint8Array): Model => {
-  const r = readStep(kernel, bytes, 'x.step');
+  const r = readSolids(kernel, bytes, 'x.step');
   if (!r.ok) throw new Error('not read');
   return r.value.model;
 };

@@ -1,26 +1,33 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { done, failed, type Result } from '#core/issues';
 import { checkStepText } from './check-step.ts';
+import { isShapeFile, readSolidShape, shapeBodies } from '#core/outline';
 import { listSubShapes } from './gp.ts';
 import { type Kernel, kernelErrorText } from './kernel.ts';
 import { type ModelWork, NO_WORK, workSolids } from './model-work.ts';
+import { makeShapeSolids } from './shape-solids.ts';
 import { openScope, type Own, withScope } from './scope.ts';
 import type { StepFacts } from './step-facts.ts';
 
 const PATH = '/import.step';
 
-/** A STEP file open in the kernel: its solids in the order of the file after its work, in mm. Nothing of it may be used once it is closed. */
-export class OpenStep {
+/** What is known of solids before they are looked at: those of a STEP file by its text, those of a shape by their names. */
+export type SolidsFacts =
+  | ({ readonly format: 'step' } & StepFacts)
+  | { readonly format: 'outline'; readonly unit: 'mm'; readonly unitScale: 1; readonly names: readonly string[] };
+
+/** Solids open in the kernel: those of a STEP file in its order, or those of a shape, after their work, in mm. Nothing of it may be used once it is closed. */
+export class OpenSolids {
   readonly kernel: Kernel;
   readonly file: string;
-  readonly facts: StepFacts;
+  readonly facts: SolidsFacts;
   readonly work: ModelWork;
   readonly solids: readonly TopoDS_Shape[];
   /** The chord that each solid was tessellated with last. A finer tessellation would serve for a coarser one, which then would not be what it is elsewhere. */
   private readonly meshed: (number | undefined)[] = [];
   private readonly release: () => void;
 
-  private constructor(kernel: Kernel, file: string, facts: StepFacts, work: ModelWork, solids: readonly TopoDS_Shape[], release: () => void) {
+  private constructor(kernel: Kernel, file: string, facts: SolidsFacts, work: ModelWork, solids: readonly TopoDS_Shape[], release: () => void) {
     this.kernel = kernel;
     this.file = file;
     this.facts = facts;
@@ -29,7 +36,38 @@ export class OpenStep {
     this.release = release;
   }
 
-  static open(kernel: Kernel, bytes: Uint8Array, file: string, work: ModelWork = NO_WORK): Result<OpenStep> {
+  static open(kernel: Kernel, bytes: Uint8Array, file: string, work: ModelWork = NO_WORK): Result<OpenSolids> {
+    return (isShapeFile(file) ? OpenSolids.openShape : OpenSolids.openStep)(kernel, bytes, file, work);
+  }
+
+  /** The solids of a shape, as `solid-shape.ts` has it. */
+  private static openShape(kernel: Kernel, bytes: Uint8Array, file: string, work: ModelWork): Result<OpenSolids> {
+    const shape = readSolidShape(bytes, file);
+    if (!shape.ok) return shape;
+    const { oc } = kernel;
+    const scope = openScope();
+    const refused = (answer: Result<never>): Result<never> => {
+      scope.close();
+      return answer;
+    };
+    try {
+      const made = makeShapeSolids(oc, scope.own, shape.value, file);
+      if (!made.ok) return refused(made);
+      const worked = workSolids(oc, scope.own, made.value, work, file);
+      if (!worked.ok) return refused(worked);
+      const facts: SolidsFacts = { format: 'outline', unit: 'mm', unitScale: 1, names: shapeBodies(shape.value).map((b) => b.name) };
+      const release = () => {
+        for (const solid of worked.value) oc.BRepTools.Clean(solid, true);
+        scope.close();
+      };
+      return done(new OpenSolids(kernel, file, facts, work, worked.value, release));
+    } catch (error) {
+      scope.close();
+      return kernelFailure(kernel, file, error);
+    }
+  }
+
+  private static openStep(kernel: Kernel, bytes: Uint8Array, file: string, work: ModelWork): Result<OpenSolids> {
     const facts = checkStepText(bytes, file);
     if (!facts.ok) return facts;
     const { oc } = kernel;
@@ -53,7 +91,7 @@ export class OpenStep {
       if (solids.length === 0) return refused(noSolid(oc, scope.own, whole, file, facts.value));
       const worked = workSolids(oc, scope.own, solids, work, file);
       if (!worked.ok) return refused(worked);
-      return done(new OpenStep(kernel, file, facts.value, work, worked.value, release));
+      return done(new OpenSolids(kernel, file, { format: 'step', ...facts.value }, work, worked.value, release));
     } catch (error) {
       release();
       return kernelFailure(kernel, file, error);
@@ -82,9 +120,9 @@ export class OpenStep {
   }
 }
 
-/** Opens a STEP file for the length of `use`. */
-export function withStep<T>(kernel: Kernel, bytes: Uint8Array, file: string, work: ModelWork | undefined, use: (step: OpenStep) => Result<T>): Result<T> {
-  const opened = OpenStep.open(kernel, bytes, file, work);
+/** Opens a STEP file or a shape for the length of `use`. */
+export function withSolids<T>(kernel: Kernel, bytes: Uint8Array, file: string, work: ModelWork | undefined, use: (solids: OpenSolids) => Result<T>): Result<T> {
+  const opened = OpenSolids.open(kernel, bytes, file, work);
   if (!opened.ok) return opened;
   try {
     return opened.value.use(() => use(opened.value));

@@ -5,13 +5,13 @@ import { type BodyGeometry, isClosedMesh, meshArea, meshBounds, meshCentroid, me
 import { vecOfPoint } from './gp.ts';
 import type { Kernel } from './kernel.ts';
 import { type ModelWork, workName } from './model-work.ts';
-import { type OpenStep, withStep } from './open-step.ts';
+import { type OpenSolids, withSolids } from './open-solids.ts';
 import { withScope } from './scope.ts';
 import { gyration, matchSolids } from './step-facts.ts';
 import { readEdgePolylines, tessellate } from './tessellate.ts';
 import { readTopology } from './topology.ts';
 
-export interface ReadStepOptions {
+export interface ReadSolidsOptions {
   readonly chordTolerance?: number;
   /**
    * Volume, area, centre and box from the true faces to 1e-9, instead of from the mesh (some 1e-3). Integrating takes longer than
@@ -30,14 +30,14 @@ export interface ReadModel {
   readonly warnings: readonly Issue[];
 }
 
-/** Reads a STEP file into a tessellated model with topology tables, names and colours. Frees all it took from the kernel. */
-export function readStep(kernel: Kernel, bytes: Uint8Array, file: string, options: ReadStepOptions = {}): Result<ReadModel> {
+/** Reads a STEP file, or the shape of an outline, into a tessellated model with topology tables, names and colours. Frees all it took from the kernel. */
+export function readSolids(kernel: Kernel, bytes: Uint8Array, file: string, options: ReadSolidsOptions = {}): Result<ReadModel> {
   options.onProgress?.(0.05, 'Reading the geometry');
-  return withStep(kernel, bytes, file, options.work, (step) => readOpenStep(step, options));
+  return withSolids(kernel, bytes, file, options.work, (step) => readOpenSolids(step, options));
 }
 
 /** The same of a file that is open. */
-export function readOpenStep(step: OpenStep, options: Omit<ReadStepOptions, 'work'> = {}): Result<ReadModel> {
+export function readOpenSolids(step: OpenSolids, options: Omit<ReadSolidsOptions, 'work'> = {}): Result<ReadModel> {
   const report = options.onProgress ?? (() => undefined);
   const { kernel, file, facts, work } = step;
   return step.use((solids) => {
@@ -56,7 +56,8 @@ export function readOpenStep(step: OpenStep, options: Omit<ReadStepOptions, 'wor
       gyration: gyration(Array.from({ length: b.corners.length / 3 }, (_, i) => [b.corners[3 * i], b.corners[3 * i + 1], b.corners[3 * i + 2]])),
     }));
     const vendorCount = solids.length - work.cuts.length - work.inserts.length;
-    const texts = matchSolids(signatures, facts.solids);
+    const texts: readonly ({ readonly name: string; readonly colour?: string } | undefined)[] =
+      facts.format === 'step' ? matchSolids(signatures, facts.solids) : facts.names.map((name) => ({ name }));
     const bodies = read.map((body, i): BodyGeometry => {
       const name = workName(work, vendorCount, i) ?? (texts[i]?.name || `Body ${i + 1}`);
       const extent = boundsDiagonal(body.bbox);
@@ -66,8 +67,8 @@ export function readOpenStep(step: OpenStep, options: Omit<ReadStepOptions, 'wor
       return { ...body, name, ...(texts[i]?.colour ? { colour: texts[i]?.colour } : {}) };
     });
     report(0.97, 'Finishing');
-    const { unit, unitScale } = facts;
-    return done({ model: { format: 'step', unit, unitScale: unitScale * work.scale, chordTolerance, bodies }, warnings });
+    const { format, unit, unitScale } = facts;
+    return done({ model: { format, unit, unitScale: unitScale * work.scale, chordTolerance, bodies }, warnings });
   });
 }
 

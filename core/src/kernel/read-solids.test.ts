@@ -4,7 +4,7 @@ import { beforeAll, describe, expect, it } from '@jest/globals';
 import { say } from '#core/issues';
 import { compose, IDENTITY, rotationAbout, translation } from '#core/math';
 import { isClosedMesh, meshVolume, validateMesh, weld } from '#core/mesh';
-import { checkStepText, isKernelLost, type Kernel, liveHandleCount, loadKernel, readStep, sampleStep, writePlainStep, writeStepPart } from './index.ts';
+import { checkStepText, isKernelLost, type Kernel, liveHandleCount, loadKernel, readSolids, sampleSolids, writePlainStep, writeStepPart } from './index.ts';
 
 const demo = (name: string) => new Uint8Array(readFileSync(join(import.meta.dirname, '../../../demo/models', name)));
 let kernel: Kernel;
@@ -14,12 +14,12 @@ beforeAll(async () => {
 
 const pose = compose(translation([100, -20, 7]), rotationAbout([0, 0, 0], [0.6, 0, 0.8], 0.7));
 const read = (bytes: Uint8Array, file = 'x.step') => {
-  const r = readStep(kernel, bytes, file, { exactProperties: true });
+  const r = readSolids(kernel, bytes, file, { exactProperties: true });
   if (!r.ok) throw new Error(r.issues.map(say).join('\n'));
   return r.value.model;
 };
 
-describe('readStep', () => {
+describe('readSolids', () => {
   it('gives volumes, areas and boxes that formulas give, in any pose', () => {
     const bytes = writePlainStep(kernel, [
       { solid: { kind: 'box', size: [10, 20, 30] }, name: 'box', fileFromSolid: IDENTITY },
@@ -110,7 +110,7 @@ describe('readStep', () => {
 describe('samples of the true faces', () => {
   it('lie on a sphere to 1e-9, its tessellation does not', () => {
     const bytes = writePlainStep(kernel, [{ solid: { kind: 'sphere', radius: 20 }, name: 'ball', fileFromSolid: translation([3, 4, 5]) }]);
-    const r = sampleStep(kernel, bytes, 'x', { chordTolerance: 0.1 });
+    const r = sampleSolids(kernel, bytes, 'x', { chordTolerance: 0.1 });
     const [body] = r.ok ? r.value : [];
     let worst = 0;
     for (let i = 0; i < body.skin.length; i += 3)
@@ -124,7 +124,7 @@ describe('samples of the true faces', () => {
 describe('bad files', () => {
   const encode = (text: string) => new TextEncoder().encode(text);
   const codeOf = (bytes: Uint8Array, file = 'x.step') => {
-    const r = readStep(kernel, bytes, file);
+    const r = readSolids(kernel, bytes, file);
     return r.ok ? 'ok' : r.issues[0].code;
   };
   const good = () => new TextDecoder().decode(demo('sleeve-32-16.step'));
@@ -161,7 +161,7 @@ describe('bad files', () => {
       // In the text of the header and the first instances, where most things can go wrong.
       for (let k = 0; k < 3; k++) bytes[Math.floor(random() * bytes.length)] ^= 1 << Math.floor(random() * 7);
       try {
-        const r = readStep(own, bytes, 'flipped.step');
+        const r = readSolids(own, bytes, 'flipped.step');
         if (!r.ok) expect(say(r.issues[0]).length).toBeGreaterThan(20);
       } catch (error) {
         // The worker gives such a kernel up and starts another one.
@@ -171,7 +171,7 @@ describe('bad files', () => {
       }
     }
     expect(lost).toBeLessThan(6);
-    const after = readStep(own, source, 'x.step');
+    const after = readSolids(own, source, 'x.step');
     expect(after.ok && after.value.model.bodies).toHaveLength(3);
   });
 });
@@ -179,10 +179,10 @@ describe('bad files', () => {
 describe('memory of the kernel', () => {
   it('does not grow over 50 imports, and no handle is kept', () => {
     const bytes = demo('hub-bore-bar-16-inch.step');
-    for (let i = 0; i < 5; i++) readStep(kernel, bytes, 'x.step');
+    for (let i = 0; i < 5; i++) readSolids(kernel, bytes, 'x.step');
     const before = kernel.oc.wasmMemory.buffer.byteLength;
     const handles = liveHandleCount();
-    for (let i = 0; i < 50; i++) readStep(kernel, bytes, 'x.step');
+    for (let i = 0; i < 50; i++) readSolids(kernel, bytes, 'x.step');
     expect(kernel.oc.wasmMemory.buffer.byteLength).toBe(before);
     expect(liveHandleCount()).toBe(handles);
     expect(handles).toBe(0);
