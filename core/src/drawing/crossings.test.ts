@@ -1,7 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { type FlatPoint, flatDistance, lengthOfPiece, type PathPiece, placeOnPiece } from '#core/outline';
-import { boxOfPath, boxOfPiece, eachNearPair, meetingShares, shareAt } from './crossings.ts';
+import { boxOfPath, boxOfPiece, type FlatPoint, flatDistance, lengthOfPiece, type PathPiece, placeOnPiece } from '#core/outline';
+import { eachNearPair, meetingShares, shareAt } from './crossings.ts';
 
 const line = (from: FlatPoint, to: FlatPoint): PathPiece => ({ kind: 'line', from, to });
 /** By angles in degrees, counter-clockwise from the first where they grow. */

@@ -76,6 +76,22 @@ export function axisOfOpen(pieces: readonly PathPiece[], centreLines: readonly {
   return axis && isAlong && sideKind(places, axis) === 'half' ? { ...axis, kind: 'half', isDrawn: false, why: 'the line through its two ends' } : undefined;
 }
 
+/** The axis that was asked for, through two points; undefined where these are one. `isAlike`: the halves are, or there is one only. */
+export function axisAsAsked(
+  pieces: readonly PathPiece[],
+  from: FlatPoint,
+  to: FlatPoint,
+  isClosed: boolean,
+  within = SYMMETRIC,
+): (FoundAxis & { readonly isAlike: boolean }) | undefined {
+  const axis = axisThrough(from, to);
+  if (!axis) return undefined;
+  const places = isClosed ? flattenPath(pieces, SAG, false) : pieces.flatMap((p) => [p.from, p.to]);
+  const kind = sideKind(places, axis) ?? 'full';
+  const isAlike = kind === 'half' || (isClosed && new Mirror(pieces, places, within).isSymmetric(axis));
+  return { ...axis, kind, isDrawn: true, isAlike, why: 'as asked for' };
+}
+
 const axisThrough = (from: FlatPoint, to: FlatPoint): FlatAxis | undefined => {
   const l = flatDistance(from, to);
   return l < SAME_PLACE ? undefined : { point: from, direction: [(to[0] - from[0]) / l, (to[1] - from[1]) / l] };

@@ -1,7 +1,6 @@
 import Flatbush from 'flatbush';
 import { done, failed, type Result } from '#core/issues';
-import { crossingOf, type FlatPoint, flatDistance, type PathPiece, reversePiece } from '#core/outline';
-import { boxOfPath } from './crossings.ts';
+import { boxOfPath, crossingOf, type FlatPoint, flatDistance, PathDistance, type PathPiece, placeOnPiece, reversePiece } from '#core/outline';
 import { type Drawing, SAME_PLACE } from './drawing.ts';
 import { type Component, cutWhereTheyMeet, type LooseEnd, Network, type Ring, type Strand } from './network.ts';
 
@@ -34,6 +33,8 @@ export interface FindOptions {
   readonly layers?: readonly string[];
   /** mm. Gaps up to this width are bridged. */
   readonly bridge: number;
+  /** In or on what is meant, mm. */
+  readonly at?: FlatPoint;
 }
 
 /** The outline of what is drawn, not turned or halved yet: closed, or open between two ends. */
@@ -50,7 +51,7 @@ export interface FoundOutline {
 const NOTE_LAYER = /dim|bem(a|ß|as)|ma(ss|ß)|text|note|anno|hatch|schraff|frame|border|rahmen|title|schriftfeld|sheet|blatt|defpoints|leader|symbol|viewport/i;
 
 /** Finds the outline of a drawing: what is around everything that hangs together, without frames, notes, doubles and inner lines. */
-export function findOutline(drawing: Drawing, file: string, { layers, bridge }: FindOptions, say: (step: Step) => void): Result<FoundOutline> {
+export function findOutline(drawing: Drawing, file: string, { layers, bridge, at }: FindOptions, say: (step: Step) => void): Result<FoundOutline> {
   const chosen = chooseLayers(drawing, file, layers, say);
   if (!chosen.ok) return chosen;
   const usedLayers = chosen.value;
@@ -76,7 +77,7 @@ export function findOutline(drawing: Drawing, file: string, { layers, bridge }: 
   const views = components.map((c) => viewOf(c, bridged.strands)).filter((v) => v.size > 0);
   const inFrames = views.filter((v) => !isFrame(v, views));
   if (inFrames.length < views.length) say({ code: 'frames', message: `left out ${views.length - inFrames.length} frames around other things` });
-  const best = chooseView(inFrames.length > 0 ? inFrames : views);
+  const best = (at && viewAt(views, at)) ?? chooseView(inFrames.length > 0 ? inFrames : views);
   if (!best) return failed('outline.none', { text: `nothing of ${solid.length} lines and arcs is closed or could be` });
   const others = inFrames.filter((v) => v !== best);
   // What lies within it is part of the same view.
@@ -248,6 +249,17 @@ function isCircles({ ring }: View): boolean {
   return (
     ring !== undefined && arcs.length === ring.pieces.length && arcs.every((p) => flatDistance(p.centre, (arcs[0] as { centre: FlatPoint }).centre) < 0.01)
   );
+}
+
+// The smallest thing around a place, else the one that is nearest to it.
+function viewAt(views: readonly View[], at: FlatPoint): View | undefined {
+  const around = views.filter(({ ring }) => ring && new PathDistance([ring.pieces]).depth(...at) > 0);
+  if (around.length > 0) return around.reduce((a, b) => (b.size < a.size ? b : a));
+  const away = ({ ring, open }: View) => {
+    const pieces = ring?.pieces ?? open?.pieces ?? [];
+    return Math.min(...pieces.map((p) => Math.min(...[0, 0.25, 0.5, 0.75].map((s) => flatDistance(placeOnPiece(p, s), at)))));
+  };
+  return views.length > 0 ? views.reduce((a, b) => (away(b) < away(a) ? b : a)) : undefined;
 }
 
 function chooseView(views: readonly View[]): View | undefined {

@@ -1,9 +1,8 @@
 import { done, failed, type Issue, issue, type Result } from '#core/issues';
 import { roundTo } from '#core/math';
-import { areaOfPath, areaOfPolygon, type FlatPoint, mapPiece, type PathPiece, profileVolume, reversePath, validateProfile } from '#core/outline';
-import { boxOfPath } from './crossings.ts';
+import { areaOfPath, areaOfPolygon, boxOfPath, type FlatPoint, mapPiece, type PathPiece, profileVolume, reversePath, validateProfile } from '#core/outline';
 import type { Drawing, DrawingLayer } from './drawing.ts';
-import { axisOfOpen, findAxis, type FlatAxis, type FoundAxis } from './find-axis.ts';
+import { axisAsAsked, axisOfOpen, findAxis, type FlatAxis, type FoundAxis } from './find-axis.ts';
 import { findOutline, type FoundOutline, type Step } from './find-outline.ts';
 import { closeToAxis, halve, inAxis, type ProfilePiece } from './half-profile.ts';
 import { type EndShank, fitsUnit, fromOtherEnd, holdScore, outsideOf, shankAt, usualShank } from './shank.ts';
@@ -23,6 +22,10 @@ export interface ReadDrawingOptions {
   readonly isUnitKnown?: boolean;
   /** The tip is at the other end than is found. */
   readonly flip?: boolean;
+  /** The axis by two of its points, in the drawing's own coordinates and unit. */
+  readonly axis?: { readonly from: FlatPoint; readonly to: FlatPoint };
+  /** A point in or on what is meant, where there is more than one thing: in the drawing's own coordinates and unit. */
+  readonly at?: FlatPoint;
 }
 
 /** What else is told of an edge that was traced. */
@@ -81,8 +84,8 @@ export function readDrawing(drawing: Drawing, file: string, options: ReadDrawing
     say({ code: 'moved', message: `moved from ${drawing.origin.join(', ')} to the origin, where no digits are lost` });
   const left = Object.entries(drawing.leftOut);
   if (left.length > 0) say({ code: 'left out', message: `left out ${left.map(([what, n]) => `${n} ${what}`).join(', ')}` });
-  const { layers, bridge = DEFAULT_BRIDGE } = options;
-  const found = findOutline(drawing, file, { ...(layers ? { layers } : {}), bridge }, say);
+  const { layers, bridge = DEFAULT_BRIDGE, at } = options;
+  const found = findOutline(drawing, file, { ...(layers ? { layers } : {}), bridge, ...(at ? { at: fromFile(drawing, at) } : {}) }, say);
   if (!found.ok) return found;
   return new OutlineReader(drawing, file, options, steps, found.value).read();
 }
@@ -146,12 +149,20 @@ class OutlineReader {
     const noted = this.drawing.layers.filter((l, i) => l.notes > 0 && this.found.usedLayers.has(i));
     if (noted.length > 0) this.warnings.push(issue('outline.notes-among', { layers: noted.map((l) => l.name).join(', ') }));
     const plain = pieces.map((p) => p.piece);
-    const axis = ring ? findAxis(plain, centreLines, this.options.slack) : axisOfOpen(plain, centreLines);
+    const axis = this.axisOf(plain, ring !== undefined, centreLines);
     const ways = axis && (ring ? done(halve(inAxis(pieces, axis), axis.kind)) : closeToAxis(inAxis(pieces, axis)));
     const form = this.options.form ?? (axis && (!ring || (ways?.ok && this.isTurned(axis, ways.value))) ? 'revolved' : 'flat');
     if (form === 'flat') return ring ? this.flat(pieces) : this.refuseOpen(plain);
     if (!axis || !ways) return ring ? failed('outline.no-axis', { text: 'its halves are not alike, and no long side is straight' }) : this.refuseOpen(plain);
     return ways.ok ? this.revolved(ways.value, axis, ring !== undefined) : ways;
+  }
+
+  private axisOf(plain: readonly PathPiece[], isClosed: boolean, centreLines: FoundOutline['centreLines']): FoundAxis | undefined {
+    const { axis: asked, slack } = this.options;
+    if (!asked) return isClosed ? findAxis(plain, centreLines, slack) : axisOfOpen(plain, centreLines);
+    const axis = axisAsAsked(plain, fromFile(this.drawing, asked.from), fromFile(this.drawing, asked.to), isClosed, slack);
+    if (axis && !axis.isAlike) this.warnings.push(issue('outline.unlike-halves', {}));
+    return axis;
   }
 
   private numbered({ pieces, of }: { readonly pieces: readonly PathPiece[]; readonly of: readonly number[] }): ProfilePiece[] {
@@ -360,5 +371,11 @@ export function closedLoop(way: readonly PathPiece[]): PathPiece[] {
   const isClosed = first[0] === last[0] && first[1] === last[1];
   return isClosed ? back : [...back, { kind: 'line', from: last, to: first }];
 }
+
+// From the file's own coordinates and unit to mm here.
+const fromFile = ({ unitScale, origin, isUpsideDown }: Drawing, [x, y]: FlatPoint): FlatPoint => [
+  x * unitScale - origin[0],
+  (isUpsideDown ? -y : y) * unitScale - origin[1],
+];
 
 const sayPoint = ([x, y]: FlatPoint): string => `${x.toFixed(3)}, ${y.toFixed(3)}`;

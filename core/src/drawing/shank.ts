@@ -1,4 +1,4 @@
-import { lengthOfPiece, mapPiece, type PathPiece, placeOnPiece, reversePath } from '#core/outline';
+import { lengthOfPiece, mirrorProfile, type PathPiece, placeOnPiece } from '#core/outline';
 import { USUAL_SIZES } from '#core/standards';
 import { MM_PER_INCH } from '#core/units';
 
@@ -71,9 +71,4 @@ export function outsideOf(way: readonly PathPiece[]): PathPiece[] {
 }
 
 /** The way from the axis at one end to the axis at the other, seen from the other end. */
-export const fromOtherEnd = (way: readonly PathPiece[], whole: number): PathPiece[] =>
-  reversePath(way).map((p) => {
-    // Mirrored along the axis: what ran counter-clockwise runs clockwise.
-    const mapped = mapPiece(p, ([z, r]) => [whole - z, r]);
-    return mapped.kind === 'line' ? mapped : { ...mapped, ccw: !mapped.ccw };
-  });
+export const fromOtherEnd = (way: readonly PathPiece[], whole: number): PathPiece[] => mirrorProfile([way], whole)[0];

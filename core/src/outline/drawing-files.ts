@@ -1,5 +1,6 @@
 // Closed outlines as drawings: DXF for controls and CAD, SVG for documents. 1 unit is 1 mm.
 import { Colors, DxfWriter, LWPolylineFlags, point2d, Units } from '@tarikjabiri/dxf';
+import { boxOfPath } from './box.ts';
 import { type PathPiece, sweepOfArc } from './path.ts';
 
 /** A named layer of closed outlines. */
@@ -27,11 +28,11 @@ export function writeDxf(layers: readonly DrawingLayer[]): string {
 
 /** Outlines as an SVG file at true size, y upwards as in the drawing. */
 export function writeSvg(layers: readonly DrawingLayer[], title: string): string {
-  const [low, high] = boundsOf(layers);
+  const [x0, y0, x1, y1] = boxOfPath(layers.flatMap((l) => l.loops.flat()));
   const margin = 2;
-  const [w, h] = [high[0] - low[0] + 2 * margin, high[1] - low[1] + 2 * margin];
+  const [w, h] = [x1 - x0 + 2 * margin, y1 - y0 + 2 * margin];
   const n = (v: number) => String(Math.round(v * 1e4) / 1e4);
-  const at = ([x, y]: readonly [number, number]) => `${n(x - low[0] + margin)} ${n(high[1] - y + margin)}`;
+  const at = ([x, y]: readonly [number, number]) => `${n(x - x0 + margin)} ${n(y1 - y + margin)}`;
   const pathOf = (loop: readonly PathPiece[]): string =>
     loop.reduce(
       (d, p) => {
@@ -53,26 +54,3 @@ ${groups.join('\n')}
 }
 
 const escaped = (text: string): string => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('"', '&quot;');
-
-// A box around all ends and around the whole circles of arcs.
-function boundsOf(layers: readonly DrawingLayer[]): [[number, number], [number, number]] {
-  const low: [number, number] = [Infinity, Infinity];
-  const high: [number, number] = [-Infinity, -Infinity];
-  const see = (x: number, y: number) => {
-    low[0] = Math.min(low[0], x);
-    low[1] = Math.min(low[1], y);
-    high[0] = Math.max(high[0], x);
-    high[1] = Math.max(high[1], y);
-  };
-  for (const p of layers.flatMap((l) => l.loops.flat())) {
-    see(...p.from);
-    if (p.kind === 'arc') {
-      const r = Math.hypot(p.from[0] - p.centre[0], p.from[1] - p.centre[1]);
-      if (Math.abs(sweepOfArc(p)) > 1) {
-        see(p.centre[0] - r, p.centre[1] - r);
-        see(p.centre[0] + r, p.centre[1] + r);
-      }
-    }
-  }
-  return [low, high];
-}

@@ -1,4 +1,5 @@
 export * from './bore-choices.ts';
+export * from './box.ts';
 export * from './flat.ts';
 export * from './profile.ts';
 export * from './section.ts';

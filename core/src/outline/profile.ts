@@ -1,5 +1,5 @@
 import { flatDistance, type FlatPoint, sideOf } from './flat.ts';
-import { areaOfPolygon, flattenPath, mirrorPiece, type PathPiece, reversePath, sweepOfArc } from './path.ts';
+import { areaOfPolygon, flattenPath, mapPiece, mirrorPiece, type PathPiece, reversePath, sweepOfArc } from './path.ts';
 import { PathDistance } from './path-distance.ts';
 
 /** A point of a half profile: [z, r], both in mm, z along the axis, r >= 0 from it. */
@@ -18,9 +18,23 @@ const isOnAxis = (p: PathPiece): boolean => p.kind === 'line' && Math.abs(p.from
 /** The pieces that are surfaces: all but those on the axis, loop after loop. */
 export const listPieces = (profile: HalfProfile): PathPiece[] => profile.flatMap((loop) => loop.filter((p) => !isOnAxis(p)));
 
+/** A half profile seen from its other end: z runs from `at` backwards. */
+export const mirrorProfile = (profile: HalfProfile, at: number): PathPiece[][] =>
+  profile.map((loop) =>
+    reversePath(loop).map((p) => {
+      const mapped = mapPiece(p, ([z, r]) => [at - z, r]);
+      // Mirrored along the axis: what ran counter-clockwise runs clockwise.
+      return mapped.kind === 'line' ? mapped : { ...mapped, ccw: !mapped.ccw };
+    }),
+  );
+
 /** A loop of straight pieces through points, closed from the last to the first. */
 export const loopThrough = (points: readonly ProfilePoint[]): PathPiece[] =>
   points.map((from, i) => ({ kind: 'line', from, to: points[(i + 1) % points.length] }));
+
+/** Whether a profile has material on the axis at z = `at`. */
+export const endsOnAxis = (profile: HalfProfile, at: number): boolean =>
+  profile.some((loop) => loop.some((p) => Math.abs(p.from[1]) < ON_AXIS && Math.abs(p.from[0] - at) < 1e-6));
 
 /** What is wrong with a half profile, in words; empty for a good one. */
 export function validateProfile(profile: HalfProfile): string[] {

@@ -1,5 +1,6 @@
+import { shareOnArc } from './box.ts';
 import { flatDistance, type FlatPoint } from './flat.ts';
-import { areaOfPath, lengthOfPiece, type PathPiece, placeOnPiece, sweepOfArc } from './path.ts';
+import { areaOfPath, lengthOfPiece, type PathPiece, placeOnPiece } from './path.ts';
 import type { HalfProfile } from './profile.ts';
 
 // mm. What is nearer to the plane lies on it.
@@ -87,11 +88,6 @@ function sharesAt(piece: PathPiece, at: number): number[] {
   const radius = flatDistance(piece.from, piece.centre);
   const cos = (at - piece.centre[0]) / radius;
   if (Math.abs(cos) >= 1) return [];
-  const sweep = sweepOfArc(piece);
-  const start = Math.atan2(piece.from[1] - piece.centre[1], piece.from[0] - piece.centre[0]);
-  return [Math.acos(cos), -Math.acos(cos)].flatMap((angle) => {
-    const way = ((((angle - start) * Math.sign(sweep)) % (2 * Math.PI)) + 2 * Math.PI) % (2 * Math.PI);
-    const share = way / Math.abs(sweep);
-    return share < 1 ? [share] : [];
-  });
+  const angle = Math.acos(cos);
+  return [angle, -angle].flatMap((a) => shareOnArc(piece, a) ?? []);
 }

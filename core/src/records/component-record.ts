@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { MODEL_FORMATS } from '#core/mesh';
+import { solidShapeSchema } from '#core/outline';
 import { addedInsertSchema, bodyEntrySchema, bodyMoveSchema, cutSchema, faceColourSchema } from './body-records.ts';
 import { madeGeometrySchema } from './geometry-record.ts';
 import { connectionSchema, poseStepSchema, tipSchema } from './mark-records.ts';
@@ -7,28 +8,49 @@ import { planSchema } from './plan-record.ts';
 import { hashSchema, idSchema, nameSchema } from './values.ts';
 
 // Versions and migrations: see migrate.ts.
-export const COMPONENT_VERSION = 5;
+export const COMPONENT_VERSION = 6;
 
 export const COMPONENT_KINDS = ['turning tool', 'boring bar', 'holder', 'adapter', 'station block', 'cutter', 'other'] as const;
 
-/** A component: the vendor file as it came, and everything that was said about it. */
+const sourceFile = {
+  /** Of the bytes that the model is made from: see `sourceBytes`. */
+  blob: hashSchema,
+  fileName: nameSchema.min(1),
+  bytes: z.number().int().positive(),
+  /** mm per unit as it is used, and as the file says: they differ where a person has changed the unit. */
+  unitScale: z.number().positive(),
+  foundScale: z.number().positive(),
+};
+
+/** Where a component's model comes from: a file as it came, or an outline that was drawn or typed. */
+export const sourceSchema = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('file'),
+    ...sourceFile,
+    format: z.enum(MODEL_FORMATS),
+    /** As found in the file; 'mm' where it has none. */
+    unit: z.string().max(20),
+  }),
+  z.object({
+    kind: z.literal('outline'),
+    ...sourceFile,
+    format: z.literal('outline'),
+    unit: z.literal('mm'),
+    /** The record that it was made of; it may be gone. */
+    outline: idSchema,
+    shape: solidShapeSchema,
+  }),
+]);
+export type ComponentSource = z.infer<typeof sourceSchema>;
+
+/** A component: what it comes from, and everything that was said about it. */
 export const componentSchema = z.object({
   kind: z.literal('component'),
   version: z.literal(COMPONENT_VERSION),
   id: idSchema,
   name: nameSchema.min(1),
   componentKind: z.enum(COMPONENT_KINDS),
-  source: z.object({
-    blob: hashSchema,
-    fileName: nameSchema.min(1),
-    format: z.enum(MODEL_FORMATS),
-    /** As found in the file; 'mm' where it has none. */
-    unit: z.string().max(20),
-    /** mm per unit as it is used, and as the file says: they differ where a person has changed the unit. */
-    unitScale: z.number().positive(),
-    foundScale: z.number().positive(),
-    bytes: z.number().int().positive(),
-  }),
+  source: sourceSchema,
   /** The tessellated model that is drawn; derived from the source. */
   model: z.object({ blob: hashSchema, faces: z.number().int(), triangles: z.number().int() }),
   bodies: z.array(bodyEntrySchema).min(1),

@@ -8,6 +8,7 @@ export * from './geometry-record.ts';
 export * from './plan-record.ts';
 export * from './component-record.ts';
 export * from './assembly-record.ts';
+export * from './outline-record.ts';
 export * from './check.ts';
 export * from './package-file.ts';
 export { sampleComponent } from './sample-component.ts';

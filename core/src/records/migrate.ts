@@ -1,8 +1,10 @@
+import type { z } from 'zod';
 import { failed, issue, type Result, done } from '#core/issues';
 import { ASSEMBLY_VERSION, type AssemblyRecord, assemblySchema } from './assembly-record.ts';
+import { OUTLINE_VERSION, type OutlineRecord, outlineSchema } from './outline-record.ts';
 import { COMPONENT_VERSION, type ComponentRecord, componentSchema } from './component-record.ts';
 
-export type AnyRecord = ComponentRecord | AssemblyRecord;
+export type AnyRecord = ComponentRecord | AssemblyRecord | OutlineRecord;
 
 type Plain = Record<string, unknown>;
 
@@ -44,23 +46,32 @@ const componentSteps: Record<number, (record: Plain) => Plain> = {
       inputs: '0'.repeat(64),
     })),
   }),
+  // 5 had no source but a vendor's file.
+  5: (r) => ({ ...r, version: 6, source: { ...(typeof r.source === 'object' ? r.source : {}), kind: 'file' } }),
 };
+const outlineSteps: Record<number, (record: Plain) => Plain> = {};
 const assemblySteps: Record<number, (record: Plain) => Plain> = {};
+
+const KINDS: Readonly<Record<AnyRecord['kind'], { steps: typeof componentSteps; newest: number; schema: z.ZodType<AnyRecord> }>> = {
+  component: { steps: componentSteps, newest: COMPONENT_VERSION, schema: componentSchema },
+  assembly: { steps: assemblySteps, newest: ASSEMBLY_VERSION, schema: assemblySchema },
+  outline: { steps: outlineSteps, newest: OUTLINE_VERSION, schema: outlineSchema },
+};
 
 /** Validates a stored or packed record of any version and brings it to the newest one. */
 export function readRecord(raw: unknown, file: string): Result<AnyRecord> {
   if (typeof raw !== 'object' || raw === null) return failed('record.bad', { file, field: 'record', text: 'it is not an object' });
   let record = { ...(raw as Plain) };
-  const isComponent = record.kind === 'component';
-  if (!isComponent && record.kind !== 'assembly') return failed('record.bad', { file, field: 'kind', text: 'it is neither a component nor an assembly' });
-  const [steps, newest] = isComponent ? [componentSteps, COMPONENT_VERSION] : [assemblySteps, ASSEMBLY_VERSION];
+  const kind = KINDS[record.kind as AnyRecord['kind']];
+  if (!kind) return failed('record.bad', { file, field: 'kind', text: 'it is neither a component, an assembly nor an outline' });
+  const { steps, newest, schema } = kind;
   let version = Number(record.version);
   if (version > newest) return failed('package.newer', { file, version, limit: newest });
   while (version < newest && steps[version]) {
     record = steps[version](record);
     version = Number(record.version);
   }
-  const parsed = (isComponent ? componentSchema : assemblySchema).safeParse(record);
+  const parsed = schema.safeParse(record);
   if (parsed.success) return done(parsed.data);
   return {
     ok: false,

@@ -1,2 +1,3 @@
 export { OpenSources } from './open-sources.ts';
 export { componentFromFile, workOf } from './source-file.ts';
+export * from './drawn/index.ts';

@@ -45,6 +45,7 @@ export async function componentFromFile(
       id: given.id,
       name: fileName.replace(/\.(step|stp|stl|obj|3mf|glb)$/i, '') || 'Component',
       source: {
+        kind: 'file',
         blob: hashBytes(bytes),
         fileName,
         format: model.format,

@@ -2,3 +2,4 @@ export * from './connections.ts';
 export * from './connection-tables.ts';
 export * from './designation.ts';
 export * from './nominal-insert.ts';
+export { colletSeat, connectionShape, type ConnectionShape } from './connection-shapes.ts';

@@ -1,0 +1,110 @@
+import { type SolidShape, shapeBodies, shapeFileName, writeSolidShape } from '#core/outline';
+import {
+  type BodyEntry,
+  type ComponentRecord,
+  type ComponentSource,
+  hashBytes,
+  type ModelSummary,
+  newComponent,
+  type OutlineRecord,
+  withMount,
+} from '#core/records';
+import { isDrawnMark, outlineMarks } from './outline-marks.ts';
+
+/** The source of a component that is made of an outline. */
+export function sourceOfOutline(outline: Pick<OutlineRecord, 'id' | 'name'>, shape: SolidShape): ComponentSource {
+  const bytes = writeSolidShape(shape);
+  return {
+    kind: 'outline',
+    outline: outline.id,
+    shape,
+    blob: hashBytes(bytes),
+    bytes: bytes.length,
+    fileName: shapeFileName(outline.name.slice(0, 180)),
+    format: 'outline',
+    unit: 'mm',
+    unitScale: 1,
+    foundScale: 1,
+  };
+}
+
+const KINDS = { cutter: 'cutter', holder: 'holder', insert: 'other' } as const;
+
+/** A new component of an outline; `made` is the model of its shape. */
+export function componentOfOutline(
+  outline: OutlineRecord,
+  shape: SolidShape,
+  given: { id: string; now: string; modelBlob: string },
+  made: ModelSummary,
+): ComponentRecord {
+  const record = newComponent({ ...given, name: outline.name, source: sourceOfOutline(outline, shape) }, made);
+  const roles = shapeBodies(shape);
+  return {
+    ...record,
+    componentKind: KINDS[outline.purpose],
+    bodies: record.bodies.map((b, i) => ({ ...b, role: roles[i].role })),
+    ...outlineMarks(outline),
+  };
+}
+
+/**
+ * A component whose outline has changed: its source, bodies and the marks that came from the outline are the new ones; what was marked or said by hand
+ * stays. `lost`: what no longer fits, in words.
+ */
+export function followOutline(
+  record: ComponentRecord,
+  outline: OutlineRecord,
+  shape: SolidShape,
+  modelBlob: string,
+  made: ModelSummary,
+): { record: ComponentRecord; lost: string[] } {
+  const roles = shapeBodies(shape);
+  const lost: string[] = [];
+  const before = record.source.kind === 'outline' ? shapeBodies(record.source.shape) : [];
+  const known = new Set(made.bodies.map((b) => b.id));
+  // A body keeps what was said of it where it is still the same part of the outline.
+  const isSame = (i: number) => before[i]?.name === roles[i]?.name;
+  const bodies = made.bodies.map((b, i): BodyEntry => {
+    const entry = isSame(i) ? record.bodies.find((e) => e.id === b.id) : undefined;
+    if (!entry || i >= roles.length) return entry ?? { ...b, role: roles[i]?.role ?? 'cutting', hidden: false };
+    return { ...entry, name: b.name, role: entry.role === before[i].role ? roles[i].role : entry.role };
+  });
+  const marks = outlineMarks(outline);
+  const mount = record.mount && !isDrawnMark(record.mount) ? record.mount : marks.mount;
+  const byHand = record.tips.filter((t) => !isDrawnMark(t));
+  const seats = [...marks.seats, ...record.seats.filter((s) => !isDrawnMark(s))];
+  const gone = record.seats.filter((s) => isDrawnMark(s) && !marks.seats.some((m) => m.id === s.id));
+  if (gone.length > 0) lost.push(`${gone.map((s) => s.name).join(', ')}: the outline has no such seat any more`);
+  const cuts = record.cuts.filter((c) => known.has(c.body));
+  if (cuts.length < record.cuts.length) lost.push(`${record.cuts.length - cuts.length} cuts of bodies that are gone`);
+  const faceColours = record.faceColours.filter((c) => {
+    const i = Number(c.body.slice(1)) - 1;
+    return JSON.stringify(shapeOf(record)?.[i]) === JSON.stringify(partsOf(shape)[i]);
+  });
+  if (faceColours.length < record.faceColours.length) lost.push('colours of faces that have changed');
+  return {
+    record: {
+      ...record,
+      source: sourceOfOutline(outline, shape),
+      model: { blob: modelBlob, faces: made.faces, triangles: made.triangles },
+      bodies,
+      cuts,
+      faceColours,
+      seats,
+      ...withMount({ mount: record.mount, tips: [...marks.tips, ...byHand] }, mount),
+    },
+    lost,
+  };
+}
+
+const shapeOf = ({ source }: ComponentRecord) => (source.kind === 'outline' ? partsOf(source.shape) : undefined);
+
+// What each body is made of.
+const partsOf = (shape: SolidShape): readonly unknown[] => (shape.form === 'revolved' ? shape.bodies.flatMap((b) => b.profile) : [shape]);
+
+/** Whether a component is what its outline makes now. */
+export const isUpToDate = (record: ComponentRecord, outline: OutlineRecord, shape: SolidShape): boolean =>
+  record.source.blob === sourceOfOutline(outline, shape).blob && JSON.stringify(record.mount) === JSON.stringify(expectedMount(record, outline));
+
+const expectedMount = (record: ComponentRecord, outline: OutlineRecord) =>
+  record.mount && !isDrawnMark(record.mount) ? record.mount : outlineMarks(outline).mount;
