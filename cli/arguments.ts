@@ -35,8 +35,8 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
   return { json, request: (await import('./envelope-arguments.ts')).readEnvelopeArguments(values, file, out) };
 }
 
-function readOutline({ layers, form, unit, tolerance, bridge, flip, scale, out }: Options, file: string): CommandRequest {
-  if (!/\.(dxf|svg|png|jpe?g)$/i.test(file)) throw new UsageError('outline takes a DXF or SVG file, or a PNG or JPEG picture');
+function readOutline({ layers, form, unit, tolerance, bridge, flip, scale, thickness, relief, out }: Options, file: string): CommandRequest {
+  if (!/\.(dxf|svg|png|jpe?g|json)$/i.test(file)) throw new UsageError('outline takes a DXF or SVG file, a PNG or JPEG picture, or an outline’s JSON');
   const isPicture = /\.(png|jpe?g)$/i.test(file);
   const calibration = scale?.split(',').map(Number);
   if (isPicture !== (calibration !== undefined))
@@ -51,8 +51,26 @@ function readOutline({ layers, form, unit, tolerance, bridge, flip, scale, out }
   if (within !== undefined && !(within >= 0.001 && within <= 5)) throw new UsageError('--tolerance must be 0.001 to 5 (mm)');
   const gap = bridge === undefined ? undefined : Number(bridge);
   if (gap !== undefined && (isPicture || !(gap >= 0 && gap <= 10))) throw new UsageError('--bridge must be 0 to 10 (mm), and goes with a drawing');
-  if (out !== undefined && !/\.(step|stl|glb|3mf|dxf|svg)$/i.test(out)) throw new UsageError('--out must end in .step, .stl, .glb, .3mf, .dxf or .svg');
-  return { command: 'outline', file, layers: layers?.split(','), form, unit, tolerance: within, bridge: gap, flip, scale: calibration, out };
+  const thick = thickness === undefined ? undefined : Number(thickness);
+  if (thick !== undefined && !(thick >= 0.05 && thick <= 1000)) throw new UsageError('--thickness must be 0.05 to 1000 (mm)');
+  const lean = relief === undefined ? undefined : Number(relief);
+  if (lean !== undefined && !(lean >= 0 && lean <= 45)) throw new UsageError('--relief must be 0 to 45 (degrees)');
+  if (out !== undefined && !/\.(step|stl|glb|3mf|dxf|svg|json)$/i.test(out))
+    throw new UsageError('--out must end in .step, .stl, .glb, .3mf, .dxf, .svg or .json');
+  return {
+    command: 'outline',
+    file,
+    layers: layers?.split(','),
+    form,
+    unit,
+    tolerance: within,
+    bridge: gap,
+    flip,
+    scale: calibration,
+    thickness: thick,
+    relief: lean,
+    out,
+  };
 }
 
 function readBatch({ recipe, jobs }: Options, file: string, out: string): CommandRequest {

@@ -48,6 +48,14 @@ describe('inspect', () => {
   });
 });
 
+// Numbers to a millionth, within what they hold.
+const rounded = (value: unknown): unknown =>
+  typeof value === 'number'
+    ? (expect.closeTo(value, 5) as unknown)
+    : typeof value === 'object' && value !== null
+      ? Object.fromEntries(Object.entries(value).map(([k, v]) => [k, rounded(v)]))
+      : value;
+
 describe('outline', () => {
   const drawings = join(root, 'demo/drawings/files');
   it('reads a drawing as the contract says, and writes what it makes', async () => {
@@ -63,8 +71,8 @@ describe('outline', () => {
     expect(result.profile.at(-1)?.to[1]).toBe(0);
     // The kernel's own volume of the solid that was written.
     const made = (await ruota('inspect', step, '--json')).json() as unknown as { bodies: { volume: number; closed: boolean }[] };
-    expect(made.bodies[0].closed).toBe(true);
-    expect(Math.abs(made.bodies[0].volume / result.volume - 1)).toBeLessThan(1e-6);
+    expect(made.bodies.map((b) => b.closed)).toEqual([true, true]);
+    expect(made.bodies.reduce((v, b) => v + b.volume, 0) / result.volume).toBeCloseTo(1, 6);
   });
   it('what it writes as DXF is read again as the same; as STL it encloses that', async () => {
     const first = (await ruota('outline', join(drawings, 'ball-nose-4.svg'), '--out', join(out, 'ball.dxf'), '--json')).json() as unknown as {
@@ -100,6 +108,29 @@ describe('outline', () => {
     expect((await ruota('outline', join(out, 'shaft.png'), '--scale', '5,5,5,5,10')).status).toBe(3);
     expect((await ruota('outline', cutter, '--bridge', '50')).status).toBe(2);
   });
+  it('gives a flat outline a thickness, and reads the record that it wrote', async () => {
+    const plate = join(out, 'plate.stl');
+    const flat = await ruota('outline', join(drawings, 'insert-7.dxf'), '--thickness', '3', '--out', plate, '--json');
+    const { area } = flat.json() as unknown as { area: number };
+    const stl = readStl(new Uint8Array(readFileSync(plate)), 'plate.stl');
+    expect(stl.ok && meshVolume(weld(stl.value)) / (3 * area)).toBeCloseTo(1, 3);
+    const record = join(out, 'cutter.json');
+    const drawn = (await ruota('outline', join(drawings, 'form-cutter-3.dxf'), '--out', record, '--json')).json();
+    const kept = await ruota('outline', record, '--out', join(out, 'cutter.step'), '--json');
+    const said = kept.json() as unknown as Record<string, unknown>;
+    for (const name of ['form', 'largestDiameter', 'length', 'volume', 'cutting', 'shank'] as const)
+      expect([name, said[name]]).toEqual([name, rounded(drawn[name as never])]);
+    expect((said.profile as unknown[]).length).toBe((drawn['profile' as never] as unknown[]).length);
+    const solid = await ruota('inspect', join(out, 'cutter.step'), '--json');
+    const { bodies } = solid.json() as unknown as { bodies: { name: string; volume: number }[] };
+    expect(bodies.map((b) => b.name)).toEqual(['form-cutter-3, Shank', 'form-cutter-3, Cutting part']);
+    expect(bodies.reduce((v, b) => v + b.volume, 0)).toBeCloseTo(said.volume as number, 4);
+    writeFileSync(record, JSON.stringify({ ...JSON.parse(readFileSync(record, 'utf8')), typed: { DC: 99 } }));
+    const wrong = await ruota('outline', record);
+    expect([wrong.status, wrong.stderr]).toEqual([4, expect.stringMatching(/DC was typed as 99/)]);
+    writeFileSync(record, '{"kind":"outline"');
+    expect((await ruota('outline', record)).status).toBe(3);
+  });
   it('a drawing that cannot be read is refused with its line; wrong words are said', async () => {
     writeFileSync(join(out, 'cut.dxf'), readFileSync(join(drawings, 'form-cutter-1.dxf'), 'utf8').slice(0, 3000));
     const cut = await ruota('outline', join(out, 'cut.dxf'));
@@ -107,6 +138,7 @@ describe('outline', () => {
     expect(cut.stderr).toMatch(/cut\.dxf ends in line \d+/);
     expect((await ruota('outline', 'x.step')).status).toBe(2);
     expect((await ruota('outline', join(drawings, 'insert-7.dxf'), '--out', join(out, 'x.stl'))).status).toBe(3);
+    expect((await ruota('outline', join(drawings, 'insert-7.dxf'), '--thickness', '0')).status).toBe(2);
     expect((await ruota('outline', join(drawings, 'form-cutter-1.dxf'), '--layers', 'nowhere')).stderr).toMatch(/no layer nowhere; it has Kontur/);
   });
 });

@@ -25,6 +25,8 @@ export const parseOptions = (argv: string[]) =>
       form: { type: 'string' },
       unit: { type: 'string' },
       scale: { type: 'string' },
+      thickness: { type: 'string' },
+      relief: { type: 'string' },
       recipe: { type: 'string' },
       jobs: { type: 'string' },
       out: { type: 'string' },

@@ -31,6 +31,8 @@ export type CommandRequest =
       bridge?: number;
       flip?: boolean;
       scale?: number[];
+      thickness?: number;
+      relief?: number;
       out?: string;
     }
   | { command: 'assemble'; file: string; out: string }

@@ -10,12 +10,14 @@ export const USAGE = `ruota COMMAND ... [--json]
                                    a revolved envelope keeps bores over W mm that open to the work, to the machine or to both,
                                    and fills gaps of its outside up to the width of --bridge;
                                    a plan is seen along Y of the mount that is read, or of the axis given
-  outline FILE.(dxf|svg|png|jpg) [--layers A,B] [--form revolved|flat] [--unit mm|inch] [--tolerance T] [--bridge W] [--flip]
-           [--scale x1,y1,x2,y2,MM] [--out OUT.(step|stl|glb|3mf|dxf|svg)]
+  outline FILE.(dxf|svg|png|jpg|json) [--layers A,B] [--form revolved|flat] [--unit mm|inch] [--tolerance T] [--bridge W] [--flip]
+           [--scale x1,y1,x2,y2,MM] [--thickness S] [--relief DEG] [--out OUT.(step|stl|glb|3mf|dxf|svg|json)]
                                    the outline of a drawing: its layers, axis, tip, half section, and each step that led there;
                                    curves are fitted by lines and arcs within T mm, gaps up to W mm are bridged, --flip
                                    takes the other end for the tip; a picture is traced, calibrated by
-                                   two points in pixels from its upper left corner and the distance between them
+                                   two points in pixels from its upper left corner and the distance between them;
+                                   a flat one becomes a solid by its thickness and the clearance of its flanks (0);
+                                   of an outline’s JSON its numbers, and what they contradict
   assemble RECIPE.json --out DIR   joins components and writes the package
   verify PACKAGE.zip               the checks of a package, recomputed from its own files
   batch FOLDER --recipe R.json --out DIR [--jobs N]

@@ -26,7 +26,7 @@ export async function dropFile(page: Page, name: string, content: Uint8Array): P
     [name, Buffer.from(content).toString('base64')] as const,
   );
   await page.dispatchEvent('body', 'dragenter', { dataTransfer: data });
-  const target = page.getByText('Drop models or a package');
+  const target = page.getByText(/^Drop models/);
   await expect(target).toBeVisible();
   for (const type of ['dragenter', 'dragover', 'drop']) await target.dispatchEvent(type, { dataTransfer: data });
 }

@@ -1,25 +1,30 @@
 import { basename, extname } from 'node:path';
-import { closedLoop, readDrawing, type ReadDrawingOptions, type ReadOutline, readDxf, readPicture, readSvg, readTraced, traceEdge } from '#core/drawing';
-import { flatsAround, revolveToMesh } from '#core/envelope';
 import { IssueError, issue, say, unwrap } from '#core/issues';
-import { type Kernel, writeRevolvedStep } from '#core/kernel';
-import { IDENTITY_FRAME } from '#core/math';
-import { writeGlb, writeStl, writeThreeMf } from '#core/mesh';
-import { type HalfProfile, writeDxf, writeSvg } from '#core/outline';
-import { safeFileName } from '#core/records';
-import { MM_PER_INCH } from '#core/units';
+import type { Kernel } from '#core/kernel';
+import { areaOfPath, mirrorProfile, type PathPiece, profileVolume, reversePath } from '#core/outline';
+import { type DrawingChoice, hashBytes, newOutline, NO_CHOICE, type OutlineRecord, readRecordFile } from '#core/records';
+import { contradictionsOf, drawingFormatOf, extentOf, OUTLINE_FILES, outlineFacts, outlinePartOf, readOutlineFile, writeOutlineFile } from '#core/sources';
 import type { CommandOutput, CommandRequest } from '../request.ts';
 import { table } from '../table.ts';
 import { number, writeOutput } from './io.ts';
 
-// mm. How far flats and chords of a mesh are from the outline at most.
-const MESH_TOLERANCE = 0.01;
-
-/** Reads a drawing or a picture as an outline, and writes what it makes. */
+/** Reads a drawing, a picture or an outline's record, and writes what it makes. */
 export async function outline(kernel: () => Promise<Kernel>, bytes: Uint8Array, request: CommandRequest & { command: 'outline' }): Promise<CommandOutput> {
   const file = basename(request.file);
-  const { read, format } = request.scale ? fromPicture(bytes, file, request, request.scale) : fromDrawing(bytes, file, request);
-  if (request.out) await writeOutline(kernel, read, request.out);
+  if (extname(file).toLowerCase() === '.json') return fromRecord(kernel, bytes, file, request.out);
+  const choice = choiceOf(request);
+  const read = unwrap(readOutlineFile(bytes, file, choice));
+  const format = drawingFormatOf(file) ?? 'dxf';
+  if (request.out) {
+    const { read: said, ...part } = outlinePartOf(read);
+    const way = { kind: 'drawing' as const, blob: hashBytes(bytes), fileName: file, format, choice, read: said };
+    const name = basename(file, extname(file)) || 'outline';
+    const isSolid = !/\.(dxf|svg|json)$/i.test(request.out);
+    if (part.purpose === 'insert' && isSolid && request.thickness === undefined)
+      throw new IssueError([issue('outline.no-solid', { kind: extname(request.out) })]);
+    const record = newOutline({ id: hashBytes(bytes).slice(0, 16), name, purpose: part.purpose, way, now: new Date(0).toISOString() });
+    await writeAs(kernel, { ...record, ...part, insert: { ...record.insert, thickness: request.thickness ?? 1, reliefDeg: request.relief ?? 0 } }, request.out);
+  }
   const unit = request.unit ?? read.unit;
   const { profile, warnings, largestDiameter, length, area, volume, cutting, shank, axis, tip, steps } = read;
   const json = {
@@ -54,42 +59,68 @@ export async function outline(kernel: () => Promise<Kernel>, bytes: Uint8Array, 
 
 type Wanted = CommandRequest & { command: 'outline' };
 
-const optionsOf = ({ form, tolerance, flip }: Wanted): ReadDrawingOptions => ({
-  ...(form ? { form } : {}),
-  ...(tolerance === undefined ? {} : { tolerance }),
-  ...(flip ? { flip } : {}),
+const choiceOf = ({ form, tolerance, flip, unit, layers, bridge, scale }: Wanted): DrawingChoice => ({
+  ...NO_CHOICE,
+  layers: layers ?? null,
+  form: form ?? null,
+  unit: unit ?? null,
+  bridge: bridge ?? null,
+  tolerance: tolerance ?? null,
+  flip: flip ?? false,
+  scale: scale ? { from: [scale[0], scale[1]], to: [scale[2], scale[3]], mm: scale[4] } : null,
 });
 
-function fromDrawing(bytes: Uint8Array, file: string, wanted: Wanted): { read: ReadOutline; format: string } {
-  const { unit, layers, bridge } = wanted;
-  const scale = unit && (unit === 'inch' ? MM_PER_INCH : 1);
-  const drawing = unwrap((extname(file).toLowerCase() === '.svg' ? readSvg : readDxf)(bytes, file, scale));
-  const options = {
-    ...optionsOf(wanted),
-    ...(layers ? { layers } : {}),
-    ...(bridge === undefined ? {} : { bridge }),
-    isUnitKnown: scale !== undefined,
+// A record that was saved in the Outline area, or elsewhere: its numbers as it has them.
+async function fromRecord(kernel: () => Promise<Kernel>, bytes: Uint8Array, file: string, out: string | undefined): Promise<CommandOutput> {
+  const read = unwrap(readRecordFile(bytes, file));
+  if (read.kind !== 'outline') throw new IssueError([issue('record.bad', { file, field: 'kind', text: `it is an ${read.kind}` })]);
+  if (out) await writeAs(kernel, read, out);
+  const { profile, purpose, cutting, fault } = read;
+  const facts = outlineFacts(read);
+  const value = (name: string) => facts.find((f) => f.name === name)?.value;
+  const isFlat = purpose === 'insert';
+  const { low, high, radius } = profile.length > 0 ? extentOf(profile) : { low: 0, high: 0, radius: 0 };
+  const wrong = [...(fault === null ? [] : [fault]), ...contradictionsOf(read).map((c) => c.message)];
+  const shank = value('DCON') === undefined ? undefined : { diameter: value('DCON'), length: value('LS') };
+  // As drawings are: from the tip along the axis.
+  const ways = isFlat ? profile : mirrorProfile(profile, high).map(surfaceOf);
+  const area = profile.reduce((sum, loop) => sum + areaOfPath(loop), 0);
+  const json = {
+    format: 'json',
+    unit: 'mm',
+    unitScale: 1,
+    layers: [],
+    form: isFlat ? 'flat' : 'revolved',
+    profile: ways.flat(),
+    largestDiameter: isFlat ? value('L') : 2 * radius,
+    length: isFlat ? value('L') : high - low,
+    area,
+    ...(isFlat ? {} : { volume: profileVolume(profile) }),
+    ...(cutting ? { cutting } : {}),
+    ...(shank ? { shank } : {}),
+    steps: [],
+    warnings: wrong.map((message) => ({ code: 'outline', message })),
   };
-  return { read: unwrap(readDrawing(drawing, file, options)), format: drawing.format };
+  const rows = facts.map((f) => [f.name, f.meaning, number(f.value)]);
+  return {
+    json,
+    text: `${file}: ${read.name}, ${purpose}\n${table(['', '', ''], rows)}${out ? `\nwrote ${out}` : ''}`,
+    warnings: wrong,
+    checkFailed: wrong.length > 0,
+  };
 }
 
-function fromPicture(bytes: Uint8Array, file: string, wanted: Wanted, [x1, y1, x2, y2, mm]: readonly number[]): { read: ReadOutline; format: string } {
-  const pixels = Math.hypot(x2 - x1, y2 - y1);
-  if (!(pixels >= 1) || !(mm > 0)) throw new IssueError([issue('picture.bad-scale', { text: `${mm} mm over ${number(pixels)} pixels` })]);
-  const edge = unwrap(traceEdge(unwrap(readPicture(bytes, file)), file));
-  return { read: unwrap(readTraced(edge, file, mm / pixels, optionsOf(wanted))), format: extname(file).slice(1).toLowerCase() };
-}
+// A loop without what lies on the axis, run from the tip on: against material's sense.
+const surfaceOf = (loop: readonly PathPiece[]): PathPiece[] => {
+  const way = reversePath(loop);
+  const first = way.findIndex((p, i) => !isOnAxis(p) && isOnAxis(way[(i + way.length - 1) % way.length]));
+  const turned = first < 0 ? way : [...way.slice(first), ...way.slice(0, first)];
+  return turned.filter((p) => !isOnAxis(p));
+};
+const isOnAxis = (p: PathPiece): boolean => p.kind === 'line' && p.from[1] < 1e-9 && p.to[1] < 1e-9;
 
-async function writeOutline(kernel: () => Promise<Kernel>, read: ReadOutline, out: string): Promise<void> {
-  const kind = extname(out).toLowerCase();
-  const name = safeFileName(basename(out, extname(out)));
-  const loops: HalfProfile = read.form === 'revolved' ? read.profile.map(closedLoop) : read.profile;
-  const layer = [{ name: 'OUTLINE', colour: '#1f5f8b', loops }];
-  if (kind === '.dxf') return writeOutput(out, new TextEncoder().encode(writeDxf(layer)));
-  if (kind === '.svg') return writeOutput(out, new TextEncoder().encode(writeSvg(layer, name)));
-  if (read.form === 'flat') throw new IssueError([issue('outline.no-solid', { kind })]);
-  if (kind === '.step') return writeOutput(out, writeRevolvedStep(await kernel(), loops, IDENTITY_FRAME, name));
-  const mesh = revolveToMesh(loops, { origin: IDENTITY_FRAME.origin, direction: IDENTITY_FRAME.z }, (r) => flatsAround(r, MESH_TOLERANCE), MESH_TOLERANCE);
-  const named = [{ name, colour: '#59626b', mesh }];
-  return writeOutput(out, kind === '.stl' ? writeStl(mesh) : kind === '.3mf' ? writeThreeMf(named) : await writeGlb(named));
+async function writeAs(kernel: () => Promise<Kernel>, outline: OutlineRecord, out: string): Promise<void> {
+  const kind = OUTLINE_FILES.find((k) => extname(out).toLowerCase() === `.${k}`);
+  if (!kind) throw new IssueError([issue('outline.no-solid', { kind: extname(out) })]);
+  await writeOutput(out, unwrap(await writeOutlineFile(kernel, outline, kind)));
 }

@@ -20,6 +20,7 @@ const ShelfPage = lazy(() => import('./areas/shelf/shelf-page.tsx'));
 const BenchPage = lazy(() => import('./areas/bench/bench-page.tsx'));
 const loadBuild = () => import('./areas/build/build-page.tsx');
 const BuildPage = lazy(loadBuild);
+const OutlinePage = lazy(() => import('./areas/outline/outline-page.tsx'));
 const HandoverPage = lazy(() => import('./areas/handover/handover-page.tsx'));
 
 const opening = (
@@ -47,6 +48,7 @@ const router = createBrowserRouter([
       { index: true, element: <Navigate to="/build" replace /> },
       { path: 'shelf', element: page(<ShelfPage />) },
       { path: 'bench/:id?', element: page(<BenchPage />) },
+      { path: 'outline/:id?', element: page(<OutlinePage />) },
       { path: 'build/:id?', element: page(<BuildPage />) },
       { path: 'handover/:id?', element: page(<HandoverPage />) },
       { path: '*', element: <Navigate to="/shelf" replace /> },

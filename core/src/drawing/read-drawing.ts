@@ -83,7 +83,7 @@ export function readDrawing(drawing: Drawing, file: string, options: ReadDrawing
   if (drawing.origin[0] !== 0 || drawing.origin[1] !== 0)
     say({ code: 'moved', message: `moved from ${drawing.origin.join(', ')} to the origin, where no digits are lost` });
   const left = Object.entries(drawing.leftOut);
-  if (left.length > 0) say({ code: 'left out', message: `left out ${left.map(([what, n]) => `${n} ${what}`).join(', ')}` });
+  if (left.length > 0) say({ code: 'left out', message: `left out ${left.map(([what, n]) => `${what} (${n})`).join(', ')}` });
   const { layers, bridge = DEFAULT_BRIDGE, at } = options;
   const found = findOutline(drawing, file, { ...(layers ? { layers } : {}), bridge, ...(at ? { at: fromFile(drawing, at) } : {}) }, say);
   if (!found.ok) return found;
@@ -171,7 +171,8 @@ class OutlineReader {
 
   private refuseOpen(pieces: readonly PathPiece[]): Result<never> {
     const [a, b] = [pieces[0].from, pieces[pieces.length - 1].to];
-    return failed('outline.open', { from: sayPoint(a), to: sayPoint(b), gap: Math.hypot(b[0] - a[0], b[1] - a[1]).toFixed(3) });
+    const [from, to] = [a, b].map((p) => sayPoint(toFile(this.drawing, p)));
+    return failed('outline.open', { from, to, gap: Math.hypot(b[0] - a[0], b[1] - a[1]).toFixed(3) });
   }
 
   // Without a centre line it takes a shank of a usual size, or that it is long and its halves are alike: else it is rather an insert, seen from above.
@@ -246,8 +247,7 @@ class OutlineReader {
     const tipZ = isHeldAtStart ? low + whole : low;
     const unit = this.drawing.unitScale;
     const up = this.drawing.isUpsideDown ? -1 : 1;
-    const [tx, ty] = [0, 1].map((k) => (axis.point[k] + tipZ * axis.direction[k] + this.drawing.origin[k]) / unit);
-    const tip: FlatPoint = [tx, up * ty];
+    const tip = toFile(this.drawing, [axis.point[0] + tipZ * axis.direction[0], axis.point[1] + tipZ * axis.direction[1]]);
     const held = shank?.isFlat && (usualShank(shank.diameter * scale, this.options.slack) !== undefined || shank.length > 0.25 * whole) ? shank : undefined;
     return done({
       form: 'revolved',
@@ -371,6 +371,12 @@ export function closedLoop(way: readonly PathPiece[]): PathPiece[] {
   const isClosed = first[0] === last[0] && first[1] === last[1];
   return isClosed ? back : [...back, { kind: 'line', from: last, to: first }];
 }
+
+// From mm here to the file's own coordinates and unit.
+const toFile = ({ unitScale, origin, isUpsideDown }: Drawing, [x, y]: FlatPoint): FlatPoint => [
+  (x + origin[0]) / unitScale,
+  ((isUpsideDown ? -1 : 1) * (y + origin[1])) / unitScale,
+];
 
 // From the file's own coordinates and unit to mm here.
 const fromFile = ({ unitScale, origin, isUpsideDown }: Drawing, [x, y]: FlatPoint): FlatPoint => [

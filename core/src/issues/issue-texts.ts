@@ -96,7 +96,7 @@ export const issueTexts = {
   'picture.broken': ['{file} could not be read as a picture ({text}).', 'Save it again as PNG.'],
   'picture.no-contrast': ['No outline was found in {file}: {text}.', 'Use a picture in which the tool is clearly darker or lighter than what is behind it.'],
   'picture.cut-off': ['The tool in {file} goes on beyond the edge of the picture.', 'Use a picture that shows all of it with some room around.'],
-  'picture.no-scale': ['How large {file} is is not known yet.', 'Mark two points of the picture and say how far apart they are.'],
+  'picture.no-scale': ['The scale of {file} is not known yet.', 'Mark two points of the picture and say how far apart they are.'],
   'picture.bad-scale': ['A scale of {text} cannot be used.', 'Give two points in the picture that are apart, and the distance between them in mm.'],
   'outline.open': ['The outline is open between {from} and {to}: a gap of {gap} mm.', 'Bridge it with a wider gap, or draw the missing piece.'],
   'outline.none': ['No closed outline was found: {text}.', 'Choose the layers or pieces of the outline, or draw what is missing.'],
@@ -107,7 +107,7 @@ export const issueTexts = {
   'stack.bad-bore': ['The bore cannot be: {text}.', 'Change its numbers, or the last segment’s.'],
   'outline.bad-shape': ['No solid can be made of the outline: {text}.', 'Change the outline at that place.'],
   'outline.no-relief': ['The flanks cannot lean in by {angle} degrees: {text}.', 'Take less relief, or a thinner insert, or leave rounded corners sharp.'],
-  'outline.no-solid': ['A flat outline has no thickness: it cannot be written as {kind}.', 'Write it as .dxf or .svg.'],
+  'outline.no-solid': ['A flat outline has no thickness: it cannot be written as {kind}.', 'Write it as .dxf, .svg or .json, or say how thick it is.'],
   'outline.unlike-halves': [
     'The halves beside that axis are not alike; one of them was kept.',
     'Choose another axis, or look whether the right half was kept.',

@@ -37,7 +37,7 @@ export class OpenSolids {
   }
 
   static open(kernel: Kernel, bytes: Uint8Array, file: string, work: ModelWork = NO_WORK): Result<OpenSolids> {
-    return (isShapeFile(file) ? OpenSolids.openShape : OpenSolids.openStep)(kernel, bytes, file, work);
+    return isShapeFile(file) ? OpenSolids.openShape(kernel, bytes, file, work) : OpenSolids.openStep(kernel, bytes, file, work);
   }
 
   /** The solids of a shape, as `solid-shape.ts` has it. */

@@ -32,9 +32,9 @@ export const mirrorProfile = (profile: HalfProfile, at: number): PathPiece[][] =
 export const loopThrough = (points: readonly ProfilePoint[]): PathPiece[] =>
   points.map((from, i) => ({ kind: 'line', from, to: points[(i + 1) % points.length] }));
 
-/** Whether a profile has material on the axis at z = `at`. */
-export const endsOnAxis = (profile: HalfProfile, at: number): boolean =>
-  profile.some((loop) => loop.some((p) => Math.abs(p.from[1]) < ON_AXIS && Math.abs(p.from[0] - at) < 1e-6));
+/** Whether a profile has material on the axis at z = `at`, or as near to it as `within` mm. */
+export const endsOnAxis = (profile: HalfProfile, at: number, within = 1e-6): boolean =>
+  profile.some((loop) => loop.some((p) => Math.abs(p.from[1]) < ON_AXIS && Math.abs(p.from[0] - at) < within));
 
 /** What is wrong with a half profile, in words; empty for a good one. */
 export function validateProfile(profile: HalfProfile): string[] {

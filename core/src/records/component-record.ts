@@ -10,7 +10,7 @@ import { hashSchema, idSchema, nameSchema } from './values.ts';
 // Versions and migrations: see migrate.ts.
 export const COMPONENT_VERSION = 6;
 
-export const COMPONENT_KINDS = ['turning tool', 'boring bar', 'holder', 'adapter', 'station block', 'cutter', 'other'] as const;
+export const COMPONENT_KINDS = ['turning tool', 'boring bar', 'holder', 'adapter', 'station block', 'cutter', 'insert', 'other'] as const;
 
 const sourceFile = {
   /** Of the bytes that the model is made from: see `sourceBytes`. */

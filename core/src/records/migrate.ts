@@ -78,3 +78,14 @@ export function readRecord(raw: unknown, file: string): Result<AnyRecord> {
     issues: parsed.error.issues.slice(0, 5).map((i) => issue('record.bad', { file, field: i.path.join('.') || 'record', text: i.message })),
   };
 }
+
+/** The same of a file that holds one record as JSON. */
+export function readRecordFile(bytes: Uint8Array, file: string): Result<AnyRecord> {
+  let raw: unknown;
+  try {
+    raw = JSON.parse(new TextDecoder().decode(bytes));
+  } catch (error) {
+    return failed('record.bad', { file, field: 'record', text: error instanceof Error ? error.message : 'it is not JSON' });
+  }
+  return readRecord(raw, file);
+}

@@ -76,6 +76,11 @@ export const librarySlice = createSlice({
         future: state.future.slice(1),
       };
     },
+    /** Records that follow what they were made of: no step of the history, as they follow its steps back too. */
+    componentsFollowed: (state, { payload }: PayloadAction<Record<string, AnyRecord>>) => ({
+      ...(state as LibraryState),
+      records: applied(state.records, payload),
+    }),
     /** Records that changed outside of this tab; not a step of the history here. */
     foreignChanged: (state, { payload }: PayloadAction<Record<string, AnyRecord | null>>) => {
       const ids = Object.keys(payload);
@@ -89,4 +94,4 @@ export const librarySlice = createSlice({
   },
 });
 
-export const { libraryLoaded, recordsChanged, undone, redone, foreignChanged } = librarySlice.actions;
+export const { libraryLoaded, recordsChanged, undone, redone, componentsFollowed, foreignChanged } = librarySlice.actions;

@@ -6,12 +6,13 @@ export interface SessionState {
   readonly unit: LengthUnit;
   readonly lastComponent: string | null;
   readonly lastAssembly: string | null;
+  readonly lastOutline: string | null;
   readonly saveFault: string | null;
   /** Whether a newcomer is still told where to begin. */
   readonly isNew: boolean;
 }
 
-const initialState: SessionState = { unit: 'mm', lastComponent: null, lastAssembly: null, saveFault: null, isNew: false };
+const initialState: SessionState = { unit: 'mm', lastComponent: null, lastAssembly: null, lastOutline: null, saveFault: null, isNew: false };
 
 export const sessionSlice = createSlice({
   name: 'session',
@@ -20,6 +21,7 @@ export const sessionSlice = createSlice({
     unitChosen: (state, { payload }: PayloadAction<LengthUnit>) => ({ ...state, unit: payload }),
     componentOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastComponent: payload }),
     assemblyOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastAssembly: payload }),
+    outlineOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastOutline: payload }),
     newcomerCame: (state) => ({ ...state, isNew: true }),
     newcomerBegan: (state) => ({ ...state, isNew: false }),
     saveFaultChanged: (state, { payload }: PayloadAction<string | null>) => ({ ...state, saveFault: payload }),
@@ -27,4 +29,5 @@ export const sessionSlice = createSlice({
   },
 });
 
-export const { unitChosen, newcomerCame, newcomerBegan, componentOpened, assemblyOpened, saveFaultChanged, sessionRestored } = sessionSlice.actions;
+export const { unitChosen, newcomerCame, newcomerBegan, componentOpened, assemblyOpened, outlineOpened, saveFaultChanged, sessionRestored } =
+  sessionSlice.actions;

@@ -1,7 +1,8 @@
 import { ActionIcon, Alert, Menu, SegmentedControl, Tooltip, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
-import { IconArchive, IconBuildingBridge2, IconMoon, IconPackageExport, IconRulerMeasure, IconSun, IconZoomScan } from '@tabler/icons-react';
+import { IconArchive, IconBuildingBridge2, IconMoon, IconPackageExport, IconRulerMeasure, IconSun, IconVectorSpline, IconZoomScan } from '@tabler/icons-react';
 import { NavLink, Outlet, useNavigate } from 'react-router';
+import { placeOf } from '../common/place-of.ts';
 import { BeginLine } from './begin-line.tsx';
 import { JobPanel } from './jobs.tsx';
 import { geometryClient } from '../workers/geometry-client.ts';
@@ -11,6 +12,7 @@ import { useAppDispatch, useAppSelector } from './store.ts';
 const AREAS = [
   { to: '/shelf', label: 'Shelf', icon: IconArchive },
   { to: '/bench', label: 'Bench', icon: IconZoomScan },
+  { to: '/outline', label: 'Outline', icon: IconVectorSpline },
   { to: '/build', label: 'Build', icon: IconBuildingBridge2 },
   { to: '/handover', label: 'Handover', icon: IconPackageExport },
 ];
@@ -24,9 +26,7 @@ export function Shell() {
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme('light');
   const open = (files: File[]) =>
-    void import('../store/library-actions.ts')
-      .then(({ openFiles }) => openFiles(files))
-      .then((opened) => opened && navigate(opened.kind === 'component' ? `/bench/${opened.id}` : `/build/${opened.id}`));
+    void import('../store/library-actions.ts').then(({ openFiles }) => openFiles(files)).then((opened) => opened && navigate(placeOf(opened)));
   return (
     <div className="shell">
       <a href="#main" className="skip-link">
@@ -75,7 +75,7 @@ export function Shell() {
         <BeginLine />
         <Outlet />
         <Dropzone.FullScreen withinPortal={false} onDragEnter={() => geometryClient.warmNow()} onDrop={open} accept={undefined} maxSize={undefined} multiple>
-          <div className="drop-target">Drop models or a package</div>
+          <div className="drop-target">Drop models, drawings, pictures or a package</div>
         </Dropzone.FullScreen>
       </main>
       <JobPanel />

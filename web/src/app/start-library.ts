@@ -3,6 +3,7 @@ import type { AnyRecord } from '#core/records';
 import { restoreSession, startAutosave } from '../store/autosave.ts';
 import { removeUnusedBlobs } from '../store/blobs.ts';
 import { fetchDemo } from '../store/demo.ts';
+import { startFollowing } from '../store/follow-outlines.ts';
 import { loadRecords, readSetting, writeSetting } from '../store/records-db.ts';
 import { libraryLoaded } from './library-slice.ts';
 import { showProblem, showWarnings } from './notify.tsx';
@@ -13,6 +14,7 @@ import { store } from './store.ts';
 export async function startLibrary(): Promise<void> {
   const records = await restore();
   startAutosave((message) => showProblem(message));
+  startFollowing();
   store.dispatch(libraryLoaded(records));
 }
 

@@ -1,6 +1,6 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
-import type { AssemblyRecord, ComponentRecord } from '#core/records';
+import type { AssemblyRecord, ComponentRecord, OutlineRecord } from '#core/records';
 import { librarySlice, recordsChanged } from './library-slice.ts';
 import { sessionSlice } from './session-slice.ts';
 
@@ -30,6 +30,13 @@ export function changeAssembly(id: string, label: string, change: (record: Assem
   store.dispatch(recordsChanged(label, { [id]: { ...record, ...change(record), changedAt: stamp() } }));
 }
 
+/** Changes one outline as one step of the history. */
+export function changeOutline(id: string, label: string, change: (record: OutlineRecord) => Partial<OutlineRecord>): void {
+  const record = store.getState().library.records[id];
+  if (record?.kind !== 'outline') return;
+  store.dispatch(recordsChanged(label, { [id]: { ...record, ...change(record), changedAt: stamp() } }));
+}
+
 let componentCache: { records: unknown; list: ComponentRecord[]; byId: Record<string, ComponentRecord> } | undefined;
 
 function componentsOf(state: RootState) {
@@ -53,3 +60,14 @@ export function selectAssembly(state: RootState, id: string | undefined): Assemb
   const record = id === undefined ? undefined : state.library.records[id];
   return record?.kind === 'assembly' ? record : undefined;
 }
+
+export function selectOutline(state: RootState, id: string | undefined): OutlineRecord | undefined {
+  const record = id === undefined ? undefined : state.library.records[id];
+  return record?.kind === 'outline' ? record : undefined;
+}
+
+/** The component that was made of an outline, where there is one; the newest of several. */
+export const selectComponentOfOutline = (state: RootState, id: string): ComponentRecord | undefined =>
+  selectComponents(state)
+    .filter((c) => c.source.kind === 'outline' && c.source.outline === id)
+    .sort((a, b) => (a.createdAt < b.createdAt ? 1 : -1))[0];

@@ -25,3 +25,19 @@ export function WorkLayout({ id, stage, strip, side }: { id: string; stage: Reac
     </Group>
   );
 }
+
+/** A side panel at the right of what is worked on. */
+export function SideLayout({ id, main, side }: { id: string; main: ReactNode; side: ReactNode }) {
+  const columns = useDefaultLayout({ id: `${id}-columns`, panelIds: ['work', 'side'], storage: localStorage });
+  return (
+    <Group orientation="horizontal" className="work-layout" {...columns}>
+      <Panel id="work" minSize="45%">
+        {main}
+      </Panel>
+      <Separator className="separator vertical" />
+      <Panel id="side" defaultSize={350} minSize={300}>
+        {side}
+      </Panel>
+    </Group>
+  );
+}

@@ -1,6 +1,7 @@
 import { Button, FileButton, Group } from '@mantine/core';
 import { useNavigate } from 'react-router';
 import { geometryClient } from '../workers/geometry-client.ts';
+import { placeOf } from '../common/place-of.ts';
 import { openFiles } from '../store/library-actions.ts';
 
 /** An area with nothing in it: the first step, and where there is something to begin with. */
@@ -28,10 +29,10 @@ export function OpenButton({ size = 'sm' }: { size?: string }) {
   return (
     <FileButton
       multiple
-      accept=".step,.stp,.stl,.obj,.3mf,.glb,.zip"
+      accept=".step,.stp,.stl,.obj,.3mf,.glb,.zip,.dxf,.svg,.png,.jpg,.jpeg"
       inputProps={{ 'aria-label': 'Files to open' }}
       onChange={(files) => {
-        void openFiles(files).then((opened) => opened && navigate(opened.kind === 'component' ? `/bench/${opened.id}` : `/build/${opened.id}`));
+        void openFiles(files).then((opened) => opened && navigate(placeOf(opened)));
       }}
     >
       {(props) => (

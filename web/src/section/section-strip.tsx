@@ -6,6 +6,7 @@ import type { BodyRole, PlanRecord } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import type { StageItem } from '../scene/picks.ts';
 import { useElementSize } from '@mantine/hooks';
+import { Across, Along, ArrowMarker, MmGrid, niceStep, scaleText } from './drawing-parts.tsx';
 import { pathTo, type ProfileEditing, ProfileLines, ProfileTools } from './profile-editor.tsx';
 
 export interface StripTip {
@@ -104,15 +105,11 @@ export function SectionStrip({
       {width > 0 && (
         <svg width={width} height={height} role="img" aria-label="Section in the mount frame">
           <defs>
-            <pattern id="mm-grid" x={sx(0)} y={sy(0)} width={grid * scale} height={grid * scale} patternUnits="userSpaceOnUse">
-              <path d={`M0 0H${grid * scale}M0 0V${grid * scale}`} stroke="var(--grid)" strokeWidth="1" fill="none" />
-            </pattern>
+            <MmGrid x={sx(0)} y={sy(0)} step={grid * scale} />
             <clipPath id="half">
               <rect x={0} y={0} width={width} height={half ? sy(0) : height} />
             </clipPath>
-            <marker id="arrow" viewBox="0 0 10 10" refX="9" refY="5" markerWidth="7" markerHeight="7" orient="auto-start-reverse">
-              <path d="M0 1.5 10 5 0 8.5z" fill="var(--ink)" />
-            </marker>
+            <ArrowMarker />
           </defs>
           <rect width={width} height={height} fill="url(#mm-grid)" />
           <g clipPath="url(#half)">
@@ -268,38 +265,3 @@ function pathOf({ points: p, closed }: SectionLoop, sx: (z: number) => number, s
   for (let i = 0; i < p.length; i += 2) d += `${i === 0 ? 'M' : 'L'}${sx(p[i]).toFixed(2)} ${sy(p[i + 1]).toFixed(2)}`;
   return closed ? `${d}Z` : d;
 }
-
-function Along({ y, x0, x1, label }: { y: number; x0: number; x1: number; label: string }) {
-  const middle = (x0 + x1) / 2;
-  return (
-    <g>
-      <line x1={x0} x2={x1} y1={y} y2={y} className="dimension" markerStart="url(#arrow)" markerEnd="url(#arrow)" />
-      <line x1={x1} x2={x1} y1={y - 10} y2={y + 4} className="dimension-help" />
-      <rect x={middle - label.length * 4.1} y={y - 9} width={label.length * 8.2} height={18} className="dimension-back" />
-      <text x={middle} y={y + 4.5} textAnchor="middle" className="dimension-text">
-        {label}
-      </text>
-    </g>
-  );
-}
-
-function Across({ x, y0, y1, from, label }: { x: number; y0: number; y1: number; from: number; label: string }) {
-  return (
-    <g>
-      <line x1={from + 4} x2={x + 8} y1={y1} y2={y1} className="dimension-help" />
-      <line x1={x} x2={x} y1={y0} y2={y1} className="dimension" markerStart="url(#arrow)" markerEnd="url(#arrow)" />
-      <text x={x + 8} y={(y0 + y1) / 2 + 4.5} className="dimension-text">
-        {label}
-      </text>
-    </g>
-  );
-}
-
-// 1, 5 or 10 mm, whichever leaves lines far enough apart to be seen as a grid.
-const niceStep = (scale: number): number => [1, 5, 10, 50, 100].find((s) => s * scale >= 7) ?? 500;
-
-// CSS pixels are 1/96 inch.
-const scaleText = (scale: number): string => {
-  const ratio = scale / (96 / 25.4);
-  return ratio >= 1 ? `${ratio.toFixed(1)} : 1` : `1 : ${(1 / ratio).toFixed(1)}`;
-};

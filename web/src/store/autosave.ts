@@ -61,8 +61,8 @@ export function startAutosave(notify: Notify): () => void {
     const state = store.getState();
     if (state.session !== session) {
       session = state.session;
-      const { unit, lastComponent, lastAssembly, isNew } = session;
-      void writeSetting('session', { unit, lastComponent, lastAssembly, isNew }).catch(() => undefined);
+      const { unit, lastComponent, lastAssembly, lastOutline, isNew } = session;
+      void writeSetting('session', { unit, lastComponent, lastAssembly, lastOutline, isNew }).catch(() => undefined);
     }
     const { records } = state.library;
     if (records === saved) return;
@@ -104,4 +104,6 @@ export function startAutosave(notify: Notify): () => void {
 }
 
 export const restoreSession = () =>
-  readSetting<{ unit?: 'mm' | 'inch'; lastComponent?: string | null; lastAssembly?: string | null; isNew?: boolean }>('session').catch(() => null);
+  readSetting<{ unit?: 'mm' | 'inch'; lastComponent?: string | null; lastAssembly?: string | null; lastOutline?: string | null; isNew?: boolean }>(
+    'session',
+  ).catch(() => null);

@@ -46,13 +46,19 @@ export async function removeUnusedBlobs(records: readonly AnyRecord[]): Promise<
   if (!locks) return 0;
   const removed = await locks.request(TAB_LOCK, { ifAvailable: true }, async (alone) => {
     if (!alone) return 0;
-    const used = new Set(records.flatMap((r) => (r.kind === 'component' ? [r.source.blob, r.model.blob, ...r.geometry.map((g) => g.blob)] : [])));
+    const used = new Set(records.flatMap(blobsOf));
     const gone = (await blobs.keys()).filter((key) => !used.has(key) && !recent.has(key));
     for (const key of gone) if (!recent.has(key)) await blobs.removeItem(key);
     return gone.length;
   });
   void locks.request(TAB_LOCK, { mode: 'shared' }, () => new Promise<never>(() => undefined));
   return removed;
+}
+
+// What a record refers to.
+function blobsOf(r: AnyRecord): string[] {
+  if (r.kind === 'component') return [r.source.blob, r.model.blob, ...r.geometry.map((g) => g.blob)];
+  return r.kind === 'outline' && r.way.kind === 'drawing' ? [r.way.blob] : [];
 }
 
 const TAB_LOCK = 'ruota-tab';

@@ -8,14 +8,18 @@ import { newId } from '../common/new-id.ts';
 import { readLimitSeconds } from '../workers/geometry-client.ts';
 import type { OpenedModel, ReopenedModel } from '../workers/geometry.worker.ts';
 import { issue } from '#core/issues';
-import { getBlob, putBlob } from './blobs.ts';
+import { drawingFormatOf } from '#core/sources';
+import { putBlob } from './blobs.ts';
 import { keepModel, loadModel } from './models.ts';
+import { freeName } from './free-name.ts';
+import { openDrawing } from './outline-actions.ts';
 import { readingOf } from './readings.ts';
+import { sourceBytes } from './source-bytes.ts';
 
 const now = () => new Date().toISOString();
 
 /** What opening files led to, so that the caller can go there. */
-export type Opened = { readonly kind: 'component' | 'assembly'; readonly id: string };
+export type Opened = { readonly kind: 'component' | 'assembly' | 'outline'; readonly id: string };
 
 /** Opens dropped or chosen files one after the other: models and packages. Others are refused by what they are. */
 export async function openFiles(files: readonly File[]): Promise<Opened | undefined> {
@@ -40,6 +44,7 @@ async function openFile(file: File): Promise<Opened | undefined> {
     showProblem(`${file.name} could not be read from the disk: ${error instanceof Error ? error.message : String(error)}`);
     return undefined;
   }
+  if (drawingFormatOf(file.name)) return openDrawing(bytes, file.name);
   const isZip = bytes[0] === 0x50 && bytes[1] === 0x4b;
   return isZip && !/\.(step|stp|3mf)$/i.test(file.name) ? openPackageFile(bytes, file.name) : openModelFile(bytes, file.name);
 }
@@ -61,7 +66,7 @@ async function openModelFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): 
     if (stored.some((s) => !s.saved))
       showProblem(`${fileName} is open, but this browser's storage is full: it will be gone when the tab closes. Remove something, or write a package.`);
   });
-  const record = { ...opened.record, name: freeName(opened.record.name) };
+  const record = { ...opened.record, name: freeName(opened.record.name, 'component') };
   store.dispatch(recordsChanged(`Opened ${fileName}`, { [id]: record }));
   store.dispatch(componentOpened(id));
   showWarnings(`${fileName}: look at this`, opened.warnings);
@@ -75,12 +80,9 @@ async function openModelFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): 
 export async function reworkComponent(id: string, label: string, change: (record: ComponentRecord) => ComponentRecord): Promise<boolean> {
   const before = selectComponent(store.getState(), id);
   if (!before) return false;
-  const { fileName, blob } = before.source;
-  const bytes = await getBlob(blob);
-  if (!bytes) {
-    showProblem(`${fileName} is not in this browser’s storage any more. Open it again.`);
-    return false;
-  }
+  const { fileName } = before.source;
+  const bytes = await sourceBytes(before);
+  if (!bytes) return false;
   const opened = await runShown<ReopenedModel>(
     `${label}: ${fileName}`,
     { job: `working on ${fileName}`, limitSeconds: readLimitSeconds(bytes.length) },
@@ -123,21 +125,14 @@ async function openPackageFile(bytes: Uint8Array<ArrayBuffer>, fileName: string)
   }
   const id = newId();
   const pieces = opened.assembly.pieces.map((p) => ({ ...p, componentId: ids.get(p.componentId) as string }));
-  after[id] = { ...opened.assembly, id, name: freeName(opened.assembly.name), pieces };
+  after[id] = { ...opened.assembly, id, name: freeName(opened.assembly.name, 'assembly'), pieces };
   store.dispatch(recordsChanged(`Opened ${fileName}`, after));
   showDone(`${opened.assembly.name}: ${pieces.length} pieces opened`);
   return { kind: 'assembly', id };
 }
 
-/** A name that no record has yet: "Holder", "Holder 2", ... */
-export function freeName(wish: string): string {
-  const names = new Set(Object.values(store.getState().library.records).map((r) => r.name));
-  if (!names.has(wish)) return wish;
-  for (let n = 2; ; n++) if (!names.has(`${wish} ${n}`)) return `${wish} ${n}`;
-}
-
 export function duplicateRecord(record: AnyRecord): void {
-  const copy = { ...record, id: newId(), name: freeName(record.name), createdAt: now(), changedAt: now() };
+  const copy = { ...record, id: newId(), name: freeName(record.name, record.kind), createdAt: now(), changedAt: now() };
   store.dispatch(recordsChanged(`Duplicated ${record.name}`, { [copy.id]: copy }));
 }
 
@@ -165,7 +160,7 @@ export function startAssembly(component: ComponentRecord): string {
     kind: 'assembly',
     version: ASSEMBLY_VERSION,
     id,
-    name: freeName(`${component.name} assembly`),
+    name: freeName(`${component.name} assembly`, 'assembly'),
     pieces: [{ id: newId(), componentId: component.id, parent: null, stickOut: 0, rollDeg: 0 }],
     createdAt: now(),
     changedAt: now(),

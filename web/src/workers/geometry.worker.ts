@@ -4,7 +4,8 @@ import wasmUrl from 'replicad-opencascadejs/wasm?url';
 import { openPackage, type PackInput, packAssembly } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { silhouetteOf } from '#core/envelope';
-import { type Kernel, kernelErrorText, loadFlatBooleans, loadKernel, NO_WORK, OpenModel } from '#core/kernel';
+import type { FlatPoint } from '#core/outline';
+import { type Kernel, kernelErrorText, loadFlatBooleans, loadKernel, NO_WORK, OpenModel, readModelFile } from '#core/kernel';
 import type { Frame } from '#core/math';
 import { decodeModel, encodeModel, type Model, weld } from '#core/mesh';
 import { makeRecordGeometry, makeRecordGeometryWithin, makeRecordPlan, makeRecordPlanSolid, mapGrowth, type RecordGeometry } from '#core/making';
@@ -12,14 +13,26 @@ import { computeFacts, proposeReading, type Reading, type ToolFacts } from '#cor
 import {
   type AssemblyRecord,
   type ComponentRecord,
+  type DrawingChoice,
   type GeometryChoice,
   hashBytes,
   type MadeGeometry,
   type ModelSummary,
+  type OutlineRecord,
   type PlanRecord,
   summarizeModel,
 } from '#core/records';
-import { componentFromFile, OpenSources, workOf } from '#core/sources';
+import {
+  componentFromFile,
+  type DrawingGhost,
+  OpenSources,
+  type OutlineFileKind,
+  outlinePartOf,
+  type ReadPart,
+  readForSheet,
+  workOf,
+  writeOutlineFile,
+} from '#core/sources';
 import { crew } from './helper-crew.ts';
 import { makeAhead } from './make-ahead.ts';
 import { warmUp } from './warm-up.ts';
@@ -75,6 +88,18 @@ export interface ReopenedModel {
   readonly blob: string;
   readonly model: Uint8Array<ArrayBuffer>;
   readonly warnings: readonly Issue[];
+}
+
+/** A drawing with what was read of it. */
+export interface ReadSheet {
+  /** Null where no outline was found; `issues` say why. */
+  readonly part: ReadPart | null;
+  readonly issues: readonly Issue[];
+  readonly ghost: DrawingGhost;
+  /** Where what is wrong is, in the sheet's mm. */
+  readonly places: readonly FlatPoint[];
+  /** Of a picture, in pixels. */
+  readonly size?: { readonly width: number; readonly height: number };
 }
 
 // ms. After a model was read nothing is wanted for a while: whoever opened it looks at what was read.
@@ -166,6 +191,31 @@ const api = {
       return done({ made: summarizeModel(model), blob: hashBytes(encoded), model: encoded, warnings });
     });
     return answer.ok ? Comlink.transfer(answer, [answer.value.model.buffer]) : answer;
+  },
+
+  /** Reads a drawing or a picture as an outline; needs no kernel. */
+  readDrawing(bytes: Uint8Array, fileName: string, choice: DrawingChoice): JobAnswer<ReadSheet> {
+    const sheet = readForSheet(bytes, fileName, choice);
+    if (!sheet.ok) return sheet;
+    const { read, ghost, places, size } = sheet.value;
+    const answer = done({ part: read.ok ? outlinePartOf(read.value) : null, issues: read.ok ? [] : read.issues, ghost, places, ...(size ? { size } : {}) });
+    return Comlink.transfer(answer, [ghost.lines.buffer as ArrayBuffer]);
+  },
+
+  /** The model of an outline's shape, as a component has it. */
+  async modelOfShape(bytes: Uint8Array, fileName: string): Promise<JobAnswer<ReopenedModel>> {
+    const answer = await guarded(`making ${fileName}`, async (k): Promise<Result<ReopenedModel>> => {
+      const read = await readModelFile(k, bytes, fileName);
+      if (!read.ok) return read;
+      const { model, warnings } = read.value;
+      const encoded = encodeModel(model);
+      return done({ made: summarizeModel(model), blob: hashBytes(encoded), model: encoded, warnings });
+    });
+    return answer.ok ? Comlink.transfer(answer, [answer.value.model.buffer]) : answer;
+  },
+
+  async writeOutline(outline: OutlineRecord, kind: OutlineFileKind): Promise<JobAnswer<Uint8Array>> {
+    return guarded(`writing ${outline.name}`, (k) => writeOutlineFile(() => Promise.resolve(k), outline, kind));
   },
 
   /** `first` is given proven geometry as it comes, each time better, before the answer. */

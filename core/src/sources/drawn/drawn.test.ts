@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
+import { encode } from 'fast-png';
 import { say } from '#core/issues';
 import { type Kernel, loadKernel, readModelFile } from '#core/kernel';
 import { type PathPiece, type SolidShape, writeSolidShape } from '#core/outline';
@@ -15,6 +16,7 @@ import {
   outlineFacts,
   outlineMarks,
   outlinePartOf,
+  readForSheet,
   readOutlineFile,
   shapeOfOutline,
   sourceOfOutline,
@@ -204,7 +206,9 @@ describe('drawings as outlines', () => {
     expect(off.ok && off.value.warnings.map((w) => w.code)).toContain('outline.unlike-halves');
     const small = readOutlineFile(bytes, 'x.svg', { ...NO_CHOICE, form: 'flat', at: [12, 6] });
     expect(small.ok && small.value.area).toBeCloseTo(10, 6);
-    const bare = readOutlineFile(bytes, 'x.png', NO_CHOICE);
+    const picture = encode({ width: 40, height: 40, channels: 1, data: new Uint8Array(1600).fill(255) });
+    const bare = readOutlineFile(picture, 'x.png', NO_CHOICE);
+    expect(readForSheet(picture, 'x.png', NO_CHOICE)).toMatchObject({ ok: true, value: { size: { width: 40, height: 40 } } });
     expect(!bare.ok && bare.issues[0].code).toBe('picture.no-scale');
   });
 });

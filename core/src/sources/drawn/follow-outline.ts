@@ -28,7 +28,7 @@ export function sourceOfOutline(outline: Pick<OutlineRecord, 'id' | 'name'>, sha
   };
 }
 
-const KINDS = { cutter: 'cutter', holder: 'holder', insert: 'other' } as const;
+const KINDS = { cutter: 'cutter', holder: 'holder', insert: 'insert' } as const;
 
 /** A new component of an outline; `made` is the model of its shape. */
 export function componentOfOutline(

@@ -19,7 +19,7 @@ export function outlineMarks(outline: OutlineRecord): OutlineMarks {
   const { profile, purpose, mount, seat } = outline;
   if (profile.length === 0) return { mount: null, seats: [], tips: [] };
   if (purpose === 'insert') return insertMarks(outline);
-  const { high } = extentOf(profile);
+  const { high, radius } = extentOf(profile);
   const connection = (id: string, name: string, z: number, of: Connection['connection'], evidence: string): Connection => ({
     id,
     name,
@@ -39,7 +39,7 @@ export function outlineMarks(outline: OutlineRecord): OutlineMarks {
   return {
     mount: mount && connection('outline-mount', 'Mount', 0, mount, `${sayConnection(mount)}, as the outline has it`),
     seats: seat ? [connection('outline-seat', 'Seat', seat.z, seat, `${sayConnection(seat)}, as the outline has it`)] : [],
-    tips: purpose === 'cutter' && endsOnAxis(profile, high) ? [tip] : [],
+    tips: purpose === 'cutter' && endsOnAxis(profile, high, radius / 5) ? [tip] : [],
   };
 }
 

@@ -1,9 +1,10 @@
 import { closedLoop, readDrawing, type ReadDrawingOptions, type ReadOutline, readDxf, readPicture, readSvg, readTraced, traceEdge } from '#core/drawing';
-import { failed, type Result, say } from '#core/issues';
-import { endsOnAxis, type HalfProfile, mirrorProfile } from '#core/outline';
+import { done, failed, type Issue, type Result, say } from '#core/issues';
+import { endsOnAxis, type FlatPoint, type HalfProfile, mirrorProfile } from '#core/outline';
 import type { DrawingChoice, DrawingRead, OutlineRecord } from '#core/records';
 import { type ConnectionSize, standardDiameter } from '#core/standards';
 import { MM_PER_INCH } from '#core/units';
+import { type DrawingGhost, ghostOf, mapFlat } from './sheet.ts';
 
 /** What reading a drawing says of an outline. */
 export type ReadPart = Pick<OutlineRecord, 'purpose' | 'profile' | 'cutting' | 'mount'> & { readonly read: DrawingRead };
@@ -16,22 +17,60 @@ export function drawingFormatOf(file: string): DrawingFormat | undefined {
   return ending === 'jpeg' ? 'jpg' : (ending as DrawingFormat | undefined);
 }
 
+/** A drawing with what was read of it; `read` says why where that is nothing. */
+export interface SheetReading {
+  readonly read: Result<ReadOutline>;
+  readonly ghost: DrawingGhost;
+  /** Where what is wrong is, in the sheet's mm. */
+  readonly places: readonly FlatPoint[];
+  /** Of a picture. */
+  readonly size?: { readonly width: number; readonly height: number };
+}
+
 /** Reads a drawing or a calibrated picture as an outline, as it is chosen. */
 export function readOutlineFile(bytes: Uint8Array, file: string, choice: DrawingChoice): Result<ReadOutline> {
+  const sheet = readForSheet(bytes, file, choice);
+  return sheet.ok ? sheet.value.read : sheet;
+}
+
+/** The same with what lies under it on the sheet, also where no outline is found; refused is only what cannot be opened. */
+export function readForSheet(bytes: Uint8Array, file: string, choice: DrawingChoice): Result<SheetReading> {
   const format = drawingFormatOf(file);
-  const options = optionsOf(choice);
-  if (format === 'png' || format === 'jpg') {
-    const { scale } = choice;
-    if (!scale) return failed('picture.no-scale', { file });
-    const pixels = Math.hypot(scale.to[0] - scale.from[0], scale.to[1] - scale.from[1]);
-    if (!(pixels >= 1) || !(scale.mm > 0)) return failed('picture.bad-scale', { text: `${scale.mm} mm over ${pixels.toFixed(3)} pixels` });
-    const picture = readPicture(bytes, file);
-    const edge = picture.ok ? traceEdge(picture.value, file) : picture;
-    return edge.ok ? readTraced(edge.value, file, scale.mm / pixels, options) : edge;
-  }
+  if (format === 'png' || format === 'jpg') return readPictureSheet(bytes, file, choice);
   const unit = choice.unit === null ? undefined : choice.unit === 'inch' ? MM_PER_INCH : 1;
   const drawing = format === 'svg' ? readSvg(bytes, file, unit) : readDxf(bytes, file, unit);
-  return drawing.ok ? readDrawing(drawing.value, file, { ...options, isUnitKnown: unit !== undefined }) : drawing;
+  if (!drawing.ok) return drawing;
+  const read = readDrawing(drawing.value, file, { ...optionsOf(choice), isUnitKnown: unit !== undefined });
+  const ghost = ghostOf(drawing.value, read.ok ? read.value : undefined);
+  return done({ read, ghost, places: read.ok ? [] : placesOf(read.issues).map((p) => mapFlat(ghost.sheetFromFile, p)) });
+}
+
+// The places that issues name, in the file's own coordinates.
+const placesOf = (issues: readonly Issue[]): FlatPoint[] =>
+  issues.flatMap(({ values }) =>
+    [values.from, values.to].flatMap((text): FlatPoint[] => {
+      const [x, y] = String(text ?? '')
+        .split(',')
+        .map(Number);
+      return Number.isFinite(x) && Number.isFinite(y) ? [[x, y]] : [];
+    }),
+  );
+
+function readPictureSheet(bytes: Uint8Array, file: string, choice: DrawingChoice): Result<SheetReading> {
+  const picture = readPicture(bytes, file);
+  if (!picture.ok) return picture;
+  const { width, height } = picture.value;
+  const pixels = choice.scale && Math.hypot(choice.scale.to[0] - choice.scale.from[0], choice.scale.to[1] - choice.scale.from[1]);
+  const read = ((): Result<ReadOutline> => {
+    if (!choice.scale || pixels === null) return failed('picture.no-scale', { file });
+    const { mm } = choice.scale;
+    if (!(pixels >= 1) || !(mm > 0)) return failed('picture.bad-scale', { text: `${mm} mm over ${pixels.toFixed(3)} pixels` });
+    const edge = traceEdge(picture.value, file);
+    return edge.ok ? readTraced(edge.value, file, mm / pixels, optionsOf(choice)) : edge;
+  })();
+  const unitScale = choice.scale && pixels ? choice.scale.mm / pixels : 1;
+  const ghost = ghostOf({ drawn: [], origin: [0, 0], unitScale, isUpsideDown: true }, read.ok ? read.value : undefined);
+  return done({ read, ghost, places: [], size: { width, height } });
 }
 
 const optionsOf = ({ layers, form, bridge, tolerance, flip, axis, at }: DrawingChoice): ReadDrawingOptions => ({
@@ -44,12 +83,15 @@ const optionsOf = ({ layers, form, bridge, tolerance, flip, axis, at }: DrawingC
   flip,
 });
 
+// Share of the diameter that a front may be hollow by, and is no bore.
+const FRONT = 0.1;
+
 /** The same as what an outline's record has of it: z runs towards the work there, from the end that is held. */
 export function outlinePartOf(read: ReadOutline): ReadPart {
   const { form, profile, cutting, shank, length } = read;
   const turned: HalfProfile = form === 'revolved' ? mirrorProfile(profile.map(closedLoop), length) : profile;
   // What is open towards the work holds something.
-  const purpose = form === 'flat' ? 'insert' : endsOnAxis(turned, length) ? 'cutter' : 'holder';
+  const purpose = form === 'flat' ? 'insert' : endsOnAxis(turned, length, FRONT * read.largestDiameter) ? 'cutter' : 'holder';
   const diameter = shank && standardDiameter(shank.diameter);
   const mount: ConnectionSize | null = shank ? { standard: 'cylindrical', size: diameter ?? Math.round(shank.diameter * 1000) / 1000 } : null;
   return {

@@ -49,7 +49,11 @@ function BenchWork({ record }: { record: ComponentRecord }) {
 
   const toBuild = () => navigate(`/build/${startAssembly(record)}`);
   const header = (
-    <AreaHeader title={record.name} onRename={(name) => renameRecord(record, name)} note={`${record.source.fileName} · ${record.model.faces} faces`}>
+    <AreaHeader
+      title={record.name}
+      onRename={(name) => renameRecord(record, name)}
+      note={`${record.source.kind === 'outline' ? 'made of an outline' : record.source.fileName} · ${record.model.faces} faces`}
+    >
       <Button
         size="xs"
         disabled={!record.mount}

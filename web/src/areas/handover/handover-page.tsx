@@ -9,9 +9,9 @@ import { formatLength } from '#core/units';
 import { roundTo } from '#core/math';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { runShown } from '../../app/jobs.tsx';
-import { showProblem } from '../../app/notify.tsx';
 import { selectAssembly, selectComponentsById, useAppSelector } from '../../app/store.ts';
 import { getBlob } from '../../store/blobs.ts';
+import { sourceBytes } from '../../store/source-bytes.ts';
 import { EmptyArea, OpenButton } from '../empty-area.tsx';
 import { saveFile } from '../../common/save-file.ts';
 
@@ -63,9 +63,8 @@ function HandoverWork({ record }: { record: AssemblyRecord }) {
     const blobs: Record<string, Uint8Array> = {};
     for (const { componentId } of record.pieces) {
       const component = components[componentId];
-      const bytes = component && (await getBlob(component.source.blob));
-      if (!component || !bytes)
-        return showProblem(`The vendor file of ${component?.name ?? componentId} is not in this browser’s storage; open it again before handing over.`);
+      const bytes = component && (await sourceBytes(component));
+      if (!component || !bytes) return;
       used[componentId] = component;
       sources[componentId] = bytes;
       for (const target of ['non-cutting', 'cutting'] as const) {

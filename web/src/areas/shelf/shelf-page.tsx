@@ -2,14 +2,16 @@ import { ActionIcon, Button, Group, Menu, Select, TextInput } from '@mantine/cor
 import { IconCopy, IconDotsVertical, IconPencil, IconSearch, IconTrash } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { type AnyRecord, COMPONENT_KINDS, type ComponentRecord } from '#core/records';
+import { type AnyRecord, type AssemblyRecord, COMPONENT_KINDS, type ComponentRecord } from '#core/records';
 import { sayConnection } from '#core/standards';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { showDone } from '../../app/notify.tsx';
 import { selectComponentsById, useAppSelector } from '../../app/store.ts';
 import { bringBackDemo } from '../../store/demo.ts';
 import { deleteRecord, duplicateRecord, renameRecord } from '../../store/library-actions.ts';
+import { placeOf } from '../../common/place-of.ts';
 import { OpenButton } from '../empty-area.tsx';
+import { OutlinePicture } from './outline-picture.tsx';
 
 /** All components and assemblies of this browser: found by text and kind, renamed, duplicated, deleted. */
 export default function ShelfPage() {
@@ -24,6 +26,7 @@ export default function ShelfPage() {
   }, [records, text, kind]);
   const assemblies = shown.filter((r) => r.kind === 'assembly');
   const components = shown.filter((r) => r.kind === 'component');
+  const outlines = shown.filter((r) => r.kind === 'outline');
   const total = Object.keys(records).length;
   return (
     <div className="area">
@@ -43,7 +46,15 @@ export default function ShelfPage() {
             onChange={(e) => setText(e.currentTarget.value)}
             w={280}
           />
-          <Select placeholder="any kind" aria-label="Kind" clearable data={[...COMPONENT_KINDS, 'assembly']} value={kind} onChange={setKind} w={170} />
+          <Select
+            placeholder="any kind"
+            aria-label="Kind"
+            clearable
+            data={[...COMPONENT_KINDS, 'assembly', 'outline']}
+            value={kind}
+            onChange={setKind}
+            w={170}
+          />
         </Group>
         {shown.length === 0 && (
           <div className="empty-area">
@@ -66,25 +77,31 @@ export default function ShelfPage() {
             <Card key={r.id} record={r} />
           ))}
         </div>
+        {outlines.length > 0 && <h2>Outlines</h2>}
+        <div className="cards">
+          {outlines.map((r) => (
+            <Card key={r.id} record={r} />
+          ))}
+        </div>
       </div>
     </div>
   );
 }
 
-const kindOf = (r: AnyRecord): string => (r.kind === 'assembly' ? 'assembly' : r.componentKind);
+const kindOf = (r: AnyRecord): string => (r.kind === 'component' ? r.componentKind : r.kind);
 const searchText = (r: AnyRecord): string =>
-  (r.kind === 'assembly'
-    ? `${r.name} assembly`
+  (r.kind !== 'component'
+    ? `${r.name} ${r.kind} ${r.kind === 'outline' && r.way.kind === 'drawing' ? r.way.fileName : ''}`
     : [r.name, r.componentKind, r.source.fileName, r.source.unit, ...[r.mount, ...r.seats].map((c) => (c ? sayConnection(c.connection) : ''))].join(' ')
   ).toLowerCase();
 
 function Card({ record }: { record: AnyRecord }) {
   const [renaming, setRenaming] = useState(false);
-  const target = record.kind === 'component' ? `/bench/${record.id}` : `/build/${record.id}`;
+  const target = placeOf(record);
   return (
     <article className="card" aria-label={record.name}>
       <Link to={target} className="card-picture" aria-label={`Open ${record.name}`} tabIndex={-1}>
-        <Picture record={record} />
+        {record.kind === 'outline' ? <OutlinePicture outline={record} /> : <Picture record={record} />}
       </Link>
       <Group justify="space-between" wrap="nowrap" gap={4} className="card-line">
         {renaming ? (
@@ -134,7 +151,7 @@ function Card({ record }: { record: AnyRecord }) {
           </Menu.Dropdown>
         </Menu>
       </Group>
-      <p className="card-note">{record.kind === 'component' ? componentNote(record) : `${record.pieces.length} pieces`}</p>
+      <p className="card-note">{noteOf(record)}</p>
     </article>
   );
 }
@@ -142,7 +159,13 @@ function Card({ record }: { record: AnyRecord }) {
 const componentNote = (r: ComponentRecord): string =>
   [r.componentKind, r.mount ? sayConnection(r.mount.connection) : 'no mount yet', r.source.unit].join(' · ');
 
-function Picture({ record }: { record: AnyRecord }) {
+function noteOf(r: AnyRecord): string {
+  if (r.kind === 'component') return componentNote(r);
+  if (r.kind === 'assembly') return `${r.pieces.length} pieces`;
+  return `${r.purpose} · ${r.way.kind === 'stack' ? 'by numbers' : r.way.fileName}`;
+}
+
+function Picture({ record }: { record: ComponentRecord | AssemblyRecord }) {
   const components = useAppSelector(selectComponentsById);
   const [url, setUrl] = useState<string | undefined>();
   // Of an assembly the pieces' components count too; others may change.

@@ -8,7 +8,7 @@ import { cornerAngleOf, nominalInsertOf } from '#core/standards';
 import type { LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
 import { editMove, firstCorner, type InsertNudge, nudgeInsert, removeInsert, removeMove, replaceInsert } from './body-moves.ts';
-import { LedgerEntry } from '../ledger/ledger-entry.tsx';
+import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
 
 const NUDGES = [
   { key: 'raise', kind: 'length', label: 'Raise' },

@@ -6,8 +6,10 @@ import { type ComponentRecord, type CutRecord, mountFrameOf, withCuts, withUnitS
 import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
 import { newId } from '../../../common/new-id.ts';
+import { Link } from 'react-router';
+import { selectOutline, useAppSelector } from '../../../app/store.ts';
 import { reworkComponent } from '../../../store/library-actions.ts';
-import { LedgerEntry } from '../ledger/ledger-entry.tsx';
+import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
 
 const UNITS: Record<string, number> = { mm: 1, inch: 25.4, cm: 10, m: 1000, µm: 0.001 };
 const nameOfScale = (scale: number): string | undefined => Object.entries(UNITS).find(([, f]) => Math.abs(f - scale) < 1e-9 * f)?.[0];
@@ -43,6 +45,32 @@ export function UnitEntry({ record, reading }: { record: ComponentRecord; readin
         allowDeselect={false}
         onChange={(u) => u && u !== nameOfScale(unitScale) && void reworkComponent(record.id, `Unit: ${u}`, (r) => withUnitScale(r, UNITS[u]))}
       />
+    </LedgerEntry>
+  );
+}
+
+/** The outline that a component was made of, which it follows. */
+export function OutlineEntry({ record, outlineId }: { record: ComponentRecord; outlineId: string }) {
+  const outline = useAppSelector((s) => selectOutline(s, outlineId));
+  return (
+    <LedgerEntry
+      title="Outline"
+      state="set"
+      value={outline?.name ?? 'not there any more'}
+      note={outline ? 'this component follows it; what is marked by hand stays' : 'the component stays as it was made last'}
+    >
+      {outline && (
+        <Button
+          component={Link}
+          to={`/outline/${outline.id}`}
+          size="compact-xs"
+          variant="default"
+          style={{ alignSelf: 'flex-start' }}
+          aria-label={`Open the outline of ${record.name}`}
+        >
+          Open the outline
+        </Button>
+      )}
     </LedgerEntry>
   );
 }

@@ -16,8 +16,8 @@ import {
 } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
-import { LedgerEntry } from '../ledger/ledger-entry.tsx';
-import { WhenOpen } from '../ledger/when-open.tsx';
+import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
+import { WhenOpen } from '../../../ledger/when-open.tsx';
 import { makeComponentGeometry, makeComponentGeometryWithin } from './make-component-geometry.ts';
 import { forgetTried, stopTrying, tryGeometry, useTried } from './tried-geometry.ts';
 import { WeightControls } from './weight-controls.tsx';

@@ -11,7 +11,7 @@ import { NumberField } from '../../../common/number-field.tsx';
 import { saveFile } from '../../../common/save-file.ts';
 import { sourceBytes } from '../../../store/source-bytes.ts';
 import { readLimitSeconds } from '../../../workers/geometry-client.ts';
-import { LedgerEntry } from '../ledger/ledger-entry.tsx';
+import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
 
 const DEFAULT_TOLERANCE = 0.05;
 const WORDS = { cutting: 'cutting part', 'non-cutting': 'holder' } as const;

@@ -14,11 +14,11 @@ import { ConnectionEditor } from '../marks/frame-editor.tsx';
 import { GeometryEntry } from '../geometry/geometry-entry.tsx';
 import { PlanEntry } from '../geometry/plan-entry.tsx';
 import { InsertEntry } from '../bodies/insert-entry.tsx';
-import { LedgerEntry, LedgerOf, sayOrigin } from './ledger-entry.tsx';
+import { LedgerEntry, LedgerOf, sayOrigin } from '../../../ledger/ledger-entry.tsx';
 import { OfferLine, OfferSummary } from '../reading/offer-line.tsx';
 import { PoseEntry } from '../marks/pose-entry.tsx';
 import { type Offer, type OfferKey, otherMountOffers, sureOffers } from '../reading/proposals.ts';
-import { SplitEntry, UnitEntry } from '../bodies/source-entry.tsx';
+import { OutlineEntry, SplitEntry, UnitEntry } from '../bodies/source-entry.tsx';
 
 /** What the next pick is for. */
 export type Arm = 'mount' | 'seat' | 'tip' | null;
@@ -85,7 +85,11 @@ export function Ledger(props: LedgerProps) {
           <KindSelect record={record} />
           {offerFor(props, 'kind')}
         </LedgerEntry>
-        <UnitEntry record={record} reading={reading} />
+        {record.source.kind === 'outline' ? (
+          <OutlineEntry record={record} outlineId={record.source.outline} />
+        ) : (
+          <UnitEntry record={record} reading={reading} />
+        )}
         <LedgerEntry
           title="Bodies"
           state={hasRoles ? 'set' : 'missing'}

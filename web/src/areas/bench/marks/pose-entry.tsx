@@ -6,7 +6,7 @@ import { type ComponentRecord, posedFromFile, type PoseStep } from '#core/record
 import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
 import { editStep, moveBy, moveStep, removeStep, rotateAbout } from '../bench-actions.ts';
-import { LedgerEntry } from '../ledger/ledger-entry.tsx';
+import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
 import { axisName, SIGNED_AXES } from './signed-axes.ts';
 
 const AXES: Record<string, Vec3> = { X: [1, 0, 0], Y: [0, 1, 0], Z: [0, 0, 1] };
@@ -22,7 +22,7 @@ export function PoseEntry({ record, unit }: { record: ComponentRecord; unit: Len
     <LedgerEntry
       title="Pose"
       state="set"
-      value={pose.length === 0 ? 'as filed' : `${pose.length} step${pose.length > 1 ? 's' : ''}`}
+      value={pose.length === 0 ? (record.source.kind === 'outline' ? 'as drawn' : 'as filed') : `${pose.length} step${pose.length > 1 ? 's' : ''}`}
       note={pose.length === 0 ? 'the file’s own coordinates' : `origin of the file now at ${sayPoint(posedFromFile(pose), unit)}`}
     >
       {pose.map((step, i) => (

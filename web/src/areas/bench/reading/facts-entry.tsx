@@ -10,8 +10,8 @@ import { roundTo } from '#core/math';
 import { changeComponent } from '../../../app/store.ts';
 import { NumberField } from '../../../common/number-field.tsx';
 import { geometryClient, withHeldModel } from '../../../workers/geometry-client.ts';
-import { LedgerEntry } from '../ledger/ledger-entry.tsx';
-import { WhenOpen } from '../ledger/when-open.tsx';
+import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
+import { WhenOpen } from '../../../ledger/when-open.tsx';
 
 // The chart library is larger than the rest of the Bench: it comes when a bar is on it.
 const BoreChart = lazy(() => import('./bore-chart.tsx'));

@@ -6,7 +6,7 @@ import { store } from '../../../app/store.ts';
 import { openOffers, sureOffers, takeOffers } from './proposals.ts';
 
 const record = sampleComponent('c1', {
-  source: { ...sampleComponent('bar').source, unit: 'inch', unitScale: 25.4, foundScale: 25.4 },
+  source: { ...sampleComponent('bar').source, kind: 'file', format: 'step', unit: 'inch', unitScale: 25.4, foundScale: 25.4 },
   bodies: ['b1', 'b2', 'b3'].map((id) => ({ id, name: id, role: 'tool body', hidden: false })),
 });
 const reading: Reading = {
