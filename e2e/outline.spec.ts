@@ -1,0 +1,196 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, type Page, test } from '@playwright/test';
+import { parseString } from 'dxf';
+import { encode } from 'fast-png';
+import validator from 'gltf-validator';
+import { choose, chooseFile, dropFile, entry, opened, openRuota, type } from './person.ts';
+
+const drawing = (name: string) => join(import.meta.dirname, '../demo/drawings/files', name);
+
+/** A number among those that follow from the outline. */
+const fact = (page: Page, meaning: string) => page.locator('.outline-facts dt').filter({ hasText: meaning }).locator('+ dd').first();
+
+const sheet = (page: Page) => page.getByRole('application', { name: /^Sheet/ });
+
+async function download(page: Page, item: string): Promise<Buffer> {
+  await page.getByRole('button', { name: 'Save as' }).click();
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: item }).click()]);
+  return readFileSync(await file.path());
+}
+
+async function openFile(page: Page, path: string): Promise<void> {
+  await openRuota(page, '/outline');
+  await chooseFile(page, path);
+  await expect(page).toHaveURL(/\/outline\/./, { timeout: 30_000 });
+}
+
+test('a shaped cutter comes from a DXF by one press, goes to the Shelf and into an assembly, and follows its outline', async ({ page }) => {
+  await openRuota(page, '/outline');
+  await dropFile(page, 'form-cutter-3.dxf', readFileSync(drawing('form-cutter-3.dxf')));
+  await expect(page).toHaveURL(/\/outline\/./, { timeout: 30_000 });
+  // As it was drawn: a shank of 16 by 45.49.
+  await expect(fact(page, 'shank diameter')).toHaveText('16.000');
+  await expect(fact(page, 'shank length')).toHaveText('45.490');
+  await expect(fact(page, 'overall length')).toHaveText('56.020');
+  await expect(entry(page, 'Mount')).toContainText('cylindrical 16');
+  await page.getByRole('button', { name: 'Make the component' }).click();
+  await expect(page).toHaveURL(/\/bench\//, { timeout: 60_000 });
+  await expect(page.getByRole('region', { name: 'Ledger' })).toContainText('marked and ready to build', { timeout: 30_000 });
+  await expect(entry(page, 'Bodies')).toContainText('2');
+  // What was said on the Bench stays when the outline changes.
+  await choose(page, 'Role of Shank', 'hardware');
+  await (await opened(page, 'Outline')).getByRole('link', { name: /^Open the outline/ }).click();
+  const cutting = await opened(page, 'Cutting part');
+  await type(page, 'Cutting part to', '12.5', cutting);
+  await expect(fact(page, 'length of the cutting part')).toHaveText('12.500');
+  await page.getByRole('link', { name: 'On the Bench' }).click();
+  await expect(page.getByRole('combobox', { name: 'Role of Shank' })).toHaveValue('hardware');
+  await page.getByRole('button', { name: 'Start an assembly' }).click();
+  await expect(page.getByTestId('gauge-length')).toHaveText('56.020', { timeout: 30_000 });
+  await page.reload();
+  await expect(page.getByTestId('gauge-length')).toHaveText('56.020', { timeout: 30_000 });
+  // Undone on the outline, the component goes back with it.
+  await page.getByRole('link', { name: 'Outline', exact: true }).click();
+  await expect(fact(page, 'length of the cutting part')).toHaveText('12.500');
+});
+
+test('what was read is corrected by hand: layers, the other end, a corner, the border of the cutting part; each step can be undone', async ({ page }) => {
+  await openFile(page, drawing('form-cutter-3.dxf'));
+  await expect(fact(page, 'cutting diameter')).toHaveText('16.240');
+  const layers = await opened(page, 'Layers');
+  await layers.getByRole('checkbox', { name: /^CENTERLINE/ }).click();
+  await expect(entry(page, 'Layers')).toContainText('1 of', { timeout: 15_000 });
+  const steps = await opened(page, 'How it was read');
+  await steps.getByRole('button', { name: 'the other end' }).click();
+  await expect(fact(page, 'shank length')).toHaveCount(0, { timeout: 15_000 });
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(fact(page, 'shank length')).toHaveText('45.490');
+  // The border, by keys: half a millimetre a press.
+  await page.getByRole('slider', { name: 'Length of the cutting part' }).press('ArrowLeft');
+  await expect(fact(page, 'length of the cutting part')).toHaveText('11.030');
+  // A corner by numbers.
+  await page.getByRole('button', { name: 'Change the profile' }).click();
+  await page.getByRole('button', { name: /^Corner at z 56\.020, diameter 1\d/ }).focus();
+  await type(page, 'Corner z', '60');
+  await expect(fact(page, 'overall length')).toHaveText('60.000');
+  await expect(page.locator('.area-note')).toContainText('changed by hand');
+  for (const undo of ['overall length', 'length of the cutting part']) {
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(fact(page, undo)).toHaveText(undo === 'overall length' ? '56.020' : '10.530');
+  }
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect(fact(page, 'length of the cutting part')).toHaveText('11.030');
+  // What the catalogue says otherwise is said with what would agree.
+  const printed = await opened(page, 'As printed');
+  await type(page, 'DC as printed', '16', printed);
+  await expect(printed.getByRole('alert')).toContainText('the profile gives 16.240');
+});
+
+test('files of an outline are read by other programs', async ({ page }) => {
+  await openFile(page, drawing('form-cutter-3.dxf'));
+  await expect(fact(page, 'overall length')).toHaveText('56.020');
+  const dxf = parseString((await download(page, 'DXF outline')).toString());
+  const xs = (dxf.entities[0].vertices as { x: number }[]).map(({ x }) => x);
+  expect(Math.max(...xs) - Math.min(...xs)).toBeCloseTo(56.02, 6);
+  const glb = await validator.validateBytes(new Uint8Array(await download(page, 'GLB mesh')));
+  expect(glb.issues.numErrors).toBe(0);
+  expect((await download(page, 'STEP, true faces')).toString()).toMatch(/CYLINDRICAL_SURFACE/);
+});
+
+test('a holder is typed under a connection of the standard, with a bore; it joins what fits', async ({ page }) => {
+  await openRuota(page, '/outline');
+  await page.getByRole('button', { name: 'Type a holder' }).click();
+  await expect(fact(page, 'overall length')).toHaveText('118.000');
+  const first = page.getByRole('region', { name: 'Segment 1' });
+  await type(page, 'Length of segment 1', '2 in', first);
+  await expect(fact(page, 'overall length')).toHaveText('108.800');
+  await page.getByRole('button', { name: 'Add a segment' }).click();
+  await page.getByRole('menuitem', { name: 'cone' }).click();
+  await type(page, 'Length of segment 2', '20');
+  await type(page, '⌀ to of segment 2', '42');
+  // The diameter that both share changes in both.
+  await type(page, '⌀ of segment 1', '48');
+  await expect(page.getByRole('textbox', { name: '⌀ from of segment 2' })).toHaveValue('48.000');
+  await expect(page.getByRole('textbox', { name: 'Half angle of segment 2' })).toHaveValue('-8.531');
+  const bore = await opened(page, 'Bore');
+  await choose(page, 'Standard of the bore', 'cylindrical');
+  await type(page, 'Size of the bore', '16', bore);
+  await type(page, 'Depth of the bore', '50', bore);
+  await expect(entry(page, 'Bore')).toContainText('cylindrical 16');
+  // What cannot be is said, and what was there stays.
+  await type(page, 'Depth of the bore', '500', bore);
+  await expect(page.getByRole('alert')).toContainText('deeper than');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Make the component' }).click();
+  await expect(page).toHaveURL(/\/bench\//, { timeout: 60_000 });
+  await page.getByRole('button', { name: 'Start an assembly' }).click();
+  await page.locator('.free-seat-line').click();
+  await expect(page.getByRole('button', { name: /Hub-bore bar 16/ })).toBeVisible();
+  await page.getByRole('button', { name: /Hub-bore bar 16/ }).click();
+  await expect(page.getByTestId('gauge-length')).toBeVisible();
+});
+
+test('a picture is traced: two points and their distance, then the numbers, checked by a second pair', async ({ page }) => {
+  // A shaft of 20 by 60 with a neck of 12 by 15, 10 pixels a mm.
+  const [width, height] = [800, 300];
+  const inside = (x: number, y: number) => x >= 60 && x < 660 && Math.abs(y - 150) < (x < 510 ? 100 : 60);
+  const data = Uint8Array.from({ length: width * height }, (_, i) => (inside((i % width) + 0.5, Math.floor(i / width) + 0.5) ? 20 : 240));
+  await openRuota(page, '/outline');
+  await dropFile(page, 'shaft.png', encode({ width, height, data, channels: 1 }));
+  await expect(page).toHaveURL(/\/outline\/./, { timeout: 30_000 });
+  await expect(page.getByRole('alert')).toContainText('scale of shaft.png is not known yet');
+  await page.getByRole('button', { name: 'Mark two points' }).click();
+  const point = async (x: number, y: number) => {
+    const box = await page.locator('.sheet-stage image').boundingBox();
+    if (!box) throw new Error('the picture is on the sheet');
+    await page.mouse.click(box.x + (x / width) * box.width, box.y + (y / height) * box.height);
+  };
+  await point(60, 150);
+  await expect(sheet(page)).toContainText('the second one');
+  await point(660, 150);
+  await page.getByRole('textbox', { name: 'Distance of the two places' }).fill('60');
+  await page.keyboard.press('Enter');
+  // A pixel of the screen is a tenth of a millimetre or so.
+  const near = async (meaning: string, mm: number, within: number) =>
+    expect.poll(async () => Math.abs(Number(await fact(page, meaning).textContent()) - mm), { timeout: 20_000 }).toBeLessThan(within);
+  await near('overall length', 60, 0.25);
+  await near('shank diameter', 20, 0.15);
+  await page.getByRole('button', { name: 'Check with another pair' }).click();
+  const box = await sheet(page).boundingBox();
+  if (!box) throw new Error('the sheet is there');
+  await page.mouse.click(box.x + 100, box.y + 300);
+  await page.mouse.click(box.x + 200, box.y + 300);
+  await page.getByRole('textbox', { name: 'Distance of the two places' }).fill('500');
+  await expect(page.getByRole('region', { name: 'Check of the scale' })).toContainText('The scale is off by');
+});
+
+test('an insert seen from above gets its thickness, clearance and hole, and its noses as tips', async ({ page }) => {
+  await openFile(page, drawing('insert-14.dxf'));
+  await expect(fact(page, 'corner radius')).toHaveText('0.200');
+  await type(page, 'Thickness', '3.18');
+  await type(page, 'Clearance angle', '11');
+  await page.getByRole('checkbox', { name: 'a hole through it' }).check();
+  await type(page, 'Diameter of the hole', '2.8');
+  await page.getByRole('button', { name: 'Make the component' }).click();
+  await expect(page).toHaveURL(/\/bench\//, { timeout: 60_000 });
+  await expect((await opened(page, 'Tip')).locator('.ledger-sub')).toHaveCount(3);
+  await expect(entry(page, 'Mount')).toContainText('bolted face');
+});
+
+test('an open outline is shown with its ends and bridged by a press; what is no drawing is refused with the reason', async ({ page }) => {
+  const open = `<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="40mm" viewBox="0 0 100 40"><path d="M10 20V8H60V14H90V17" fill="none" stroke="black"/><path d="M10 20H90V18.5" fill="none" stroke="black"/></svg>`;
+  await openRuota(page, '/outline');
+  await dropFile(page, 'neck.svg', new TextEncoder().encode(open));
+  await expect(page).toHaveURL(/\/outline\/./, { timeout: 30_000 });
+  await expect(page.getByRole('alert')).toContainText('open between');
+  await expect(page.locator('.sheet-ghost')).toBeVisible();
+  await expect(page.locator('circle.sheet-wrong')).toHaveCount(2);
+  await page.getByRole('button', { name: 'Bridge it' }).click();
+  await expect(fact(page, 'overall length')).toHaveText('80.000', { timeout: 20_000 });
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await dropFile(page, 'cut.dxf', new TextEncoder().encode('AutoCAD Binary DXF\r\n\x1a\0'));
+  await expect(page.getByText(/is a binary DXF file/)).toBeVisible({ timeout: 20_000 });
+  await expect(fact(page, 'overall length')).toHaveText('80.000');
+});
