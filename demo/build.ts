@@ -6,6 +6,7 @@ import { exportSTEP, setOC, type Shape3D } from 'replicad';
 import { compose, type Frame, IDENTITY, type Motion, move, moveFrame, radFromDeg, rotationAbout, roundTo, translation, type Vec3 } from '#core/math';
 import { boringBar, reductionSleeve } from './boring.ts';
 import { colletChuck } from './collet-chuck.ts';
+import { grooveCutterDrawing } from './groove-cutter.ts';
 import type { DemoModel } from './model.ts';
 import { stationBlock } from './station-block.ts';
 import { turningHolder } from './turning-holder.ts';
@@ -43,6 +44,7 @@ function componentOf(model: DemoModel) {
 }
 
 async function main() {
+  writeFileSync(join(folder, 'seal-groove-cutter.dxf'), grooveCutterDrawing());
   setOC(await init({ print: () => undefined, printErr: () => undefined }));
   mkdirSync(folder, { recursive: true });
   const components = [];

@@ -6,6 +6,7 @@ const VIEWS = [
   { name: 'Build', path: '/build', ready: (page: Page) => page.getByText(/^all \d+ pass$/) },
   { name: 'Shelf', path: '/shelf', ready: (page: Page) => page.getByRole('link', { name: 'Station block 40', exact: true }) },
   { name: 'Bench', path: '/bench', ready: (page: Page) => page.getByRole('region', { name: 'Ledger' }) },
+  { name: 'Outline', path: '/outline', ready: (page: Page) => page.getByRole('group', { name: 'The outline on its sheet' }) },
   { name: 'Handover', path: '/handover', ready: (page: Page) => page.getByRole('button', { name: 'Write the package' }) },
 ] as const;
 
@@ -16,6 +17,10 @@ for (const scheme of ['light', 'dark'] as const)
     await VIEWS[0].ready(page).waitFor();
     for (const { name, ready } of VIEWS) {
       await page.getByRole('link', { name, exact: true }).click();
+      if (name === 'Outline') {
+        await page.getByRole('link', { name: 'Shelf' }).click();
+        await page.getByRole('link', { name: 'Slim holder 63 / 10', exact: true }).click();
+      }
       if (name === 'Bench') {
         // A component with everything on it, its entries open.
         await page.getByRole('link', { name: 'Shelf' }).click();
@@ -30,10 +35,10 @@ for (const scheme of ['light', 'dark'] as const)
         expect(found).toEqual([]);
       };
       await look(name);
-      if (name !== 'Bench') continue;
+      if (name !== 'Bench' && name !== 'Outline') continue;
       const closed = page.locator('.ledger-line h4 button[aria-expanded=false]');
       while ((await closed.count()) > 0) await closed.first().click();
       await page.waitForTimeout(500);
-      await look('Bench, all open');
+      await look(`${name}, all open`);
     }
   });

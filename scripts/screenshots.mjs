@@ -3,6 +3,7 @@ import { spawn } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
+import { encode } from 'fast-png';
 import { ensureBuilt, ensureChromium, ensureInstalled, root } from './ready.mjs';
 
 ensureInstalled();
@@ -21,6 +22,45 @@ const args = [
   '--enable-unsafe-swiftshader',
   '--ignore-gpu-blocklist',
 ];
+// Of the picture that is traced, in pixels; and where the cutter begins and ends.
+const SIZE = [1400, 560];
+const ENDS = [110, 1290];
+
+// The demo's seal groove cutter as a camera sees it: a dark silhouette, a little soft and noisy.
+function paintedCutter() {
+  const perMm = (ENDS[1] - ENDS[0]) / 59;
+  const radius = (z) =>
+    z < 0.8
+      ? 5.2 + z
+      : z < 3.2
+        ? 6
+        : z < 4.4
+          ? 6 + (z - 3.2)
+          : z < 10.6
+            ? 8.7 - Math.max(0, 5.9 - z, z - 9.1)
+            : z < 13
+              ? 7.2
+              : z < 19
+                ? 4.5
+                : z < 58.5
+                  ? 5
+                  : 5 - (z - 58.5);
+  let seed = 7;
+  const noise = () => (seed = (seed * 16807) % 2147483647) / 2147483647 - 0.5;
+  const data = Uint8Array.from({ length: SIZE[0] * SIZE[1] }, (_, i) => {
+    const z = 59 - ((i % SIZE[0]) + 0.5 - ENDS[0]) / perMm;
+    const r = Math.abs(Math.floor(i / SIZE[0]) + 0.5 - SIZE[1] / 2) / perMm;
+    const inside = z < 0 || z > 59 ? 0 : Math.min(1, Math.max(0, (radius(z) - r) * perMm + 0.5));
+    return 232 - 170 * inside + 12 * noise();
+  });
+  return Buffer.from(encode({ width: SIZE[0], height: SIZE[1], data, channels: 1 }));
+}
+
+async function openByDialog(page) {
+  await page.getByRole('link', { name: 'Shelf' }).click();
+  await page.getByRole('button', { name: 'Open a file' }).first().click();
+}
+
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args });
 try {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: 'light' });
@@ -111,6 +151,25 @@ try {
   await page.getByText('Minimum bore against depth').waitFor();
   await page.evaluate(() => document.querySelector('[aria-label="Facts"]')?.scrollIntoView({ block: 'start' }));
   await take('bench-facts');
+  // Outlines: from a drawing, by numbers, from a picture.
+  await page.getByRole('link', { name: 'Shelf' }).click();
+  await page.locator('a.card-name[href="/outline/demo-seal-groove-outline"]').click();
+  await page.locator('.sheet-ghost').waitFor();
+  await openEntry('How it was read');
+  await take('outline-drawing');
+  await page.getByRole('link', { name: 'Shelf' }).click();
+  await page.getByRole('link', { name: 'Slim holder 63 / 10', exact: true }).click();
+  await page.locator('.segment').first().waitFor();
+  await take('outline-stack');
+  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), openByDialog(page)]);
+  await chooser.setFiles({ name: 'seal-groove-cutter.png', mimeType: 'image/png', buffer: paintedCutter() });
+  await page.getByRole('button', { name: 'Mark two points' }).click();
+  const picture = await page.locator('.sheet-stage image').boundingBox();
+  for (const x of [ENDS[0], ENDS[1]]) await page.mouse.click(picture.x + (x / SIZE[0]) * picture.width, picture.y + picture.height / 2);
+  await page.getByRole('textbox', { name: 'Distance of the two places' }).fill('59');
+  await page.keyboard.press('Enter');
+  await page.locator('.outline-facts').waitFor();
+  await take('outline-picture');
   await page.getByRole('link', { name: 'Handover' }).click();
   await page.getByRole('button', { name: 'Write the package' }).waitFor();
   await take('handover');

@@ -13,6 +13,7 @@ import {
   type GeometryPartRecord,
   type GeometryTarget,
   type Manifest,
+  type OutlineRecord,
   mountFrameOf,
   PACKAGE_VERSION,
   type PackedPart,
@@ -33,6 +34,9 @@ export interface PackInput {
   readonly assembly: AssemblyRecord;
   readonly components: Readonly<Record<string, ComponentRecord>>;
   readonly sources: Readonly<Record<string, Uint8Array>>;
+  /** The outlines that components were made of, and their drawings by the hash of their content; what is not there is left out. */
+  readonly outlines?: readonly OutlineRecord[];
+  readonly drawings?: Readonly<Record<string, Uint8Array>>;
   readonly models?: Readonly<Record<string, Model | undefined>>;
   /** Geometry that was made before, encoded, by hash: what is still fresh is not made again. */
   readonly blobs?: Readonly<Record<string, Uint8Array | undefined>>;
@@ -118,6 +122,14 @@ async function pack(kernel: Kernel, input: PackInput, open: OpenSources): Promis
     }
     pieces.push({ piece: piece.id, name: record.name, componentId: record.id, mountInGauge: placeFrame(gaugeFromFile, mountFrameOf(record)), parts });
   }
+  const outlines = (input.outlines ?? []).filter((o) => used.some((id) => isMadeOf(components[id], o)));
+  const drawingPaths: Record<string, string> = {};
+  for (const { id, way } of outlines) {
+    const bytes = way.kind === 'drawing' ? input.drawings?.[way.blob] : undefined;
+    if (way.kind !== 'drawing' || !bytes) continue;
+    drawingPaths[id] = `drawings/${way.blob.slice(0, 12)}-${safeFileName(way.fileName)}`;
+    files[drawingPaths[id]] = bytes;
+  }
   report(0.95, 'Writing the package');
   const tips = placeTips(assembly, components, placed);
   const manifest: Omit<Manifest, 'files'> = {
@@ -132,10 +144,14 @@ async function pack(kernel: Kernel, input: PackInput, open: OpenSources): Promis
     checks: checkAssembly(assembly, components, models),
     assembly,
     components: used.map((id) => components[id]),
+    outlines,
     sources: sourcePaths,
+    drawings: drawingPaths,
   };
   return done({ bytes: writePackage(manifest, files), manifest });
 }
+
+const isMadeOf = ({ source }: ComponentRecord, { id }: OutlineRecord): boolean => source.kind === 'outline' && source.outline === id;
 
 interface PartInput {
   readonly record: ComponentRecord;
@@ -218,6 +234,9 @@ export interface OpenedPackage {
   readonly assembly: AssemblyRecord;
   readonly components: Record<string, ComponentRecord>;
   readonly sources: Record<string, Uint8Array>;
+  readonly outlines: Record<string, OutlineRecord>;
+  /** By the hash of their content. */
+  readonly drawings: Record<string, Uint8Array>;
 }
 
 /** Opens a package: manifest, hashes and every record validated. */
@@ -246,5 +265,19 @@ export function openPackage(bytes: Uint8Array, file: string): Result<OpenedPacka
       ok: false,
       issues: [issue('package.bad-manifest', { file, field: `assembly.pieces.${absent.id}`, text: `component ${absent.componentId} is not in the package` })],
     };
-  return done({ manifest, files, assembly: assembly.value, components, sources });
+  const outlines: Record<string, OutlineRecord> = {};
+  const drawings: Record<string, Uint8Array> = {};
+  for (const raw of manifest.outlines) {
+    const record = readRecord(raw, file);
+    if (!record.ok) return record;
+    if (record.value.kind !== 'outline') return failed('package.bad-manifest', { file, field: 'outlines', text: 'one is not an outline' });
+    const { id, way } = record.value;
+    const path = manifest.drawings[id];
+    if (way.kind === 'drawing' && path) {
+      if (hashBytes(files[path]) !== way.blob) return failed('package.changed-file', { file, field: path });
+      drawings[way.blob] = files[path];
+    }
+    outlines[id] = record.value;
+  }
+  return done({ manifest, files, assembly: assembly.value, components, sources, outlines, drawings });
 }

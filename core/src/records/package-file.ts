@@ -70,8 +70,12 @@ export const manifestSchema = z.object({
   checks: z.array(checkSchema),
   assembly: z.unknown(),
   components: z.array(z.unknown()),
+  /** The outlines that components were made of; packages of before had none. */
+  outlines: z.array(z.unknown()).default([]),
   /** The vendor files as they came: component id to path. */
   sources: z.record(z.string(), fileName),
+  /** The drawings and pictures that outlines were read from, as they came: outline id to path. */
+  drawings: z.record(z.string(), fileName).default({}),
   /** Every other file of the package with its content's SHA-256. */
   files: z.array(z.object({ path: fileName, sha256: z.string(), bytes: z.number().int() })),
 });
@@ -165,6 +169,7 @@ export function readPackage(bytes: Uint8Array, file: string): Result<{ manifest:
   const named = [
     ...manifest.files.map((f) => f.path),
     ...Object.values(manifest.sources),
+    ...Object.values(manifest.drawings),
     ...manifest.pieces.flatMap((p) => p.parts.flatMap((part) => Object.values(part.files))),
   ];
   const missing = named.find((path) => !files[path]);

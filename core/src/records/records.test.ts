@@ -214,7 +214,9 @@ describe('package files', () => {
     checks: [],
     assembly: { version: ASSEMBLY_VERSION },
     components: [],
+    outlines: [],
     sources: {},
+    drawings: {},
   };
   const whole = writePackage(manifest, { 'a/b.stl': Uint8Array.of(1, 2, 3) });
   const code = (bytes: Uint8Array) => {

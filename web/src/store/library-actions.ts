@@ -6,7 +6,7 @@ import { componentOpened, newcomerBegan } from '../app/session-slice.ts';
 import { changeComponent, selectComponent, store } from '../app/store.ts';
 import { newId } from '../common/new-id.ts';
 import { readLimitSeconds } from '../workers/geometry-client.ts';
-import type { OpenedModel, ReopenedModel } from '../workers/geometry.worker.ts';
+import type { OpenedModel, OpenedPackageModels, ReopenedModel } from '../workers/geometry.worker.ts';
 import { issue } from '#core/issues';
 import { drawingFormatOf } from '#core/sources';
 import { putBlob } from './blobs.ts';
@@ -100,28 +100,27 @@ export async function reworkComponent(id: string, label: string, change: (record
   return true;
 }
 
-interface OpenedPackageAnswer {
-  readonly assembly: AssemblyRecord;
-  readonly components: Record<string, ComponentRecord>;
-  readonly sources: Record<string, Uint8Array>;
-  readonly models: Record<string, Uint8Array>;
-}
-
 async function openPackageFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): Promise<Opened | undefined> {
-  const opened = await runShown<OpenedPackageAnswer>(
+  const opened = await runShown<OpenedPackageModels>(
     `Opening ${fileName}`,
     { job: `opening ${fileName}`, limitSeconds: 120 + readLimitSeconds(bytes.length) },
     (remote, progress) => remote.openPackage(bytes, fileName, progress),
   );
   if (!opened) return undefined;
   // New ids: what is on the Shelf already stays as it is.
-  const ids = new Map(Object.keys(opened.components).map((id) => [id, newId()]));
+  const ids = new Map([...Object.keys(opened.components), ...Object.keys(opened.outlines)].map((id) => [id, newId()]));
   const after: Record<string, AnyRecord> = {};
+  for (const bytes of Object.values(opened.drawings)) await putBlob(bytes as Uint8Array<ArrayBuffer>);
+  for (const [oldId, outline] of Object.entries(opened.outlines)) {
+    const id = ids.get(oldId) as string;
+    after[id] = { ...outline, id, name: freeName(outline.name, 'outline') };
+  }
   for (const [oldId, record] of Object.entries(opened.components)) {
     await putBlob(opened.sources[oldId], record.source.blob);
     await putBlob(opened.models[oldId], record.model.blob);
     const id = ids.get(oldId) as string;
-    after[id] = { ...record, id };
+    const { source } = record;
+    after[id] = { ...record, id, source: source.kind === 'outline' ? { ...source, outline: ids.get(source.outline) ?? source.outline } : source };
   }
   const id = newId();
   const pieces = opened.assembly.pieces.map((p) => ({ ...p, componentId: ids.get(p.componentId) as string }));

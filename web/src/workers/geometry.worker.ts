@@ -70,11 +70,13 @@ async function withSource<T>(k: Kernel, record: ComponentRecord, bytes: Uint8Arr
 
 const OUT_OF_DATE = '0'.repeat(64);
 
-interface OpenedPackageModels {
+export interface OpenedPackageModels {
   readonly assembly: AssemblyRecord;
   readonly components: Record<string, ComponentRecord>;
   readonly sources: Record<string, Uint8Array>;
   readonly models: Record<string, Uint8Array>;
+  readonly outlines: Record<string, OutlineRecord>;
+  readonly drawings: Record<string, Uint8Array>;
 }
 
 export interface OpenedModel {
@@ -336,7 +338,7 @@ const api = {
     return guarded(`opening ${file}`, async (k): Promise<Result<OpenedPackageModels>> => {
       const opened = openPackage(bytes, file);
       if (!opened.ok) return opened;
-      const { assembly, components, sources } = opened.value;
+      const { assembly, components, sources, outlines, drawings } = opened.value;
       const models: Record<string, Uint8Array> = {};
       const records: Record<string, ComponentRecord> = {};
       const ids = Object.keys(components);
@@ -361,7 +363,7 @@ const api = {
         const geometry = record.geometry.map((g) => ({ ...g, inputs: OUT_OF_DATE }));
         records[id] = { ...record, model: read.value.record.model, geometry };
       }
-      return done({ assembly, components: records, sources, models });
+      return done({ assembly, components: records, sources, models, outlines, drawings });
     });
   },
 };

@@ -1,5 +1,5 @@
 import { cross, distance, dot, length, type Motion, move, projectOnLine, subtract, turn, type Vec3 } from '#core/math';
-import { type BodyGeometry, meshVolume, type Model, precisionOf, type Surface } from '#core/mesh';
+import { type BodyGeometry, type EdgeFacts, meshVolume, type Model, precisionOf, type Surface } from '#core/mesh';
 import { type HalfProfile, profileDepthFinder, profileVolume } from '#core/outline';
 
 /** What a STEP file differs in from what it should hold, with the place. */
@@ -48,20 +48,13 @@ function sameBodyFault(body: BodyGeometry, source: BodyGeometry, motion: Motion)
   const { faces, edges } = body;
   if (faces.length !== source.faces.length || edges.length !== source.edges.length)
     return { at: body.centroid, text: `${body.name} has other faces or edges than the vendor's` };
-  const apart = (p: Vec3, q: Vec3) => distance(p, move(motion, q));
+  const left = new Set(source.edges.keys());
   for (const [i, edge] of edges.entries()) {
-    const other = source.edges[i];
-    for (const end of ['start', 'end'] as const) {
-      const off = apart(edge[end], other[end]);
-      if (off > SAME_PLACE) return { at: edge[end], text: `a corner of ${body.name} is ${off.toFixed(4)} mm from where it should be` };
-    }
-    if (edge.curve.kind !== other.curve.kind) return { at: edge.start, text: `an edge of ${body.name} is another curve` };
-    if (edge.curve.kind === 'circle' && other.curve.kind === 'circle') {
-      const off = apart(edge.curve.middle, other.curve.middle);
-      if (off > SAME_PLACE) return { at: edge.curve.middle, text: `a round edge of ${body.name} is ${off.toFixed(4)} mm off` };
-    }
-    if (edge.curve.kind === 'free' && other.curve.kind === 'free' && Math.abs(edge.curve.length - other.curve.length) > 1e-3)
-      return { at: edge.start, text: `an edge of ${body.name} has another length` };
+    // In their order, but for seams of tori, which a file may list and run elsewise.
+    const own = left.has(i) ? edgeFault(edge, source.edges[i], motion, body.name) : undefined;
+    const match = left.has(i) && !own ? i : [...left].find((k) => !edgeFault(edge, source.edges[k], motion, body.name));
+    if (match === undefined) return own ?? { at: edge.start, text: `an edge of ${body.name} is another one` };
+    left.delete(match);
   }
   for (const [i, { surface }] of faces.entries()) {
     const off = surfacesApart(surface, source.faces[i].surface, motion);
@@ -73,6 +66,24 @@ function sameBodyFault(body: BodyGeometry, source: BodyGeometry, motion: Motion)
   }
   const ratio = meshVolume(body.mesh) / meshVolume(source.mesh);
   return Math.abs(ratio - 1) > SAME_VOLUME ? { at: body.centroid, text: `${body.name} has ${(100 * ratio).toFixed(2)} % of its volume` } : undefined;
+}
+
+// What is wrong with an edge held against another one, moved; either way round is the same.
+function edgeFault(edge: EdgeFacts, other: EdgeFacts, motion: Motion, body: string): StepFault | undefined {
+  const apart = (p: Vec3, q: Vec3) => distance(p, move(motion, q));
+  const same = [apart(edge.start, other.start), apart(edge.end, other.end)];
+  const turned = [apart(edge.start, other.end), apart(edge.end, other.start)];
+  const [start, end] = Math.max(...turned) < Math.max(...same) ? turned : same;
+  if (Math.max(start, end) > SAME_PLACE)
+    return { at: start > end ? edge.start : edge.end, text: `a corner of ${body} is ${Math.max(start, end).toFixed(4)} mm from where it should be` };
+  if (edge.curve.kind !== other.curve.kind) return { at: edge.start, text: `an edge of ${body} is another curve` };
+  if (edge.curve.kind === 'circle' && other.curve.kind === 'circle') {
+    const off = apart(edge.curve.middle, other.curve.middle);
+    if (off > SAME_PLACE) return { at: edge.curve.middle, text: `a round edge of ${body} is ${off.toFixed(4)} mm off` };
+  }
+  if (edge.curve.kind === 'free' && other.curve.kind === 'free' && Math.abs(edge.curve.length - other.curve.length) > 1e-3)
+    return { at: edge.start, text: `an edge of ${body} has another length` };
+  return undefined;
 }
 
 function pointOfFace({ mesh, faceStart }: BodyGeometry, face: number): Vec3 {

@@ -4,12 +4,22 @@ import Papa from 'papaparse';
 import { useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { checkAssembly, gaugeLengthOf, placeTips } from '#core/assembly';
-import { type AssemblyRecord, bodiesFor, type Check, chosenGeometry, type ComponentRecord, freshGeometry, type Manifest, safeFileName } from '#core/records';
+import {
+  type AssemblyRecord,
+  bodiesFor,
+  type Check,
+  chosenGeometry,
+  type ComponentRecord,
+  freshGeometry,
+  type Manifest,
+  type OutlineRecord,
+  safeFileName,
+} from '#core/records';
 import { formatLength } from '#core/units';
 import { roundTo } from '#core/math';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { runShown } from '../../app/jobs.tsx';
-import { selectAssembly, selectComponentsById, useAppSelector } from '../../app/store.ts';
+import { selectAssembly, selectComponentsById, selectOutline, store, useAppSelector } from '../../app/store.ts';
 import { getBlob } from '../../store/blobs.ts';
 import { sourceBytes } from '../../store/source-bytes.ts';
 import { EmptyArea, OpenButton } from '../empty-area.tsx';
@@ -61,11 +71,17 @@ function HandoverWork({ record }: { record: AssemblyRecord }) {
     const used: Record<string, ComponentRecord> = {};
     const sources: Record<string, Uint8Array> = {};
     const blobs: Record<string, Uint8Array> = {};
+    const outlines: OutlineRecord[] = [];
+    const drawings: Record<string, Uint8Array> = {};
     for (const { componentId } of record.pieces) {
       const component = components[componentId];
       const bytes = component && (await sourceBytes(component));
       if (!component || !bytes) return;
       used[componentId] = component;
+      const outline = component.source.kind === 'outline' ? selectOutline(store.getState(), component.source.outline) : undefined;
+      if (outline && !outlines.includes(outline)) outlines.push(outline);
+      const drawing = outline?.way.kind === 'drawing' ? await getBlob(outline.way.blob) : undefined;
+      if (drawing && outline?.way.kind === 'drawing') drawings[outline.way.blob] = drawing;
       sources[componentId] = bytes;
       for (const target of ['non-cutting', 'cutting'] as const) {
         const made = freshGeometry(component, target);
@@ -76,7 +92,7 @@ function HandoverWork({ record }: { record: AssemblyRecord }) {
     const packed = await runShown<{ bytes: Uint8Array<ArrayBuffer>; manifest: Omit<Manifest, 'files'> }>(
       `Writing the package of ${record.name}`,
       { job: 'writing the package', limitSeconds: 600 },
-      (remote, progress) => remote.pack({ assembly: record, components: used, sources, blobs, now: new Date().toISOString() }, progress),
+      (remote, progress) => remote.pack({ assembly: record, components: used, sources, outlines, drawings, blobs, now: new Date().toISOString() }, progress),
     );
     if (!packed) return;
     const name = `${safeFileName(record.name)}.zip`;

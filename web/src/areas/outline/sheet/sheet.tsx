@@ -73,7 +73,7 @@ export function Sheet({ outline, under, pictureUrl, isFaded, editing, pick, give
           width={width}
           height={height}
           aria-label="The outline on its sheet"
-          role="img"
+          role="group"
           className={pick ? 'picking' : ''}
           {...(pick
             ? {
