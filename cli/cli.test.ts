@@ -51,7 +51,7 @@ describe('inspect', () => {
 // Numbers to a millionth, within what they hold.
 const rounded = (value: unknown): unknown =>
   typeof value === 'number'
-    ? (expect.closeTo(value, 5) as unknown)
+    ? expect.closeTo(value, 5)
     : typeof value === 'object' && value !== null
       ? Object.fromEntries(Object.entries(value).map(([k, v]) => [k, rounded(v)]))
       : value;

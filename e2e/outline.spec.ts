@@ -171,12 +171,40 @@ test('an insert seen from above gets its thickness, clearance and hole, and its 
   await expect(fact(page, 'corner radius')).toHaveText('0.200');
   await type(page, 'Thickness', '3.18');
   await type(page, 'Clearance angle', '11');
+  // Its narrow corner alone cannot stay upright beside its notch: that is said, and taken back.
+  const corner = page.getByRole('checkbox', { name: 'Edge 1 cuts', exact: true });
+  await corner.click();
+  await expect(corner).not.toBeChecked();
+  await expect(page.getByRole('alert')).toContainText('cannot lean in by 11 degrees');
+  await corner.press(' ');
+  await expect(corner).toBeChecked();
   await page.getByRole('checkbox', { name: 'a hole through it' }).check();
   await type(page, 'Diameter of the hole', '2.8');
   await page.getByRole('button', { name: 'Make the component' }).click();
   await expect(page).toHaveURL(/\/bench\//, { timeout: 60_000 });
   await expect((await opened(page, 'Tip')).locator('.ledger-sub')).toHaveCount(3);
   await expect(entry(page, 'Mount')).toContainText('bolted face');
+});
+
+test('a section of a component becomes an outline that keeps its gauge line, and a cutter is made for it', async ({ page }) => {
+  await openRuota(page);
+  await page.getByRole('link', { name: 'Collet chuck 63 / 32', exact: true }).click();
+  await page.getByRole('button', { name: 'As an outline' }).click();
+  await page.getByRole('menuitem', { name: /^Half section/ }).click();
+  await expect(page).toHaveURL(/\/outline\/./, { timeout: 30_000 });
+  await expect(fact(page, 'largest diameter')).toHaveText('63.000');
+  await expect(fact(page, 'overall length')).toHaveText('137.500');
+  await expect(entry(page, 'Mount')).toContainText('HSK-A 63');
+  await opened(page, 'Mount');
+  await expect(page.getByRole('textbox', { name: 'Plane of the mount from the held end' })).toHaveValue('32.000');
+  const cutter = await opened(page, 'A cutter for it');
+  await type(page, 'Stretch from', '0', cutter);
+  await type(page, 'Stretch to', '20', cutter);
+  await type(page, 'Diameter of the cutter', '30', cutter);
+  await cutter.getByRole('button', { name: 'Make the cutter' }).click();
+  await expect(fact(page, 'length of the cutting part')).toHaveText('20.000', { timeout: 30_000 });
+  await expect(fact(page, 'shank diameter')).toHaveText('12.000');
+  await expect(page.getByRole('button', { name: 'Make the component' })).toBeEnabled();
 });
 
 test('an open outline is shown with its ends and bridged by a press; what is no drawing is refused with the reason', async ({ page }) => {

@@ -106,6 +106,12 @@ export const issueTexts = {
   'stack.bad-segment': ['Segment {segment} cannot be: {text}.', 'Change its numbers.'],
   'stack.bad-bore': ['The bore cannot be: {text}.', 'Change its numbers, or the last segment’s.'],
   'outline.bad-shape': ['No solid can be made of the outline: {text}.', 'Change the outline at that place.'],
+  'outline.bad-stretch': ['A stretch from {from} to {to} cannot be taken: the part goes from {low} to {high}.', 'Choose a stretch within it.'],
+  'outline.thin-cutter': [
+    'A cutter of {diameter} mm is too thin: the part stands out by its radius, and the cutter would end on its axis.',
+    'Take more than {least} mm.',
+  ],
+  'outline.no-section': ['No section of {name} was found there: {text}.', 'Mark the mount on the axis of what is turned, or in the plane that is wanted.'],
   'outline.no-relief': ['The flanks cannot lean in by {angle} degrees: {text}.', 'Take less relief, or a thinner insert, or leave rounded corners sharp.'],
   'outline.no-solid': ['A flat outline has no thickness: it cannot be written as {kind}.', 'Write it as .dxf, .svg or .json, or say how thick it is.'],
   'outline.unlike-halves': [

@@ -48,7 +48,10 @@ export function readOpenSolids(step: OpenSolids, options: Omit<ReadSolidsOptions
       report(0.5 + (0.45 * i) / solids.length, `Meshing body ${i + 1} of ${solids.length}`);
       step.beforeMeshing(i, chordTolerance);
       const body = readBody(kernel.oc, solid, `b${i + 1}`, chordTolerance, options.exactProperties ?? false);
-      if (!body) return failed('step.unreadable', { file, text: `a face of body ${i + 1} is damaged and cannot be meshed` });
+      if (!body)
+        return facts.format === 'step'
+          ? failed('step.unreadable', { file, text: `a face of body ${i + 1} is damaged and cannot be meshed` })
+          : failed('outline.bad-shape', { text: 'its faces do not close, where flanks lean into each other' });
       read.push(body);
     }
     const signatures = read.map((b) => ({

@@ -40,6 +40,17 @@ const ROUNDED: PathPiece[] = [
   { kind: 'arc', from: [0, 1], to: [1, 0], centre: [1, 1], ccw: true },
 ];
 
+// With a notch: not convex where it leans.
+const NOTCHED = loopThrough([
+  [0, 0],
+  [12, 0],
+  [12, 8],
+  [7, 8],
+  [6, 4],
+  [5, 8],
+  [0, 8],
+]);
+
 describe('the shape of an outline as solids', () => {
   it('turned about Z has true faces, volumes by formula, and the names and order of its bodies', () => {
     const cone: PathPiece[] = loopThrough([
@@ -111,6 +122,60 @@ describe('the shape of an outline as solids', () => {
     expect(body.volume).toBeCloseTo(frustum - ((4 - Math.PI) * 0.1 ** 3) / (3 * lean), 6);
     expect(body.faces.filter((f) => f.surface.kind === 'cone')).toHaveLength(4);
   });
+  it('leans flanks that meet on the way down: what is left under each section is the intersection of its half planes', () => {
+    const corners: [number, number][] = [
+      [0, 0],
+      [12, 0],
+      [12, 7],
+      [11, 8],
+      [0, 8],
+    ];
+    const lean = Math.tan((11 * Math.PI) / 180);
+    // All but the narrow corner lean: it is gone before the bottom.
+    const relieved = [0, 1, 3, 4];
+    const area = (depth: number): number => {
+      let polygon = corners;
+      for (const i of relieved) {
+        const [a, b] = [corners[i], corners[(i + 1) % 5]];
+        const l = Math.hypot(b[0] - a[0], b[1] - a[1]);
+        const inside = ([x, y]: [number, number]) => ((b[0] - a[0]) * (y - a[1]) - (b[1] - a[1]) * (x - a[0])) / l - depth * lean;
+        polygon = polygon.flatMap((p, k) => {
+          const q = polygon[(k + 1) % polygon.length];
+          const [s, t] = [inside(p), inside(q)];
+          const cut: [number, number][] = s * t < 0 ? [[p[0] + ((q[0] - p[0]) * s) / (s - t), p[1] + ((q[1] - p[1]) * s) / (s - t)]] : [];
+          return s >= 0 ? [p, ...cut] : cut;
+        });
+      }
+      return polygon.reduce((sum, p, k) => sum + (p[0] * polygon[(k + 1) % polygon.length][1] - polygon[(k + 1) % polygon.length][0] * p[1]) / 2, 0);
+    };
+    const n = 4000;
+    let volume = 0;
+    for (let i = 0; i < n; i++) volume += (area((3 * (i + 0.5)) / n) * 3) / n;
+    const [body] = model(flat({ loop: loopThrough(corners), thickness: 3, reliefDeg: 11, relieved })).bodies;
+    expect(body.closed && body.valid).toBe(true);
+    expect(body.volume).toBeCloseTo(volume, 4);
+  });
+  it('leaves noses upright beside an edge that does not cut: the plane of the other one goes through them', () => {
+    // Only the lower side of the rounded square leans.
+    const [body] = model(flat({ loop: ROUNDED, reliefDeg: 11, relieved: [0, 1, 7] })).bodies;
+    expect(body.closed && body.valid).toBe(true);
+    const lean = Math.tan((11 * Math.PI) / 180);
+    const whole = 100 - (4 - Math.PI);
+    // Below y = d the square loses a strip, less what its two corners never had.
+    const lost = (d: number): number => {
+      const n = 400;
+      let sum = 0;
+      for (let i = 0; i < n; i++) {
+        const y = (d * (i + 0.5)) / n;
+        sum += ((10 - (y < 1 ? 2 * (1 - Math.sqrt(1 - (1 - y) ** 2)) : 0)) * d) / n;
+      }
+      return sum;
+    };
+    let volume = 0;
+    const steps = 400;
+    for (let i = 0; i < steps; i++) volume += ((whole - lost(((4 * (i + 0.5)) / steps) * lean)) * 4) / steps;
+    expect(body.volume).toBeCloseTo(volume, 2);
+  });
   it('is refused with the reason where it cannot be made, and leaves nothing behind in the kernel', () => {
     const before = liveHandleCount();
     const code = (shape: SolidShape) => {
@@ -118,7 +183,7 @@ describe('the shape of an outline as solids', () => {
       return r.ok ? undefined : r.issues[0].code;
     };
     // Its flanks would meet above the bottom.
-    expect(code(flat({ thickness: 20, reliefDeg: 30 }))).toBe('outline.no-relief');
+    expect(code(flat({ loop: NOTCHED, thickness: 20, reliefDeg: 30 }))).toBe('outline.no-relief');
     expect(code(flat({ hole: { at: [11, 4], diameter: 4 } }))).toBe('outline.bad-shape');
     expect(code(flat({ loop: [...ROUNDED].reverse().map((p) => ({ ...p, from: p.to, to: p.from })) }))).toBe('outline.bad-shape');
     expect(readSolids(kernel, new TextEncoder().encode('{"format":"ruota-shape"'), shapeFileName('x')).ok).toBe(false);

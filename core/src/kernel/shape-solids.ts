@@ -2,14 +2,16 @@ import type { OpenCascadeInstance, TopoDS_Shape, TopoDS_Wire } from 'replicad-op
 import { done, failed, type Result } from '#core/issues';
 import { addScaled, type Frame, IDENTITY_FRAME, radFromDeg, type Vec3 } from '#core/math';
 import {
+  boxOfPath,
   crossingOf,
+  flatDistance,
   type FlatPoint,
   type FlatShape,
-  flatDistance,
   lengthOfPiece,
   loopThrough,
   type PathPiece,
   placeOnPiece,
+  sideOf,
   type SolidShape,
 } from '#core/outline';
 import { listSubShapes } from './gp.ts';
@@ -57,28 +59,115 @@ function withoutSpecks(loop: readonly PathPiece[]): PathPiece[] {
 }
 
 // A plate with its top at z 0; flanks that have relief lean in from there down.
-function makePlate(oc: OpenCascadeInstance, own: Own, { loop, thickness, reliefDeg, relieved, hole }: FlatShape): Result<TopoDS_Shape> {
+function makePlate(oc: OpenCascadeInstance, own: Own, shape: FlatShape): Result<TopoDS_Shape> {
+  const { loop, thickness, reliefDeg, relieved, hole } = shape;
   const leaning = new Set(reliefDeg > 0 ? (relieved ?? loop.keys()) : []);
-  const pieces = loop.map((piece, i) => ({ piece, leans: leaning.has(i) }));
+  const pieces = loop.map((piece, i) => {
+    const beside = [loop.length - 1, 1].map((k) => (i + k) % loop.length);
+    // A nose leans with both flanks beside it, or not at all.
+    const isNose = piece.kind === 'arc' && piece.ccw && beside.some((k) => !leaning.has(k));
+    return { piece, leans: leaning.has(i) && !isNose };
+  });
+  const inward = thickness * Math.tan(radFromDeg(reliefDeg));
+  // The kernel leans all flanks at once; where one vanishes on the way down it cannot, and each is cut by itself.
+  const leant = leantAtOnce(oc, own, pieces, shape, inward);
+  const plate = leant.ok ? leant : (leantOneByOne(oc, own, pieces, shape, inward) ?? leant);
+  if (!plate.ok || !hole) return plate;
+  const axes = own(new oc.gp_Ax2(own(new oc.gp_Pnt(...hole.at, -2 * thickness)), own(new oc.gp_Dir(0, 0, 1))));
+  const drill = own(own(new oc.BRepPrimAPI_MakeCylinder(axes, hole.diameter / 2, 4 * thickness)).Shape());
+  return done(cutOff(oc, own, plate.value, drill));
+}
+
+const cutOff = (oc: OpenCascadeInstance, own: Own, from: TopoDS_Shape, what: TopoDS_Shape): TopoDS_Shape =>
+  own(own(new oc.BRepAlgoAPI_Cut(from, what, own(new oc.Message_ProgressRange()))).Shape());
+
+/** A loop pushed from z `from` to z `to`. */
+function prismOf(oc: OpenCascadeInstance, own: Own, loop: readonly PathPiece[], from: number, to: number): TopoDS_Shape {
+  const flat = wireOf(oc, own, loop, ([x, y]) => [x, y, from]);
+  const face = own(own(new oc.BRepBuilderAPI_MakeFace(flat, true)).Face());
+  return own(own(new oc.BRepPrimAPI_MakePrism(face, own(new oc.gp_Vec(0, 0, to - from)), false, true)).Shape());
+}
+
+const piecesOf = (flanks: readonly Flank[]): PathPiece[] => flanks.map((f) => f.piece);
+
+function leantAtOnce(oc: OpenCascadeInstance, own: Own, pieces: readonly Flank[], { thickness, reliefDeg }: FlatShape, inward: number): Result<TopoDS_Shape> {
   // A nose that comes to its point above the bottom: below its point the flanks beside it meet. They are leant without it, and it is cut from them.
-  const { sharp, noses } = sharpenNoses(pieces, thickness * Math.tan(radFromDeg(reliefDeg)));
-  const flat = wireOf(
-    oc,
-    own,
-    sharp.map((p) => p.piece),
-    ([x, y]) => [x, y, 0],
-  );
-  const top = own(own(new oc.BRepBuilderAPI_MakeFace(flat, true)).Face());
-  const prism = own(own(new oc.BRepPrimAPI_MakePrism(top, own(new oc.gp_Vec(0, 0, -thickness)), false, true)).Shape());
+  const { sharp, noses } = sharpenNoses(pieces, 1.02 * inward);
+  const prism = prismOf(oc, own, piecesOf(sharp), 0, -thickness);
   const flanks = sharp.filter((p) => p.leans).map((p) => p.piece);
   const leant = flanks.length > 0 ? leanIn(oc, own, prism, flanks, reliefDeg) : done(prism);
   if (!leant.ok) return leant;
-  const range = () => own(new oc.Message_ProgressRange());
-  const rounded = noses.reduce((solid, nose) => own(own(new oc.BRepAlgoAPI_Cut(solid, besideNose(oc, own, nose, reliefDeg), range())).Shape()), leant.value);
-  if (!hole) return done(rounded);
-  const axes = own(new oc.gp_Ax2(own(new oc.gp_Pnt(...hole.at, -2 * thickness)), own(new oc.gp_Dir(0, 0, 1))));
-  const drill = own(own(new oc.BRepPrimAPI_MakeCylinder(axes, hole.diameter / 2, 4 * thickness)).Shape());
-  return done(own(own(new oc.BRepAlgoAPI_Cut(rounded, drill, range())).Shape()));
+  if (!isPlausible(oc, own, leant.value, prism, flanks, inward, thickness))
+    return failed('outline.no-relief', { angle: reliefDeg, text: 'its flanks do not go together' });
+  return done(noses.reduce((solid, nose) => cutOff(oc, own, solid, besideNose(oc, own, nose, reliefDeg, thickness)), leant.value));
+}
+
+// The kernel may lean a flank beside a tangent one that does not into something else, and call it valid: no flank takes more than its own wedge.
+function isPlausible(
+  oc: OpenCascadeInstance,
+  own: Own,
+  leant: TopoDS_Shape,
+  prism: TopoDS_Shape,
+  flanks: readonly PathPiece[],
+  inward: number,
+  thickness: number,
+): boolean {
+  const volumeOf = (shape: TopoDS_Shape): number => {
+    const props = own(new oc.GProp_GProps());
+    oc.BRepGProp.VolumeProperties(shape, props, 1e-9, true, true);
+    return props.Mass();
+  };
+  const wedges = flanks.reduce((sum, p) => {
+    const wider = p.kind === 'arc' && !p.ccw ? 1 + inward / flatDistance(p.from, p.centre) : 1;
+    return sum + (lengthOfPiece(p) * wider * inward * thickness) / 2;
+  }, 0);
+  const taken = volumeOf(prism) - volumeOf(leant);
+  return taken > 0 && taken <= wedges * (1 + 1e-6);
+}
+
+// Each straight flank as a plane through all of the plate, each nose as its cone: for what is convex where it leans. Undefined for what is not, or comes to nothing.
+function leantOneByOne(
+  oc: OpenCascadeInstance,
+  own: Own,
+  pieces: readonly Flank[],
+  { thickness, reliefDeg }: FlatShape,
+  inward: number,
+): Result<TopoDS_Shape> | undefined {
+  const { sharp, noses } = sharpenNoses(pieces, Infinity);
+  const corners = sharp.map((p) => p.piece.from);
+  const isConvex = sharp.every(({ piece: { kind, from, to }, leans }) => !leans || (kind === 'line' && corners.every((c) => sideOf(from, to, c) > -SPECK)));
+  if (!isConvex) return undefined;
+  const [x0, y0, x1, y1] = boxOfPath(piecesOf(sharp));
+  const far = 2 * Math.hypot(x1 - x0, y1 - y0) + inward;
+  let solid = prismOf(oc, own, piecesOf(sharp), 0, -thickness);
+  for (const { piece, leans } of sharp) if (leans) solid = cutOff(oc, own, solid, beyondFlank(oc, own, piece, inward, thickness, far));
+  for (const nose of noses) solid = cutOff(oc, own, solid, besideNose(oc, own, nose, reliefDeg, thickness));
+  const isSomething = withScope((inner) => listSubShapes(oc, inner, solid, 'TopAbs_FACE').length > 3);
+  return isSomething ? done(solid) : undefined;
+}
+
+// What lies beyond a leaning plane through an edge of the top, as far as the plate goes.
+function beyondFlank(oc: OpenCascadeInstance, own: Own, { from, to }: PathPiece, inward: number, thickness: number, far: number): TopoDS_Shape {
+  const l = flatDistance(from, to);
+  const [ux, uy] = [(to[0] - from[0]) / l, (to[1] - from[1]) / l];
+  // Across the edge: s inwards, z down; a little above the top and below the bottom, so that no faces lie on each other.
+  const lean = inward / thickness;
+  const over = 0.1 * thickness;
+  const outline: readonly (readonly [number, number])[] = [
+    [-far, over],
+    [-lean * over, over],
+    [lean * (thickness + over), -thickness - over],
+    [-far, -thickness - over],
+  ];
+  const at = ([s, z]: readonly [number, number]): Vec3 => [from[0] - far * ux - s * uy, from[1] - far * uy + s * ux, z];
+  const wire = own(new oc.BRepBuilderAPI_MakeWire());
+  outline.forEach((p, i) => {
+    const [a, b] = [at(p), at(outline[(i + 1) % outline.length])].map((q) => own(new oc.gp_Pnt(...q)));
+    wire.Add(own(own(new oc.BRepBuilderAPI_MakeEdge(a, b)).Edge()));
+  });
+  const face = own(own(new oc.BRepBuilderAPI_MakeFace(own(wire.Wire()), true)).Face());
+  const along = own(new oc.gp_Vec((l + 2 * far) * ux, (l + 2 * far) * uy, 0));
+  return own(own(new oc.BRepPrimAPI_MakePrism(face, along, false, true)).Shape());
 }
 
 /** A convex rounded corner between two straight flanks. */
@@ -93,11 +182,12 @@ interface Nose {
 // Cosine of the angle from which on a corner is none, but a tangent.
 const TANGENT = 1 - 1e-9;
 
-function sharpenNoses(pieces: readonly Flank[], inward: number): { sharp: Flank[]; noses: Nose[] } {
+// Leaning noses with radii up to `largest` are taken away: the flanks beside them go on to their corner.
+function sharpenNoses(pieces: readonly Flank[], largest: number): { sharp: Flank[]; noses: Nose[] } {
   const noses: Nose[] = [];
   let sharp = [...pieces];
   for (const { piece, leans } of pieces) {
-    if (piece.kind !== 'arc' || !leans || !piece.ccw || flatDistance(piece.from, piece.centre) > 1.02 * inward) continue;
+    if (piece.kind !== 'arc' || !leans || !piece.ccw || flatDistance(piece.from, piece.centre) > largest) continue;
     const i = sharp.findIndex((p) => p.piece === piece);
     const [before, after] = [sharp.at(i - 1), sharp[(i + 1) % sharp.length]];
     if (!before?.leans || !after.leans || before.piece.kind !== 'line' || after.piece.kind !== 'line') continue;
@@ -125,20 +215,15 @@ const isTangent = ({ from, to }: PathPiece, centre: FlatPoint, at: FlatPoint): b
   return Math.abs(lx * ry - ly * rx) > TANGENT * Math.hypot(lx, ly) * Math.hypot(rx, ry);
 };
 
-// What is to be cut off at a nose: between its two tangents, outside of the cone that it comes to a point by.
-function besideNose(oc: OpenCascadeInstance, own: Own, { centre, from, to, corner }: Nose, reliefDeg: number): TopoDS_Shape {
+// What is to be cut off at a nose: between its two tangents, outside of its cone, as far down as the plate or the cone goes.
+function besideNose(oc: OpenCascadeInstance, own: Own, { centre, from, to, corner }: Nose, reliefDeg: number, thickness: number): TopoDS_Shape {
   const radius = flatDistance(from, centre);
-  const depth = radius / Math.tan(radFromDeg(reliefDeg));
-  const kite = wireOf(oc, own, loopThrough([centre, from, corner, to]), ([x, y]) => [x, y, 0]);
-  const face = own(own(new oc.BRepBuilderAPI_MakeFace(kite, true)).Face());
-  const prism = own(own(new oc.BRepPrimAPI_MakePrism(face, own(new oc.gp_Vec(0, 0, -depth)), false, true)).Shape());
-  const side = loopThrough([
-    [-depth, 0],
-    [0, 0],
-    [0, radius],
-  ]);
-  const cone = revolveLoop(oc, own, side, { ...IDENTITY_FRAME, origin: [...centre, 0] });
-  return own(own(new oc.BRepAlgoAPI_Cut(prism, cone, own(new oc.Message_ProgressRange()))).Shape());
+  const lean = Math.tan(radFromDeg(reliefDeg));
+  const depth = Math.min(thickness, radius / lean);
+  const prism = prismOf(oc, own, loopThrough([centre, from, corner, to]), 0, -depth);
+  const end = radius - depth * lean;
+  const side = loopThrough([[-depth, 0], [0, 0], [0, radius], ...(end > SPECK ? [[-depth, end] as const] : [])]);
+  return cutOff(oc, own, prism, revolveLoop(oc, own, side, { ...IDENTITY_FRAME, origin: [...centre, 0] }));
 }
 
 function leanIn(oc: OpenCascadeInstance, own: Own, prism: TopoDS_Shape, pieces: readonly PathPiece[], reliefDeg: number): Result<TopoDS_Shape> {

@@ -1,5 +1,5 @@
 // Closed outlines as drawings: DXF for controls and CAD, SVG for documents. 1 unit is 1 mm.
-import { Colors, DxfWriter, LWPolylineFlags, point2d, Units } from '@tarikjabiri/dxf';
+import { Colors, DxfWriter, LWPolylineFlags, point2d, point3d, Units } from '@tarikjabiri/dxf';
 import { boxOfPath } from './box.ts';
 import { type PathPiece, sweepOfArc } from './path.ts';
 
@@ -23,6 +23,34 @@ export function writeDxf(layers: readonly DrawingLayer[]): string {
       dxf.addLWPolyline(vertices, { flags: LWPolylineFlags.Closed, layerName: name });
     }
   });
+  return dxf.stringify();
+}
+
+/** Lines and arcs on a layer of a drawing; a centre line is drawn as one. */
+export interface LooseLayer {
+  readonly name: string;
+  readonly pieces: readonly PathPiece[];
+  readonly isCentreLine?: boolean;
+}
+
+/** Loose lines and arcs as a DXF file: LINE and ARC, in mm. */
+export function writeDrawingDxf(layers: readonly LooseLayer[]): string {
+  const dxf = new DxfWriter();
+  dxf.setUnits(Units.Millimeters);
+  if (layers.some((l) => l.isCentreLine)) dxf.addLType('CENTER', 'Center ____ _ ____ _', [12, -2, 2, -2]);
+  for (const { name, pieces, isCentreLine } of layers) {
+    dxf.addLayer(name, isCentreLine ? Colors.Red : Colors.White, isCentreLine ? 'CENTER' : 'Continuous');
+    for (const p of pieces) {
+      if (p.kind === 'line') {
+        dxf.addLine(point3d(p.from[0], p.from[1]), point3d(p.to[0], p.to[1]), { layerName: name });
+        continue;
+      }
+      // Counter-clockwise from the first angle to the second.
+      const [a, b] = p.ccw ? [p.from, p.to] : [p.to, p.from];
+      const deg = (q: readonly [number, number]) => (Math.atan2(q[1] - p.centre[1], q[0] - p.centre[0]) * 180) / Math.PI;
+      dxf.addArc(point3d(p.centre[0], p.centre[1]), Math.hypot(a[0] - p.centre[0], a[1] - p.centre[1]), deg(a), deg(b), { layerName: name });
+    }
+  }
   return dxf.stringify();
 }
 

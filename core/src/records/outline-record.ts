@@ -90,6 +90,8 @@ export const outlineSchema = z.object({
   cutting: z.object({ from: coordinateSchema, to: coordinateSchema }).nullable(),
   rotation: z.enum(['right', 'left']),
   mount: connectionSizeSchema.nullable(),
+  /** Where the mount's reference plane is, in the profile's z. */
+  mountZ: coordinateSchema.default(0),
   /** A connection at the work end. */
   seat: connectionSizeSchema.extend({ z: coordinateSchema }).nullable(),
   insert: insertSchema,
@@ -115,6 +117,7 @@ export const newOutline = (given: { id: string; name: string; purpose: OutlinePu
   cutting: null,
   rotation: 'right',
   mount: null,
+  mountZ: 0,
   seat: null,
   insert: { thickness: 4.76, reliefDeg: 7, cutting: null, hole: null },
   typed: {},

@@ -44,9 +44,24 @@ async function openFile(file: File): Promise<Opened | undefined> {
     showProblem(`${file.name} could not be read from the disk: ${error instanceof Error ? error.message : String(error)}`);
     return undefined;
   }
+  if (/\.webp$/i.test(file.name)) return openWebp(bytes, file.name);
   if (drawingFormatOf(file.name)) return openDrawing(bytes, file.name);
   const isZip = bytes[0] === 0x50 && bytes[1] === 0x4b;
   return isZip && !/\.(step|stp|3mf)$/i.test(file.name) ? openPackageFile(bytes, file.name) : openModelFile(bytes, file.name);
+}
+
+// What browsers read and our own reader does not: taken over as PNG, pixel by pixel.
+async function openWebp(bytes: Uint8Array<ArrayBuffer>, fileName: string): Promise<Opened | undefined> {
+  try {
+    const bitmap = await createImageBitmap(new Blob([bytes], { type: 'image/webp' }));
+    const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
+    canvas.getContext('2d')?.drawImage(bitmap, 0, 0);
+    const png = await canvas.convertToBlob({ type: 'image/png' });
+    return await openDrawing(new Uint8Array(await png.arrayBuffer()), fileName.replace(/\.webp$/i, '.png'));
+  } catch (error) {
+    showIssues(`Opening ${fileName}`, [issue('picture.broken', { file: fileName, text: error instanceof Error ? error.message : String(error) })]);
+    return undefined;
+  }
 }
 
 async function openModelFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): Promise<Opened | undefined> {
@@ -110,7 +125,7 @@ async function openPackageFile(bytes: Uint8Array<ArrayBuffer>, fileName: string)
   // New ids: what is on the Shelf already stays as it is.
   const ids = new Map([...Object.keys(opened.components), ...Object.keys(opened.outlines)].map((id) => [id, newId()]));
   const after: Record<string, AnyRecord> = {};
-  for (const bytes of Object.values(opened.drawings)) await putBlob(bytes as Uint8Array<ArrayBuffer>);
+  for (const bytes of Object.values(opened.drawings)) await putBlob(bytes);
   for (const [oldId, outline] of Object.entries(opened.outlines)) {
     const id = ids.get(oldId) as string;
     after[id] = { ...outline, id, name: freeName(outline.name, 'outline') };

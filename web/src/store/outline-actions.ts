@@ -1,7 +1,31 @@
-import { type Issue, say } from '#core/issues';
+import { type Issue, issue, say } from '#core/issues';
+import { roundTo, SECTION_NUDGE } from '#core/math';
 import { writeSolidShape, shapeFileName, type SolidShape } from '#core/outline';
-import { type DrawingChoice, hashBytes, newOutline, NO_CHOICE, type OutlineRecord, type OutlineWay } from '#core/records';
-import { componentOfOutline, drawingFormatOf, type OutlineFileKind, shapeOfOutline } from '#core/sources';
+import {
+  type ComponentRecord,
+  type DrawingChoice,
+  freshGeometry,
+  freshPlan,
+  GEOMETRY_TARGETS,
+  hashBytes,
+  mountFrameOf,
+  newOutline,
+  NO_CHOICE,
+  type OutlineRecord,
+  type OutlineWay,
+} from '#core/records';
+import {
+  componentOfOutline,
+  cutterFor,
+  type CutterWish,
+  drawingFormatOf,
+  extentOf,
+  halfSectionDrawing,
+  outlineDrawing,
+  type OutlineFileKind,
+  planeSectionDrawing,
+  shapeOfOutline,
+} from '#core/sources';
 import { type Stack, stackProfile } from '#core/stack';
 import { runShown } from '../app/jobs.tsx';
 import { recordsChanged } from '../app/library-slice.ts';
@@ -14,26 +38,41 @@ import { readLimitSeconds } from '../workers/geometry-client.ts';
 import type { ReadSheet, ReopenedModel } from '../workers/geometry.worker.ts';
 import { getBlob, putBlob } from './blobs.ts';
 import { freeName } from './free-name.ts';
-import { keepModel } from './models.ts';
+import { keepModel, loadModel } from './models.ts';
 import { keepSheet } from './sheets.ts';
 
 const now = () => new Date().toISOString();
 type DrawingWay = Extract<OutlineWay, { kind: 'drawing' }>;
 
 /** Opens a drawing or a picture as a new outline, read by itself. Undefined where it cannot be opened at all. */
-export async function openDrawing(bytes: Uint8Array<ArrayBuffer>, fileName: string): Promise<{ kind: 'outline'; id: string } | undefined> {
+export async function openDrawing(
+  bytes: Uint8Array<ArrayBuffer>,
+  fileName: string,
+  given: {
+    /** How it must be read, where the first look at it says so. */
+    readonly choose?: (sheet: ReadSheet) => Partial<DrawingChoice>;
+    /** What is known of it besides. */
+    readonly know?: (record: OutlineRecord) => Partial<OutlineRecord>;
+  } = {},
+): Promise<{ kind: 'outline'; id: string } | undefined> {
   const format = drawingFormatOf(fileName);
   if (!format) return undefined;
-  const sheet = await readSheet(bytes, fileName, NO_CHOICE, `Opening ${fileName}`);
+  const title = `Opening ${fileName}`;
+  const first = await readSheet(bytes, fileName, NO_CHOICE, title);
+  if (!first) return undefined;
+  const choice = { ...NO_CHOICE, ...given.choose?.(first) };
+  const isAsFound = JSON.stringify(choice) === JSON.stringify(NO_CHOICE);
+  const sheet = isAsFound ? first : await readSheet(bytes, fileName, choice, title);
   if (!sheet) return undefined;
   const blob = hashBytes(bytes);
   void putBlob(bytes, blob).then(({ saved }) => {
     if (!saved) showProblem(`${fileName} is open, but this browser's storage is full: it will be gone when the tab closes.`);
   });
-  keepSheet(blob, NO_CHOICE, sheet);
-  const way: DrawingWay = { kind: 'drawing', blob, fileName, format, choice: NO_CHOICE, read: null };
+  keepSheet(blob, choice, sheet);
+  const way: DrawingWay = { kind: 'drawing', blob, fileName, format, choice, read: null };
   const name = freeName(fileName.replace(/\.[^.]*$/, '') || 'Outline', 'outline');
-  const record = { ...newOutline({ id: newId(), name, purpose: 'cutter', way, now: now() }), ...readPart(way, sheet) };
+  const made = { ...newOutline({ id: newId(), name, purpose: 'cutter', way, now: now() }), ...readPart(way, sheet) };
+  const record = { ...made, ...given.know?.(made) };
   store.dispatch(recordsChanged(`Opened ${fileName}`, { [record.id]: record }));
   store.dispatch(outlineOpened(record.id));
   return { kind: 'outline', id: record.id };
@@ -153,4 +192,79 @@ export async function saveOutline(outline: OutlineRecord, kind: OutlineFileKind)
     remote.writeOutline(outline, kind),
   );
   if (bytes) saveFile(`${outline.name}.${kind}`, bytes, TYPES[kind]);
+}
+
+/** What of a component can be opened as an outline. */
+export type PartOutline = 'half section' | 'section' | 'profile' | 'plan cutting' | 'plan non-cutting';
+
+/** What there is of it now: sections where a mount says where; profile and plan where they were made. */
+export function partOutlinesOf(record: ComponentRecord): PartOutline[] {
+  const plan = freshPlan(record);
+  const profile = GEOMETRY_TARGETS.some((t) => freshGeometry(record, t)?.profile);
+  return [
+    ...(record.mount ? (['half section', 'section'] as const) : []),
+    ...(profile ? (['profile'] as const) : []),
+    ...(plan?.parts ?? []).map((p): PartOutline => `plan ${p.target}`),
+  ];
+}
+
+/** Opens a section of a component, the profile of its envelope or its plan as an outline of its own: as a drawing, with its steps. */
+export async function openPartOutline(record: ComponentRecord, what: PartOutline): Promise<string | undefined> {
+  const text = await partDrawing(record, what);
+  if (text === undefined) {
+    showIssues(`The ${what} of ${record.name}`, [
+      issue('outline.no-section', { name: record.name, text: what === 'section' ? 'the plane cuts no body' : 'no face is about the axis of the mount' }),
+    ]);
+    return undefined;
+  }
+  const isTurned = what === 'half section' || what === 'profile';
+  const { mount } = record;
+  const opened = await openDrawing(new TextEncoder().encode(text), `${record.name.replace(/[\\/:]/g, '-')}, ${what}.dxf`, {
+    // The drawing's x is the mount's Z: the work lies where that points.
+    choose: ({ part }) => (isTurned ? { form: 'revolved', flip: (part?.read.axis?.direction[0] ?? -1) > 0 } : { form: 'flat' }),
+    know: ({ profile, insert, way, cutting }) => {
+      const tip = way.kind === 'drawing' ? way.read?.axis?.point[0] : undefined;
+      if (!isTurned || !mount || tip === undefined) return { insert: { ...insert, reliefDeg: 0 } };
+      const purpose = record.bodies.some((b) => b.role === 'cutting') ? 'cutter' : 'holder';
+      return { mount: mount.connection, mountZ: roundTo(extentOf(profile).high - tip, 6), purpose, cutting: purpose === 'cutter' ? cutting : null };
+    },
+  });
+  return opened?.id;
+}
+
+async function partDrawing(record: ComponentRecord, what: PartOutline): Promise<string | undefined> {
+  if (what === 'profile') {
+    const profile = GEOMETRY_TARGETS.map((t) => freshGeometry(record, t)?.profile).find((p) => p !== undefined);
+    return profile && outlineDrawing(profile, true);
+  }
+  if (what === 'plan cutting' || what === 'plan non-cutting') {
+    const part = freshPlan(record)?.parts.find((p) => what === `plan ${p.target}`);
+    return (
+      part &&
+      outlineDrawing(
+        part.loops.map((l) => l.pieces),
+        false,
+      )
+    );
+  }
+  const model = await loadModel(record.model.blob);
+  const bodies = model?.bodies.filter((b) => ['tool body', 'cutting'].includes(record.bodies.find((e) => e.id === b.id)?.role ?? '')) ?? [];
+  const frame = mountFrameOf(record);
+  return what === 'section' ? planeSectionDrawing(bodies, frame, SECTION_NUDGE) : halfSectionDrawing(bodies, frame);
+}
+
+/** Makes a cutter that leaves a turned outline's outside, as an outline of its own. */
+export async function makeCutterFor(outline: OutlineRecord, wish: CutterWish): Promise<string | undefined> {
+  const made = cutterFor(outline.profile, wish);
+  if (!made.ok) {
+    showIssues(`A cutter for ${outline.name}`, made.issues);
+    return undefined;
+  }
+  const opened = await openDrawing(new TextEncoder().encode(outlineDrawing(made.value, true)), `Cutter for ${outline.name.replace(/[\\/:]/g, '-')}.dxf`);
+  if (!opened) return undefined;
+  changeOutline(opened.id, 'What it cuts with', () => ({
+    cutting: { from: 0, to: wish.to - wish.from },
+    mount: { standard: 'cylindrical', size: wish.shank.diameter },
+  }));
+  return opened.id;
 }

@@ -5,3 +5,5 @@ export { shapeOfOutline } from './outline-shape.ts';
 export { type DrawingFormat, drawingFormatOf, outlinePartOf, readForSheet, readOutlineFile, type ReadPart, type SheetReading } from './read-outline.ts';
 export { type DrawingGhost, type FlatMap, invertFlat, mapFlat } from './sheet.ts';
 export { OUTLINE_FILES, type OutlineFileKind, writeOutlineFile } from './write-outline.ts';
+export { type CutterWish, cutterFor } from './cutter-for.ts';
+export { halfSectionDrawing, outlineDrawing, planeSectionDrawing } from './part-section.ts';

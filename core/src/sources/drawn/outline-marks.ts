@@ -37,7 +37,7 @@ export function outlineMarks(outline: OutlineRecord): OutlineMarks {
     origin: drawn('where the outline ends on its axis'),
   };
   return {
-    mount: mount && connection('outline-mount', 'Mount', 0, mount, `${sayConnection(mount)}, as the outline has it`),
+    mount: mount && connection('outline-mount', 'Mount', outline.mountZ, mount, `${sayConnection(mount)}, as the outline has it`),
     seats: seat ? [connection('outline-seat', 'Seat', seat.z, seat, `${sayConnection(seat)}, as the outline has it`)] : [],
     tips: purpose === 'cutter' && endsOnAxis(profile, high, radius / 5) ? [tip] : [],
   };

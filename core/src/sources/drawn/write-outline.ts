@@ -26,7 +26,7 @@ export async function writeOutlineFile(kernel: () => Promise<Kernel>, outline: O
   if (kind === 'svg') return text(writeSvg(layers, outline.name));
   if (kind === 'step') return writeStep(await kernel(), shape.value, outline.name);
   const named = shape.value.form === 'revolved' ? turnedMeshes(shape.value) : await plateMesh(await kernel(), shape.value);
-  if (!Array.isArray(named)) return named as Result<never>;
+  if (!Array.isArray(named)) return named;
   if (kind === 'stl') return done(writeStl(joinMeshes(named.map((n) => n.mesh))));
   return done(kind === '3mf' ? writeThreeMf(named) : await writeGlb(named));
 }

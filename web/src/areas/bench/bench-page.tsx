@@ -1,5 +1,5 @@
-import { Button } from '@mantine/core';
-import { IconBuildingBridge2 } from '@tabler/icons-react';
+import { Button, Menu } from '@mantine/core';
+import { IconBuildingBridge2, IconVectorSpline } from '@tabler/icons-react';
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { ComponentRecord } from '#core/records';
@@ -9,6 +9,7 @@ import { selectComponent, store, useAppSelector } from '../../app/store.ts';
 import type { PickRef } from '../../scene/picks.ts';
 import { renameRecord, startAssembly } from '../../store/library-actions.ts';
 import { useModel } from '../../store/models.ts';
+import { openPartOutline, type PartOutline, partOutlinesOf } from '../../store/outline-actions.ts';
 import { EmptyArea } from '../empty-area.tsx';
 import { BenchStage, type Shown } from './stage/bench-stage.tsx';
 import type { Arm } from './ledger/ledger.tsx';
@@ -54,6 +55,7 @@ function BenchWork({ record }: { record: ComponentRecord }) {
       onRename={(name) => renameRecord(record, name)}
       note={`${record.source.kind === 'outline' ? 'made of an outline' : record.source.fileName} · ${record.model.faces} faces`}
     >
+      <PartOutlineMenu record={record} />
       <Button
         size="xs"
         disabled={!record.mount}
@@ -88,5 +90,41 @@ function BenchWork({ record }: { record: ComponentRecord }) {
         </div>
       )}
     </div>
+  );
+}
+
+const PART_WORDS: Readonly<Record<PartOutline, string>> = {
+  'half section': 'Half section about the mount’s axis',
+  section: 'Section in the mount’s plane',
+  profile: 'Profile of the envelope',
+  'plan cutting': 'Plan of the cutting part',
+  'plan non-cutting': 'Plan of the holder',
+};
+
+/** Opens what a component looks like in section or from above as an outline. */
+function PartOutlineMenu({ record }: { record: ComponentRecord }) {
+  const navigate = useNavigate();
+  const parts = partOutlinesOf(record);
+  return (
+    <Menu position="bottom-end">
+      <Menu.Target>
+        <Button
+          size="xs"
+          variant="default"
+          disabled={parts.length === 0}
+          title={parts.length === 0 ? 'Mark the mount first' : ''}
+          leftSection={<IconVectorSpline size={16} />}
+        >
+          As an outline
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {parts.map((what) => (
+          <Menu.Item key={what} onClick={() => void openPartOutline(record, what).then((id) => id && navigate(`/outline/${id}`))}>
+            {PART_WORDS[what]}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
   );
 }

@@ -23,6 +23,7 @@ import { chooseReading, makeComponent, newStack, saveOutline } from '../../store
 import { usePictureUrl, useSheet } from '../../store/sheets.ts';
 import { OpenButton } from '../empty-area.tsx';
 import { DrawingEntries, type Wanted } from './ledger/drawing-entries.tsx';
+import { CutterEntry } from './ledger/cutter-entry.tsx';
 import { DistanceAsked } from './ledger/distance-asked.tsx';
 import { StackEntries } from './ledger/stack-entries.tsx';
 import { NumberEntries, PurposeEntries } from './ledger/use-entries.tsx';
@@ -112,6 +113,7 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
       editing={editing}
       pick={asked.pick}
       given={asked.given}
+      onEdges={(cutting) => changeOutline(outline.id, 'Edges that cut', (o) => ({ insert: { ...o.insert, cutting } }))}
       onCutting={(cutting) => changeOutline(outline.id, 'Length of the cutting part', () => ({ cutting }))}
       unit={unit}
       inset={isSwapped ? NO_INSET : INSET}
@@ -204,6 +206,7 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
                 </>
               )}
               <NumberEntries outline={outline} unit={unit} />
+              {outline.profile.length > 0 && outline.purpose !== 'insert' && <CutterEntry key={outline.id} outline={outline} unit={unit} />}
             </div>
           </LedgerOf.Provider>
         }

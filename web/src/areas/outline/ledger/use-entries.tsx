@@ -41,7 +41,7 @@ export function PurposeEntries({ outline, unit }: Props) {
         />
       </LedgerEntry>
       {purpose === 'cutter' && <CuttingEntry outline={outline} unit={unit} long={long} />}
-      {outline.way.kind !== 'stack' && <MountEntry outline={outline} />}
+      {outline.way.kind !== 'stack' && <MountEntry outline={outline} unit={unit} />}
       {purpose === 'cutter' && (
         <LedgerEntry title="Rotation" state="set" value={outline.rotation}>
           <SegmentedControl
@@ -107,7 +107,7 @@ function CuttingEntry({ outline, unit, long }: Props & { long: number }) {
   );
 }
 
-function MountEntry({ outline }: { outline: OutlineRecord }) {
+function MountEntry({ outline, unit }: Props) {
   const { id, mount } = outline;
   const set = (label: string, next: OutlineRecord['mount']) => changeOutline(id, label, () => ({ mount: next }));
   return (
@@ -115,7 +115,13 @@ function MountEntry({ outline }: { outline: OutlineRecord }) {
       title="Mount"
       state={mount ? 'set' : 'missing'}
       value={mount ? sayConnection(mount) : 'not said'}
-      note={mount ? 'at the end that is held' : 'what holds it at its other end'}
+      note={
+        mount
+          ? outline.mountZ === 0
+            ? 'at the end that is held'
+            : `its plane ${formatLength(outline.mountZ, unit)} from the end that is held`
+          : 'what holds it at its other end'
+      }
     >
       <Group gap={6} wrap="nowrap">
         <Select
@@ -132,6 +138,16 @@ function MountEntry({ outline }: { outline: OutlineRecord }) {
         />
         {mount && (
           <SizeField label="Size of the mount" standard={mount.standard} size={mount.size} onCommit={(size) => set('Size of the mount', { ...mount, size })} />
+        )}
+        {mount && (
+          <NumberField
+            kind="length"
+            unit={unit}
+            aria-label="Plane of the mount from the held end"
+            w={96}
+            value={outline.mountZ}
+            onCommit={(mountZ) => changeOutline(id, 'Plane of the mount', () => ({ mountZ }))}
+          />
         )}
       </Group>
     </LedgerEntry>
@@ -212,7 +228,9 @@ function PlateEntry({ outline, unit }: Props) {
           />
         </Group>
       )}
-      <p className="ledger-hint">All flanks lean in by the clearance; rounded corners become its tips.</p>
+      <p className="ledger-hint">
+        Flanks of edges that cut lean in by the clearance; press an edge on the sheet to have it not cut. Rounded corners become tips.
+      </p>
     </LedgerEntry>
   );
 }

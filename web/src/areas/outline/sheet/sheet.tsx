@@ -27,6 +27,8 @@ interface SheetProps {
   readonly pick: SheetPick | null;
   /** Places that were pointed at. */
   readonly given: readonly FlatPoint[];
+  /** Edges of an insert that cut, by the numbers of its pieces; null for all. */
+  readonly onEdges: (cutting: readonly number[] | null) => void;
   readonly onCutting: (cutting: NonNullable<OutlineRecord['cutting']>) => void;
   readonly unit: LengthUnit;
   /** What the solid covers. */
@@ -35,7 +37,7 @@ interface SheetProps {
 }
 
 /** The sheet: millimetre paper with what was drawn, the outline over it, its axis, and where it cuts. */
-export function Sheet({ outline, under, pictureUrl, isFaded, editing, pick, given, onCutting, unit, inset, children }: SheetProps) {
+export function Sheet({ outline, under, pictureUrl, isFaded, editing, pick, given, onEdges, onCutting, unit, inset, children }: SheetProps) {
   const isTurned = outline.purpose !== 'insert';
   const profile = editing?.profile ?? outline.profile;
   const box = useMemo(() => boxOf(outline.profile, under, isTurned), [outline.profile, under, isTurned]);
@@ -106,7 +108,8 @@ export function Sheet({ outline, under, pictureUrl, isFaded, editing, pick, give
           ) : (
             profile.map((loop, i) => <path key={i} d={closedPath(loop, view)} className="sheet-line" />)
           )}
-          {isTurned && outline.mount && profile.length > 0 && <GaugeLine profile={profile} view={view} />}
+          {!isTurned && !editing?.isOn && !pick && <Edges outline={outline} view={view} onEdges={onEdges} />}
+          {isTurned && outline.mount && profile.length > 0 && <GaugeLine at={outline.mountZ} profile={profile} view={view} />}
           {isTurned && profile.length > 0 && <Dimensions outline={outline} profile={profile} view={view} unit={unit} />}
           {isTurned && outline.cutting && profile.length > 0 && !editing?.isOn && (
             <CuttingHandle outline={outline} profile={profile} view={view} unit={unit} onCommit={onCutting} />
@@ -180,6 +183,46 @@ function Ghost({ lines, view: { sx, sy, scale } }: { lines: Float64Array; view: 
 const closedPath = (loop: readonly PathPiece[], view: SheetView): string =>
   `M${view.sx(loop[0].from[0])} ${view.sy(loop[0].from[1])}${loop.map((p) => pathTo(p, view)).join('')}Z`;
 
+// The edges of an insert, to say of each whether it cuts: its flank leans in then.
+function Edges({ outline, view, onEdges }: { outline: OutlineRecord; view: SheetView; onEdges: SheetProps['onEdges'] }) {
+  const [loop] = outline.profile;
+  if (!loop) return null;
+  const { cutting } = outline.insert;
+  const cuts = (i: number) => cutting === null || cutting.includes(i);
+  const toggle = (i: number) => {
+    const next = loop.flatMap((_, k) => (cuts(k) !== (k === i) ? [k] : []));
+    onEdges(next.length === loop.length ? null : next);
+  };
+  return (
+    <g>
+      {loop.map((p, i) => {
+        const d = `M${view.sx(p.from[0])} ${view.sy(p.from[1])}${pathTo(p, view)}`;
+        return (
+          <g
+            key={d}
+            className={`edge ${cuts(i) ? 'cuts' : ''}`}
+            role="checkbox"
+            aria-checked={cuts(i)}
+            aria-label={`Edge ${i + 1} cuts`}
+            tabIndex={0}
+            onPointerDown={(e) => e.stopPropagation()}
+            onClick={() => toggle(i)}
+            onKeyDown={(e) => {
+              if (e.key !== ' ' && e.key !== 'Enter') return;
+              e.preventDefault();
+              toggle(i);
+            }}
+          >
+            <title>{cuts(i) ? 'This edge cuts; press to have it not' : 'This edge does not cut; press to have it cut'}</title>
+            <path d={d} className="edge-line" />
+            <path d={d} className="strip-grip" />
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
 // The material: what cuts and the rest, and of what is turned the other half, quieter.
 function OutlineFill({ outline, profile, view }: { outline: OutlineRecord; profile: HalfProfile; view: SheetView }) {
   const cuts = outline.purpose === 'insert' ? null : cuttingStretch({ ...outline, profile });
@@ -195,12 +238,12 @@ function OutlineFill({ outline, profile, view }: { outline: OutlineRecord; profi
   );
 }
 
-function GaugeLine({ profile, view: { sx, sy } }: { profile: HalfProfile; view: SheetView }) {
+function GaugeLine({ at, profile, view: { sx, sy } }: { at: number; profile: HalfProfile; view: SheetView }) {
   const { radius } = extentOf(profile);
   return (
     <g>
-      <line x1={sx(0)} x2={sx(0)} y1={sy(radius) - 34} y2={sy(-radius) + 10} className="gauge-line" />
-      <text x={sx(0)} y={sy(radius) - 40} textAnchor="middle" className="strip-label accent">
+      <line x1={sx(at)} x2={sx(at)} y1={sy(radius) - 34} y2={sy(-radius) + 10} className="gauge-line" />
+      <text x={sx(at)} y={sy(radius) - 40} textAnchor="middle" className="strip-label accent">
         gauge line
       </text>
     </g>
@@ -215,7 +258,9 @@ function Dimensions({ outline, profile, view, unit }: { outline: OutlineRecord; 
   return (
     <g>
       <Along y={below} x0={view.sx(low)} x1={view.sx(high)} label={mm(high - low)} />
-      {outline.mount && low < -1e-6 && <Along y={below + 26} x0={view.sx(0)} x1={view.sx(high)} label={mm(high)} />}
+      {outline.mount && low < outline.mountZ - 1e-6 && (
+        <Along y={below + 26} x0={view.sx(outline.mountZ)} x1={view.sx(high)} label={mm(high - outline.mountZ)} />
+      )}
       {cuts && cuts.to - cuts.from < high - low - 1e-6 && (
         <Along y={view.sy(radius) - 18} x0={view.sx(cuts.from)} x1={view.sx(cuts.to)} label={mm(cuts.to - cuts.from)} />
       )}
