@@ -9,6 +9,7 @@ const ORDER = [
   'mesh',
   'outline',
   'stack',
+  'sketch',
   'drawing',
   'records',
   'kernel',

@@ -69,11 +69,12 @@ test('what was read is corrected by hand: layers, the other end, a corner, the b
   // The border, by keys: half a millimetre a press.
   await page.getByRole('slider', { name: 'Length of the cutting part' }).press('ArrowLeft');
   await expect(fact(page, 'length of the cutting part')).toHaveText('11.030');
-  // A corner by numbers.
-  await page.getByRole('button', { name: 'Change the profile' }).click();
-  await page.getByRole('button', { name: /^Corner at z 56\.020, diameter 1\d/ }).focus();
-  await type(page, 'Corner z', '60');
-  await expect(fact(page, 'overall length')).toHaveText('60.000');
+  // A corner, by keys: a tenth of a millimetre a press.
+  await page.getByRole('button', { name: 'Change the outline' }).click();
+  await expect(page.getByText(/ways to move$/)).toBeVisible();
+  await page.getByRole('button', { name: /^Corner at 56\.020, 6/ }).press('ArrowRight');
+  await expect(fact(page, 'overall length')).toHaveText('56.120');
+  await page.getByRole('button', { name: 'Done' }).click();
   await expect(page.locator('.area-note')).toContainText('changed by hand');
   for (const undo of ['overall length', 'length of the cutting part']) {
     await page.getByRole('button', { name: 'Undo' }).click();
@@ -85,6 +86,56 @@ test('what was read is corrected by hand: layers, the other end, a corner, the b
   const printed = await opened(page, 'As printed');
   await type(page, 'DC as printed', '16', printed);
   await expect(printed.getByRole('alert')).toContainText('the profile gives 16.240');
+});
+
+test('an outline is drawn by hand: what is said of it is kept while it is dragged and its numbers change, contradictions are named', async ({ page }) => {
+  await openRuota(page, '/outline');
+  await page.getByRole('button', { name: 'Draw one' }).click();
+  await page.getByRole('button', { name: 'Change the outline' }).click();
+  const tools = page.getByRole('group', { name: 'Change the outline' });
+  await expect(tools.getByRole('status')).toHaveText('10 ways to move');
+  const say = async (parts: readonly (string | RegExp)[], tool: string) => {
+    for (const [i, name] of parts.entries())
+      await page
+        .getByRole('button', { name, exact: true })
+        .first()
+        .press(i === 0 ? 'Enter' : 'Shift+Enter');
+    await tools.getByRole('button', { name: tool, exact: true }).click();
+  };
+  for (const piece of [3, 5]) await say([`Piece ${piece}, line`], 'Along the axis');
+  for (const piece of [2, 4, 6]) await say([`Piece ${piece}, line`], 'Across the axis');
+  await expect(tools.getByRole('status')).toHaveText('5 ways to move');
+  await say(['Corner at 60.000, 8.000'], 'Diameter');
+  await say(['Corner at 0.000, 6.000'], 'Diameter');
+  await say(['Corner at 0.000, 0.000'], 'Stays there');
+  await say(['Corner at 60.000, 8.000', 'Corner at 45.000, 8.000'], 'Distance along');
+  await expect(tools.getByRole('status')).toHaveText('1 way to move');
+  await say(['Corner at 45.000, 6.000'], 'Round it');
+  const saidOfIt = await opened(page, 'What is said of it');
+  await expect(saidOfIt.getByRole('button', { name: 'Tangent', exact: true })).toHaveCount(2);
+  // Numbers change, and all that was said stays true.
+  await type(page, 'Distance along said', '20', saidOfIt);
+  await expect(fact(page, 'cutting diameter')).toHaveText('16.000');
+  await type(page, 'Radius said', '1.2', saidOfIt);
+  const [first] = await saidOfIt.getByRole('textbox', { name: 'Diameter said' }).all();
+  await first.fill('18');
+  await first.press('Enter');
+  await expect(fact(page, 'cutting diameter')).toHaveText('18.000');
+  // The head is 18, so no side of it can be the shank's size as well.
+  await say([/^Corner at [\d.]+, 9\.000$/], 'Stays there');
+  await expect(tools.getByRole('alert')).toHaveCount(0);
+  await expect(tools.getByRole('status')).toHaveText('fully said');
+  await first.fill('30');
+  await first.press('Enter');
+  await expect(tools.getByRole('alert')).toContainText('These cannot all be: diameter 30 and a corner that stays where it is');
+  // Undone in steps; kept over a reload, and made.
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(tools.getByRole('status')).toHaveText('1 way to move');
+  await page.reload();
+  await expect(fact(page, 'cutting diameter')).toHaveText('18.000');
+  await expect(entry(page, 'What is said of it')).toBeVisible();
+  await page.getByRole('button', { name: 'Make the component' }).click();
+  await expect(page).toHaveURL(/\/bench\//, { timeout: 60_000 });
 });
 
 test('files of an outline are read by other programs', async ({ page }) => {

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { halfProfileSchema, flatPointSchema } from '#core/outline';
+import { sketchSchema } from '#core/sketch';
 import { stackSchema } from '#core/stack';
 import { connectionSizeSchema } from './mark-records.ts';
 import { coordinateSchema, hashSchema, idSchema, nameSchema } from './values.ts';
@@ -54,6 +55,8 @@ export const outlineWaySchema = z.discriminatedUnion('kind', [
     read: drawingReadSchema.nullable(),
   }),
   z.object({ kind: z.literal('stack'), stack: stackSchema }),
+  /** By hand, from nothing. */
+  z.object({ kind: z.literal('drawn') }),
 ]);
 export type OutlineWay = z.infer<typeof outlineWaySchema>;
 
@@ -85,6 +88,8 @@ export const outlineSchema = z.object({
    * where nothing was found, and `fault` says why.
    */
   profile: halfProfileSchema,
+  /** What is said of its corners and pieces, where it was changed by hand. */
+  sketch: sketchSchema.nullable().default(null),
   fault: z.string().max(1000).nullable(),
   /** Which stretch cuts, in mm from the work end; null for none. */
   cutting: z.object({ from: coordinateSchema, to: coordinateSchema }).nullable(),
@@ -113,6 +118,7 @@ export const newOutline = (given: { id: string; name: string; purpose: OutlinePu
   way: given.way,
   byHand: false,
   profile: [],
+  sketch: null,
   fault: null,
   cutting: null,
   rotation: 'right',

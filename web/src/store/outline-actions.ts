@@ -1,6 +1,7 @@
 import { type Issue, issue, say } from '#core/issues';
 import { roundTo, SECTION_NUDGE } from '#core/math';
-import { writeSolidShape, shapeFileName, type SolidShape } from '#core/outline';
+import { loopThrough, shapeFileName, type SolidShape, writeSolidShape } from '#core/outline';
+import { nameCorners } from '#core/sketch';
 import {
   type ComponentRecord,
   type DrawingChoice,
@@ -89,6 +90,7 @@ function readPart(way: DrawingWay, { part, issues }: ReadSheet): Partial<Outline
     return {
       way: { ...way, read: null },
       profile: [],
+      sketch: null,
       byHand: false,
       fault: issues
         .map((i: Issue) => say(i))
@@ -96,7 +98,7 @@ function readPart(way: DrawingWay, { part, issues }: ReadSheet): Partial<Outline
         .slice(0, 1000),
     };
   const { read, ...rest } = part;
-  return { way: { ...way, read }, byHand: false, fault: null, ...rest };
+  return { way: { ...way, read }, byHand: false, sketch: null, fault: null, ...rest };
 }
 
 /** Reads an outline's drawing again with another choice, as one step of the history. */
@@ -124,6 +126,32 @@ export function newStack(name: string, purpose: OutlineRecord['purpose'], stack:
   const id = newId();
   const record = { ...newOutline({ id, name: freeName(name, 'outline'), purpose, way: { kind: 'stack', stack }, now: now() }) };
   store.dispatch(recordsChanged(`New ${purpose}`, { [id]: { ...record, ...stackPart(record, stack) } }));
+  store.dispatch(outlineOpened(id));
+  return id;
+}
+
+/** A new outline to be drawn: a shank with a head, to be pulled into shape. */
+export function newDrawn(name: string): string {
+  const id = newId();
+  const profile = [
+    loopThrough([
+      [0, 0],
+      [60, 0],
+      [60, 8],
+      [45, 8],
+      [45, 6],
+      [0, 6],
+    ]),
+  ];
+  const record: OutlineRecord = {
+    ...newOutline({ id, name: freeName(name, 'outline'), purpose: 'cutter', way: { kind: 'drawn' }, now: now() }),
+    profile,
+    sketch: nameCorners(profile),
+    cutting: { from: 0, to: 15 },
+    mount: { standard: 'cylindrical', size: 12 },
+    byHand: true,
+  };
+  store.dispatch(recordsChanged('New outline', { [id]: record }));
   store.dispatch(outlineOpened(id));
   return id;
 }

@@ -17,18 +17,19 @@ import { newId } from '../../common/new-id.ts';
 import { LedgerOf } from '../../ledger/ledger-entry.tsx';
 import type { StageItem } from '../../scene/picks.ts';
 import { Stage } from '../../scene/stage.tsx';
-import { useProfileEditing } from '../../section/profile-editor.tsx';
 import { renameRecord } from '../../store/library-actions.ts';
-import { chooseReading, makeComponent, newStack, saveOutline } from '../../store/outline-actions.ts';
+import { chooseReading, makeComponent, newDrawn, newStack, saveOutline } from '../../store/outline-actions.ts';
 import { usePictureUrl, useSheet } from '../../store/sheets.ts';
 import { OpenButton } from '../empty-area.tsx';
 import { DrawingEntries, type Wanted } from './ledger/drawing-entries.tsx';
 import { CutterEntry } from './ledger/cutter-entry.tsx';
 import { DistanceAsked } from './ledger/distance-asked.tsx';
+import { SaidEntries } from './ledger/said-entries.tsx';
 import { StackEntries } from './ledger/stack-entries.tsx';
 import { NumberEntries, PurposeEntries } from './ledger/use-entries.tsx';
 import { NO_INSET } from './sheet/use-sheet-view.ts';
 import { isUnscaled, Sheet, type SheetPick } from './sheet/sheet.tsx';
+import { useSketchEditing } from './sketch/use-sketch-editing.ts';
 import { useSolid } from './solid/use-solid.ts';
 
 export default function OutlinePage() {
@@ -48,6 +49,7 @@ function useBegin() {
       void navigate(
         `/outline/${newStack('Holder', 'holder', { ...simpleStack({ standard: 'HSK-A', size: 63, length: 0 }, 50, 60, newId()), bore: { standard: 'ER', size: 25, depth: 0 } })}`,
       ),
+    drawn: () => void navigate(`/outline/${newDrawn('Drawn cutter')}`),
     cutter: () => void navigate(`/outline/${newStack('Cutter', 'cutter', simpleStack({ standard: 'cylindrical', size: 12, length: 40 }, 16, 15, newId()))}`),
   };
 }
@@ -69,6 +71,9 @@ function NoOutline() {
           </Button>
           <Button variant="default" onClick={begin.cutter}>
             Type a cutter
+          </Button>
+          <Button variant="default" onClick={begin.drawn}>
+            Draw one
           </Button>
         </div>
       </div>
@@ -95,10 +100,8 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
   const shape = made.ok ? made.value : undefined;
   const { solid, fault } = useSolid(shape);
   const asked = usePicking(outline, under);
-  const editing = useProfileEditing(outline.profile.length > 0 && outline.way.kind === 'drawing' ? outline.profile : undefined, (profile) => {
-    changeOutline(outline.id, 'Changed the profile', () => ({ profile, byHand: true, fault: null }));
-    return Promise.resolve();
-  });
+  const sketching = useSketchEditing(outline);
+  const editing = outline.way.kind === 'stack' ? undefined : sketching;
   const items = useMemo(
     (): StageItem[] => (solid ? [{ key: outline.id, model: solid.model, stageFromModel: IDENTITY, roles: solid.roles, hidden: NOTHING_HIDDEN }] : []),
     [solid, outline.id],
@@ -141,6 +144,7 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
           <Menu.Dropdown>
             <Menu.Item onClick={begin.holder}>Holder by numbers</Menu.Item>
             <Menu.Item onClick={begin.cutter}>Cutter by numbers</Menu.Item>
+            <Menu.Item onClick={begin.drawn}>Drawn by hand</Menu.Item>
           </Menu.Dropdown>
         </Menu>
         <SaveMenu outline={outline} disabled={!shape} />
@@ -196,9 +200,10 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
               )}
               {outline.way.kind === 'drawing' ? (
                 <DrawingEntries outline={outline} way={outline.way} under={under} unit={unit} wanted={asked.wanted} onWant={asked.want} />
-              ) : (
+              ) : outline.way.kind === 'stack' ? (
                 <StackEntries outline={outline} stack={outline.way.stack} unit={unit} />
-              )}
+              ) : null}
+              {editing && outline.profile.length > 0 && <SaidEntries editing={editing} unit={unit} />}
               {outline.profile.length > 0 && (
                 <>
                   <h3>Use</h3>
@@ -236,6 +241,7 @@ function OutlineNote({ outline, unit }: { outline: OutlineRecord; unit: LengthUn
     const long = way.stack.segments.reduce((l, s) => l + s.length, 0);
     return <>by numbers · {formatLength(long, unit)} long</>;
   }
+  if (way.kind === 'drawn') return <>drawn by hand</>;
   return (
     <>
       {way.fileName}

@@ -162,7 +162,7 @@ const componentNote = (r: ComponentRecord): string =>
 function noteOf(r: AnyRecord): string {
   if (r.kind === 'component') return componentNote(r);
   if (r.kind === 'assembly') return `${r.pieces.length} pieces`;
-  return `${r.purpose} · ${r.way.kind === 'stack' ? 'by numbers' : r.way.fileName}`;
+  return `${r.purpose} · ${r.way.kind === 'stack' ? 'by numbers' : r.way.kind === 'drawn' ? 'drawn' : r.way.fileName}`;
 }
 
 function Picture({ record }: { record: ComponentRecord | AssemblyRecord }) {

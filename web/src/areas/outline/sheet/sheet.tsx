@@ -6,8 +6,11 @@ import type { OutlineRecord } from '#core/records';
 import { cuttingStretch, extentOf, type FlatMap } from '#core/sources';
 import { formatLength, type LengthUnit } from '#core/units';
 import { Across, Along, ArrowMarker, MmGrid, niceStep, scaleText } from '../../../section/drawing-parts.tsx';
-import { pathTo, type ProfileEditing, ProfileLines, ProfileTools } from '../../../section/profile-editor.tsx';
+import { pathTo } from '../../../section/profile-editor.tsx';
 import type { ReadSheet } from '../../../workers/geometry.worker.ts';
+import { SketchLines } from '../sketch/sketch-lines.tsx';
+import { SketchTools } from '../sketch/sketch-tools.tsx';
+import type { SketchEditing } from '../sketch/use-sketch-editing.ts';
 import { CuttingHandle } from './cutting-handle.tsx';
 import { type Inset, useSheetView, type SheetBox, type SheetView } from './use-sheet-view.ts';
 
@@ -23,7 +26,8 @@ interface SheetProps {
   readonly under: ReadSheet | undefined;
   readonly pictureUrl: string | undefined;
   readonly isFaded: boolean;
-  readonly editing: ProfileEditing | undefined;
+  /** Undefined where the numbers of a stack say what it is. */
+  readonly editing: SketchEditing | undefined;
   readonly pick: SheetPick | null;
   /** Places that were pointed at. */
   readonly given: readonly FlatPoint[];
@@ -39,7 +43,7 @@ interface SheetProps {
 /** The sheet: millimetre paper with what was drawn, the outline over it, its axis, and where it cuts. */
 export function Sheet({ outline, under, pictureUrl, isFaded, editing, pick, given, onEdges, onCutting, unit, inset, children }: SheetProps) {
   const isTurned = outline.purpose !== 'insert';
-  const profile = editing?.profile ?? outline.profile;
+  const profile = editing?.now.profile ?? outline.profile;
   const box = useMemo(() => boxOf(outline.profile, under, isTurned), [outline.profile, under, isTurned]);
   const view = useSheetView(box, `${outline.id} ${box.map((v) => v.toPrecision(4)).join()}`, inset);
   const [pointer, setPointer] = useState<FlatPoint | null>(null);
@@ -104,7 +108,7 @@ export function Sheet({ outline, under, pictureUrl, isFaded, editing, pick, give
           {isTurned && profile.length > 0 && <line x1={0} x2={width} y1={sy(0)} y2={sy(0)} className="centre-line" />}
           <OutlineFill outline={outline} profile={profile} view={view} />
           {editing?.isOn ? (
-            <ProfileLines editing={editing} at={view} unit={unit} />
+            <SketchLines editing={editing} view={view} unit={unit} />
           ) : (
             profile.map((loop, i) => <path key={i} d={closedPath(loop, view)} className="sheet-line" />)
           )}
@@ -138,7 +142,7 @@ export function Sheet({ outline, under, pictureUrl, isFaded, editing, pick, give
           {pick.ask} <span className="ledger-hint">Escape leaves it.</span>
         </p>
       )}
-      {editing && !pick && <ProfileTools editing={editing} unit={unit} />}
+      {editing && !pick && profile.length > 0 && <SketchTools editing={editing} unit={unit} isTurned={isTurned} />}
       <div className="sheet-zoom">
         <SheetButton label="Closer (+)" onClick={() => view.zoomBy(1.25)} icon={<IconPlus size={16} />} />
         <SheetButton label="Further away (-)" onClick={() => view.zoomBy(0.8)} icon={<IconMinus size={16} />} />
