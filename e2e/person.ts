@@ -160,8 +160,12 @@ export async function type(page: Page, label: string | RegExp, value: string, wi
 
 /** Chooses in a select by its label. */
 export async function choose(page: Page, label: string, option: string, nth = 0): Promise<void> {
-  await page.getByRole('combobox', { name: label }).nth(nth).click();
-  await page.getByRole('option', { name: option, exact: true }).click();
+  const wanted = page.getByRole('option', { name: option, exact: true });
+  // What arrives meanwhile may draw the list anew, and close it.
+  await expect(async () => {
+    if (!(await wanted.isVisible())) await page.getByRole('combobox', { name: label }).nth(nth).click();
+    await wanted.click({ timeout: 3000 });
+  }).toPass({ timeout: 30_000 });
 }
 
 /** Turns the view: 360 degrees for the height of the stage. */

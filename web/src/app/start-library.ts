@@ -42,7 +42,10 @@ async function restore(): Promise<Record<string, AnyRecord>> {
 }
 
 async function firstDemo(): Promise<Record<string, AnyRecord>> {
-  void writeSetting('begun', true).catch(() => undefined);
+  // In this order: whoever reloads in between is still a newcomer.
+  void writeSetting('session', { isNew: true })
+    .then(() => writeSetting('begun', true))
+    .catch(() => undefined);
   store.dispatch(newcomerCame());
   return fetchDemo().catch((error: unknown) => {
     showProblem(`The demo data could not be fetched: ${error instanceof Error ? error.message : String(error)}`);
