@@ -25,6 +25,8 @@ const STEP_SHARE = 0.05;
 const MOST_STEPS = 200;
 // Of the sum of squared errors: tangents are as exact as corners then.
 const CONVERGED = 1e-22;
+// While a corner is dragged it need not be: what is dropped is solved again.
+const DRAGGED = 1e-10;
 const MOST_ITERATIONS = 100;
 // mm. What the solver leaves.
 const SOLVED = 1e-6;
@@ -41,7 +43,6 @@ export class SketchSolver {
   static async load(wasmUrl?: string): Promise<SketchSolver> {
     const gcs = await make_gcs_wrapper(wasmUrl);
     gcs.debug_mode = DebugMode.NoDebug;
-    gcs.set_convergence_threshold(CONVERGED);
     gcs.set_max_iterations(MOST_ITERATIONS);
     return new SketchSolver(gcs);
   }
@@ -69,6 +70,7 @@ export class SketchSolver {
     if (wrong) return failed('sketch.contradiction', { text: `${sayConstraint(wrong)} and a corner that stays where it is` });
     const open = constraints.filter((c) => !settled.includes(c));
     const primitives = [...geometryOf(profile, sketch, isTurned), ...open.flatMap((c) => primitiveOf(c, profile, sketch)), ...(drag ? dragOf(drag) : [])];
+    gcs.set_convergence_threshold(drag ? DRAGGED : CONVERGED);
     gcs.push_primitives_and_params(primitives);
     const status = gcs.solve();
     const freedoms = gcs.gcs.dof();
