@@ -3,7 +3,17 @@ import { IssueError, issue, say, unwrap } from '#core/issues';
 import type { Kernel } from '#core/kernel';
 import { areaOfPath, mirrorProfile, type PathPiece, profileVolume, reversePath } from '#core/outline';
 import { type DrawingChoice, hashBytes, newOutline, NO_CHOICE, type OutlineRecord, readRecordFile } from '#core/records';
-import { contradictionsOf, drawingFormatOf, extentOf, OUTLINE_FILES, outlineFacts, outlinePartOf, readOutlineFile, writeOutlineFile } from '#core/sources';
+import {
+  contradictionsOf,
+  drawingFormatOf,
+  extentOf,
+  OUTLINE_FILES,
+  outlineFacts,
+  outlinePartOf,
+  readOutlineFile,
+  shapeOfOutline,
+  writeOutlineFile,
+} from '#core/sources';
 import type { CommandOutput, CommandRequest } from '../request.ts';
 import { table } from '../table.ts';
 import { number, writeOutput } from './io.ts';
@@ -80,7 +90,8 @@ async function fromRecord(kernel: () => Promise<Kernel>, bytes: Uint8Array, file
   const value = (name: string) => facts.find((f) => f.name === name)?.value;
   const isFlat = purpose === 'insert';
   const { low, high, radius } = profile.length > 0 ? extentOf(profile) : { low: 0, high: 0, radius: 0 };
-  const wrong = [...(fault === null ? [] : [fault]), ...contradictionsOf(read).map((c) => c.message)];
+  const shape = shapeOfOutline(read);
+  const wrong = [...(fault === null ? [] : [fault]), ...(shape.ok ? [] : shape.issues.map(say)), ...contradictionsOf(read).map((c) => c.message)];
   const shank = value('DCON') === undefined ? undefined : { diameter: value('DCON'), length: value('LS') };
   // As drawings are: from the tip along the axis.
   const ways = isFlat ? profile : mirrorProfile(profile, high).map(surfaceOf);

@@ -25,7 +25,7 @@ import {
   hashBytes,
 } from '#core/records';
 import { type Crew, makeGeometry, partRecord } from '#core/making';
-import type { HalfProfile } from '#core/outline';
+import { type HalfProfile, writeSolidShape } from '#core/outline';
 import { OpenSources } from '#core/sources';
 import { type PaintedPart, paintPart } from './paint.ts';
 
@@ -255,7 +255,9 @@ export function openPackage(bytes: Uint8Array, file: string): Result<OpenedPacka
     if (record.value.kind !== 'component') return failed('package.bad-manifest', { file, field: 'components', text: 'one is not a component' });
     const path = manifest.sources[record.value.id];
     if (!path) return failed('package.missing-file', { file, field: `source of ${record.value.name}` });
-    if (hashBytes(files[path]) !== record.value.source.blob) return failed('package.changed-file', { file, field: path });
+    const { source } = record.value;
+    const isOwn = source.kind === 'file' || hashBytes(writeSolidShape(source.shape)) === source.blob;
+    if (hashBytes(files[path]) !== source.blob || !isOwn) return failed('package.changed-file', { file, field: path });
     components[record.value.id] = record.value;
     sources[record.value.id] = files[path];
   }

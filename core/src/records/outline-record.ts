@@ -13,6 +13,9 @@ export type OutlinePurpose = (typeof OUTLINE_PURPOSES)[number];
 
 export const DRAWING_FORMATS = ['dxf', 'svg', 'png', 'jpg'] as const;
 
+/** From where to where, in mm from the work end. */
+const stretchSchema = z.object({ from: coordinateSchema, to: coordinateSchema });
+
 /** What was said about how a drawing is to be read; null where it is found out. */
 export const drawingChoiceSchema = z.object({
   layers: z.array(nameSchema).readonly().nullable(),
@@ -41,6 +44,9 @@ export const drawingReadSchema = z.object({
   warnings: z.array(z.string().max(600)).readonly(),
   /** In the drawing's own coordinates and unit; from the tip into the tool. */
   axis: z.object({ point: flatPointSchema, direction: flatPointSchema }).nullable(),
+  /** What was found of the outline besides: what differs from it now was said by hand. */
+  mount: connectionSizeSchema.nullable(),
+  cutting: stretchSchema.nullable(),
 });
 export type DrawingRead = z.infer<typeof drawingReadSchema>;
 
@@ -92,7 +98,7 @@ export const outlineSchema = z.object({
   sketch: sketchSchema.nullable().default(null),
   fault: z.string().max(1000).nullable(),
   /** Which stretch cuts, in mm from the work end; null for none. */
-  cutting: z.object({ from: coordinateSchema, to: coordinateSchema }).nullable(),
+  cutting: stretchSchema.nullable(),
   rotation: z.enum(['right', 'left']),
   mount: connectionSizeSchema.nullable(),
   /** Where the mount's reference plane is, in the profile's z. */

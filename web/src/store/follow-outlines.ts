@@ -20,7 +20,7 @@ export function startFollowing(): () => void {
     isBusy = true;
     try {
       for (;;) {
-        const next = selectComponents(store.getState()).find((c) => behind(c) && !failed.has(attemptOf(c)));
+        const next = selectComponents(store.getState()).find((c) => isOurs(c) && behind(c) && !failed.has(attemptOf(c)));
         if (!next) return;
         const attempt = attemptOf(next);
         if (!(await follow(next))) failed.add(attempt);
@@ -41,6 +41,12 @@ export function startFollowing(): () => void {
 const outlineOf = (c: ComponentRecord) => (c.source.kind === 'outline' ? selectOutline(store.getState(), c.source.outline) : undefined);
 
 const attemptOf = (c: ComponentRecord): string => `${c.id} ${outlineOf(c)?.changedAt ?? ''}`;
+
+// This tab has changed its outline: another one that sees the change leaves it to this, or both would write the same component.
+function isOurs({ source }: ComponentRecord): boolean {
+  const { past, future } = store.getState().library;
+  return source.kind === 'outline' && [...past, ...future].some((c) => source.outline in c.after);
+}
 
 // Its outline has a shape, and another one than it has.
 function behind(c: ComponentRecord): boolean {

@@ -26,6 +26,7 @@ import {
   type OutlineFileKind,
   planeSectionDrawing,
   shapeOfOutline,
+  withReading,
 } from '#core/sources';
 import { type Stack, stackProfile } from '#core/stack';
 import { runShown } from '../app/jobs.tsx';
@@ -72,7 +73,8 @@ export async function openDrawing(
   keepSheet(blob, choice, sheet);
   const way: DrawingWay = { kind: 'drawing', blob, fileName, format, choice, read: null };
   const name = freeName(fileName.replace(/\.[^.]*$/, '') || 'Outline', 'outline');
-  const made = { ...newOutline({ id: newId(), name, purpose: 'cutter', way, now: now() }), ...readPart(way, sheet) };
+  const blank = newOutline({ id: newId(), name, purpose: 'cutter', way, now: now() });
+  const made = sheet.part ? withReading(blank, choice, sheet.part) : { ...blank, ...notFound(way, sheet.issues) };
   const record = { ...made, ...given.know?.(made) };
   store.dispatch(recordsChanged(`Opened ${fileName}`, { [record.id]: record }));
   store.dispatch(outlineOpened(record.id));
@@ -84,22 +86,14 @@ const readSheet = (bytes: Uint8Array, fileName: string, choice: DrawingChoice, t
     remote.readDrawing(bytes, fileName, choice),
   );
 
-// What reading says of a record; where nothing was found the reason.
-function readPart(way: DrawingWay, { part, issues }: ReadSheet): Partial<OutlineRecord> {
-  if (!part)
-    return {
-      way: { ...way, read: null },
-      profile: [],
-      sketch: null,
-      byHand: false,
-      fault: issues
-        .map((i: Issue) => say(i))
-        .join(' ')
-        .slice(0, 1000),
-    };
-  const { read, ...rest } = part;
-  return { way: { ...way, read }, byHand: false, sketch: null, fault: null, ...rest };
-}
+// Of a drawing in which no outline was found: the reason.
+const notFound = (way: DrawingWay, issues: readonly Issue[]): Partial<OutlineRecord> => ({
+  way: { ...way, read: null },
+  profile: [],
+  sketch: null,
+  byHand: false,
+  fault: issues.map(say).join(' ').slice(0, 1000),
+});
 
 /** Reads an outline's drawing again with another choice, as one step of the history. */
 export async function chooseReading(id: string, label: string, change: Partial<DrawingChoice>): Promise<void> {
@@ -114,10 +108,7 @@ export async function chooseReading(id: string, label: string, change: Partial<D
   keepSheet(way.blob, choice, sheet);
   changeOutline(id, label, (record) => {
     if (record.way.kind !== 'drawing') return {};
-    const next = readPart({ ...record.way, choice }, sheet);
-    // What was said of the outline besides stays where it is still the same kind of thing.
-    const isSameKind = next.purpose !== undefined && (next.purpose === 'insert') === (record.purpose === 'insert') && record.profile.length > 0;
-    return isSameKind ? { ...next, purpose: record.purpose, cutting: record.purpose === 'holder' ? null : (next.cutting ?? record.cutting) } : next;
+    return sheet.part ? withReading(record, choice, sheet.part) : notFound({ ...record.way, choice }, sheet.issues);
   });
 }
 

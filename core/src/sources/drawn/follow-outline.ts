@@ -4,12 +4,13 @@ import {
   type ComponentRecord,
   type ComponentSource,
   hashBytes,
+  hashPlain,
   type ModelSummary,
   newComponent,
   type OutlineRecord,
   withMount,
 } from '#core/records';
-import { isDrawnMark, outlineMarks } from './outline-marks.ts';
+import { isDrawnMark, type OutlineMarks, outlineMarks } from './outline-marks.ts';
 
 /** The source of a component that is made of an outline. */
 export function sourceOfOutline(outline: Pick<OutlineRecord, 'id' | 'name'>, shape: SolidShape): ComponentSource {
@@ -69,10 +70,7 @@ export function followOutline(
     if (!entry || i >= roles.length) return entry ?? { ...b, role: roles[i]?.role ?? 'cutting', hidden: false };
     return { ...entry, name: b.name, role: entry.role === before[i].role ? roles[i].role : entry.role };
   });
-  const marks = outlineMarks(outline);
-  const mount = record.mount && !isDrawnMark(record.mount) ? record.mount : marks.mount;
-  const byHand = record.tips.filter((t) => !isDrawnMark(t));
-  const seats = [...marks.seats, ...record.seats.filter((s) => !isDrawnMark(s))];
+  const marks = followedMarks(record, outline);
   const gone = record.seats.filter((s) => isDrawnMark(s) && !marks.seats.some((m) => m.id === s.id));
   if (gone.length > 0) lost.push(`${gone.map((s) => s.name).join(', ')}: the outline has no such seat any more`);
   const cuts = record.cuts.filter((c) => known.has(c.body));
@@ -90,8 +88,7 @@ export function followOutline(
       bodies,
       cuts,
       faceColours,
-      seats,
-      ...withMount({ mount: record.mount, tips: [...marks.tips, ...byHand] }, mount),
+      ...marks,
     },
     lost,
   };
@@ -104,7 +101,13 @@ const partsOf = (shape: SolidShape): readonly unknown[] => (shape.form === 'revo
 
 /** Whether a component is what its outline makes now. */
 export const isUpToDate = (record: ComponentRecord, outline: OutlineRecord, shape: SolidShape): boolean =>
-  record.source.blob === sourceOfOutline(outline, shape).blob && JSON.stringify(record.mount) === JSON.stringify(expectedMount(record, outline));
+  record.source.blob === hashBytes(writeSolidShape(shape)) &&
+  hashPlain(followedMarks(record, outline)) === hashPlain({ seats: record.seats, mount: record.mount, tips: record.tips });
 
-const expectedMount = (record: ComponentRecord, outline: OutlineRecord) =>
-  record.mount && !isDrawnMark(record.mount) ? record.mount : outlineMarks(outline).mount;
+// Marks that came from the outline as it says them now, and those that were made by hand as they are.
+function followedMarks(record: ComponentRecord, outline: OutlineRecord): OutlineMarks {
+  const { mount, seats, tips } = outlineMarks(outline);
+  const own = record.mount && !isDrawnMark(record.mount) ? record.mount : mount;
+  const byHand = <T extends Parameters<typeof isDrawnMark>[0]>(marks: readonly T[]) => marks.filter((m) => !isDrawnMark(m));
+  return { seats: [...seats, ...byHand(record.seats)], ...withMount({ mount: record.mount, tips: [...tips, ...byHand(record.tips)] }, own) };
+}

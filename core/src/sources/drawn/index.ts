@@ -2,7 +2,16 @@ export { componentOfOutline, followOutline, isUpToDate, sourceOfOutline } from '
 export { type Contradiction, contradictionsOf, cuttingStretch, extentOf, type OutlineFact, outlineFacts, shankOf } from './outline-facts.ts';
 export { isDrawnMark, outlineMarks, type OutlineMarks } from './outline-marks.ts';
 export { shapeOfOutline } from './outline-shape.ts';
-export { type DrawingFormat, drawingFormatOf, outlinePartOf, readForSheet, readOutlineFile, type ReadPart, type SheetReading } from './read-outline.ts';
+export {
+  type DrawingFormat,
+  drawingFormatOf,
+  outlinePartOf,
+  readForSheet,
+  readOutlineFile,
+  type ReadPart,
+  type SheetReading,
+  withReading,
+} from './read-outline.ts';
 export { type DrawingGhost, type FlatMap, invertFlat, mapFlat } from './sheet.ts';
 export { OUTLINE_FILES, type OutlineFileKind, writeOutlineFile } from './write-outline.ts';
 export { type CutterWish, cutterFor } from './cutter-for.ts';

@@ -51,7 +51,7 @@ export function outlineFacts(outline: OutlineRecord): OutlineFact[] {
     const part = stretchOfProfile(profile, cuts.from, cuts.to);
     if (part.length > 0) add('DC', 'cutting diameter', 2 * extentOf(part).radius, 'mm', 'the widest place of the stretch that cuts');
     add('LCF', 'length of the cutting part', cuts.to - cuts.from, 'mm', 'the stretch that cuts');
-  } else add('D', 'largest diameter', 2 * radius, 'mm', 'the widest place');
+  } else add('BDX', 'largest diameter', 2 * radius, 'mm', 'the widest place');
   const shank = shankOf(profile, cuts?.from);
   if (shank) {
     add('DCON', 'shank diameter', shank.diameter, 'mm', 'the cylinder at the machine’s end');

@@ -34,7 +34,7 @@ export function outlineMarks(outline: OutlineRecord): OutlineMarks {
     noseCentre: [0, 0, high],
     corner: { x: 0, z: 1 },
     programmedPoint: 'virtual tip',
-    origin: drawn('where the outline ends on its axis'),
+    origin: drawn(`where the outline ends on its axis; cuts turning ${outline.rotation}`),
   };
   return {
     mount: mount && connection('outline-mount', 'Mount', outline.mountZ, mount, `${sayConnection(mount)}, as the outline has it`),

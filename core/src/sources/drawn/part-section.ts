@@ -4,7 +4,7 @@ import type { BodyGeometry, Surface } from '#core/mesh';
 import { type FlatPoint, flatDistance, type PathPiece, sectionMesh, writeDrawingDxf } from '#core/outline';
 
 // mm and radians within which a face is about an axis.
-const [ON_AXIS, ALONG] = [1e-4, 1e-6];
+const [ON_AXIS, ALONG] = [1e-4, 1e-5];
 // mm. A rim of a flat face is on the round face that begins there within this.
 const RIM = 0.01;
 // mm. What lines and arcs may be off the chords of a section.
@@ -66,7 +66,7 @@ function facePoints({ mesh, faceStart }: BodyGeometry, face: number, frame: Fram
 function turnedFrom(surface: Surface, points: readonly FlatPoint[], frame: Frame): PathPiece[] {
   const inFrame = frameFromWorld(frame);
   const offAxis = (p: Vec3) => Math.hypot(...move(inFrame, p).slice(0, 2));
-  const isAlong = (d: Vec3) => length(cross(d, frame.z)) < ALONG * Math.max(1, length(d)) * 10;
+  const isAlong = (d: Vec3) => length(cross(d, frame.z)) < ALONG;
   const line = (from: FlatPoint, to: FlatPoint): PathPiece[] => (flatDistance(from, to) > ON_AXIS ? [{ kind: 'line', from, to }] : []);
   const range = (k: 0 | 1): FlatPoint => points.reduce(([a, b]: FlatPoint, p): FlatPoint => [Math.min(a, p[k]), Math.max(b, p[k])], [Infinity, -Infinity]);
   if (points.length === 0) return [];
@@ -86,7 +86,7 @@ function turnedFrom(surface: Surface, points: readonly FlatPoint[], frame: Frame
     case 'cone': {
       if (!isAlong(surface.axis) || offAxis(surface.origin) > ON_AXIS) return [];
       const sign = Math.sign(dot(turn(inFrame, surface.axis), [0, 0, 1])) || 1;
-      const [z0] = [move(inFrame, surface.origin)[2]];
+      const z0 = move(inFrame, surface.origin)[2];
       const radiusAt = (z: number) => Math.max(0, surface.radiusLarge - sign * (z - z0) * Math.tan(surface.halfAngleRad));
       const [low, high] = range(0);
       return line([low, radiusAt(low)], [high, radiusAt(high)]);

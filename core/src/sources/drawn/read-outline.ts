@@ -4,6 +4,7 @@ import { endsOnAxis, type FlatPoint, type HalfProfile, mirrorProfile } from '#co
 import type { DrawingChoice, DrawingRead, OutlineRecord } from '#core/records';
 import { type ConnectionSize, standardDiameter } from '#core/standards';
 import { MM_PER_INCH } from '#core/units';
+import { extentOf } from './outline-facts.ts';
 import { type DrawingGhost, ghostOf, mapFlat } from './sheet.ts';
 
 /** What reading a drawing says of an outline. */
@@ -92,12 +93,13 @@ export function outlinePartOf(read: ReadOutline): ReadPart {
   const turned: HalfProfile = form === 'revolved' ? mirrorProfile(profile.map(closedLoop), length) : profile;
   // What is open towards the work holds something.
   const purpose = form === 'flat' ? 'insert' : endsOnAxis(turned, length, FRONT * read.largestDiameter) ? 'cutter' : 'holder';
+  const cuts = purpose === 'cutter' ? (cutting ?? { from: 0, to: length }) : null;
   const diameter = shank && standardDiameter(shank.diameter);
   const mount: ConnectionSize | null = shank ? { standard: 'cylindrical', size: diameter ?? Math.round(shank.diameter * 1000) / 1000 } : null;
   return {
     purpose,
     profile: turned,
-    cutting: purpose === 'cutter' ? (cutting ?? { from: 0, to: length }) : null,
+    cutting: cuts,
     mount,
     read: {
       unit: read.unit,
@@ -106,6 +108,28 @@ export function outlinePartOf(read: ReadOutline): ReadPart {
       steps: read.steps.map(({ code, message }) => ({ code, message: message.slice(0, 600) })),
       warnings: read.warnings.map((w) => say(w).slice(0, 600)),
       axis: read.axis ? { point: read.axis.point, direction: read.axis.direction } : null,
+      mount,
+      cutting: cuts,
     },
+  };
+}
+
+/** An outline whose drawing was read anew: what was said of it by hand stays where it is still the same kind of thing. */
+export function withReading(before: OutlineRecord, choice: DrawingChoice, { read, ...found }: ReadPart): OutlineRecord {
+  const { way } = before;
+  if (way.kind !== 'drawing') throw new Error(`read-outline.withReading: an outline from a drawing; got ${way.kind}`);
+  const next: OutlineRecord = { ...before, ...found, way: { ...way, choice, read }, byHand: false, sketch: null, fault: null };
+  const isSameKind = way.read !== null && (found.purpose === 'insert') === (before.purpose === 'insert');
+  if (!isSameKind || !way.read) return next;
+  const isSaid = (now: unknown, then: unknown) => JSON.stringify(now) !== JSON.stringify(then);
+  const { low, high } = extentOf(found.profile);
+  // Turned end for end, the plane is as far from the other end.
+  const mountZ = choice.flip === way.choice.flip || before.mountZ === 0 ? before.mountZ : high - low - before.mountZ;
+  return {
+    ...next,
+    purpose: before.purpose,
+    mount: isSaid(before.mount, way.read.mount) ? before.mount : found.mount,
+    mountZ,
+    cutting: before.purpose !== 'cutter' ? null : isSaid(before.cutting, way.read.cutting) ? before.cutting : (found.cutting ?? before.cutting),
   };
 }

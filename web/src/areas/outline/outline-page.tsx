@@ -102,6 +102,7 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
   const asked = usePicking(outline, under);
   const sketching = useSketchEditing(outline);
   const editing = outline.way.kind === 'stack' ? undefined : sketching;
+  const ledger = useMemo(() => ({ id: outline.id, picked: NOTHING_PICKED }), [outline.id]);
   const items = useMemo(
     (): StageItem[] => (solid ? [{ key: outline.id, model: solid.model, stageFromModel: IDENTITY, roles: solid.roles, hidden: NOTHING_HIDDEN }] : []),
     [solid, outline.id],
@@ -181,7 +182,7 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
           </div>
         }
         side={
-          <LedgerOf.Provider value={LEDGER(outline.id)}>
+          <LedgerOf.Provider value={ledger}>
             <div className="ledger" role="region" aria-label="Ledger">
               <div className="ledger-head">
                 <h2>Ledger</h2>
@@ -221,8 +222,7 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
 }
 
 const PLATE_VIEW: Frame = { origin: [0, 0, 0], z: [0, -1, 0], x: [1, 0, 0] };
-const NONE: ReadonlySet<string> = new Set();
-const LEDGER = (id: string) => ({ id, picked: NONE });
+const NOTHING_PICKED: ReadonlySet<string> = new Set();
 
 // The view is fitted again where the size has changed by much.
 const sizeKey = ({ profile }: OutlineRecord): string => {

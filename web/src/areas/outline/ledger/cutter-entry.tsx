@@ -5,7 +5,7 @@ import { roundTo } from '#core/math';
 import type { OutlineRecord } from '#core/records';
 import { extentOf } from '#core/sources';
 import type { LengthUnit } from '#core/units';
-import { NumberField } from '../../../common/number-field.tsx';
+import { LengthField } from '../../../common/length-field.tsx';
 import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
 import { makeCutterFor } from '../../../store/outline-actions.ts';
 
@@ -22,27 +22,23 @@ export function CutterEntry({ outline, unit }: { outline: OutlineRecord; unit: L
   return (
     <LedgerEntry title="A cutter for it" state="set" value="" note="what leaves a stretch of this outside on a part, turning beside it">
       <Group gap={6} align="end">
-        <NumberField kind="length" unit={unit} label="From" aria-label="Stretch from" w={92} min={0} max={high - low} value={from} onCommit={setFrom} />
-        <NumberField kind="length" unit={unit} label="To" aria-label="Stretch to" w={92} min={0} max={high - low} value={to} onCommit={setTo} />
-        <NumberField kind="length" unit={unit} label="Cutter ⌀" aria-label="Diameter of the cutter" w={92} min={0.1} value={diameter} onCommit={setDiameter} />
+        <LengthField unit={unit} label="From" name="Stretch from" min={0} max={high - low} value={from} onCommit={setFrom} />
+        <LengthField unit={unit} label="To" name="Stretch to" min={0} max={high - low} value={to} onCommit={setTo} />
+        <LengthField unit={unit} label="Cutter ⌀" name="Diameter of the cutter" min={0.1} value={diameter} onCommit={setDiameter} />
       </Group>
       <Group gap={6} align="end">
-        <NumberField
-          kind="length"
+        <LengthField
           unit={unit}
           label="Shank ⌀"
-          aria-label="Shank of the cutter"
-          w={92}
+          name="Shank of the cutter"
           min={0.1}
           value={shank.diameter}
           onCommit={(d) => setShank({ ...shank, diameter: d })}
         />
-        <NumberField
-          kind="length"
+        <LengthField
           unit={unit}
           label="Length"
-          aria-label="Length of the cutter’s shank"
-          w={92}
+          name="Length of the cutter’s shank"
           min={0.1}
           value={shank.length}
           onCommit={(length) => setShank({ ...shank, length })}

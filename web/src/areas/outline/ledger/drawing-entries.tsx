@@ -2,7 +2,7 @@ import { Button, Checkbox, Group, SegmentedControl, Select } from '@mantine/core
 import type { DrawingChoice, OutlineRecord } from '#core/records';
 import { roundTo } from '#core/math';
 import { formatLength, type LengthUnit } from '#core/units';
-import { NumberField } from '../../../common/number-field.tsx';
+import { LengthField } from '../../../common/length-field.tsx';
 import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
 import type { ReadSheet } from '../../../workers/geometry.worker.ts';
 import { chooseReading } from '../../../store/outline-actions.ts';
@@ -119,8 +119,7 @@ export function DrawingEntries({ outline, way, under, unit, wanted, onWant }: Pr
           ))}
         </ol>
         <Group gap={6} align="end">
-          <NumberField
-            kind="length"
+          <LengthField
             unit={unit}
             label="Bridge gaps to"
             w={104}
@@ -129,8 +128,7 @@ export function DrawingEntries({ outline, way, under, unit, wanted, onWant }: Pr
             value={choice.bridge ?? 0.2}
             onCommit={(bridge) => choose('Gaps to bridge', { bridge })}
           />
-          <NumberField
-            kind="length"
+          <LengthField
             unit={unit}
             label="Fit curves within"
             w={116}
@@ -199,8 +197,7 @@ function ScaleEntry({ outline, way, unit, wanted, onWant }: Props) {
           {wanted === 'scale' ? 'Leave it' : 'Mark two points'}
         </Button>
         {scale && (
-          <NumberField
-            kind="length"
+          <LengthField
             unit={unit}
             label="Between them"
             w={110}

@@ -1,3 +1,4 @@
+import { useMemo } from 'react';
 import { ActionIcon, Button, Group, Menu, Select, Tooltip } from '@mantine/core';
 import { IconArrowDown, IconArrowUp, IconCopy, IconLink, IconLinkOff, IconPlus, IconTrash } from '@tabler/icons-react';
 import type { OutlineRecord } from '#core/records';
@@ -11,6 +12,7 @@ import {
   type Segment,
   type SegmentKind,
   SEGMENT_KINDS,
+  stackProfile,
   type Stack,
   withDiameter,
   withHalfAngle,
@@ -21,6 +23,7 @@ import {
 } from '#core/stack';
 import type { LengthUnit } from '#core/units';
 import { newId } from '../../../common/new-id.ts';
+import { LengthField } from '../../../common/length-field.tsx';
 import { NumberField } from '../../../common/number-field.tsx';
 import { SizeField } from '../../../common/size-field.tsx';
 import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
@@ -45,6 +48,8 @@ export function StackEntries({ outline, stack, unit }: { outline: OutlineRecord;
   const change = (label: string, next: (s: Stack) => Stack) => changeStack(outline.id, label, next);
   const segments = (label: string, next: (s: readonly Segment[]) => Segment[]) => change(label, (s) => ({ ...s, segments: next(s.segments) }));
   const { connection, bore } = stack;
+  const made = useMemo(() => stackProfile(stack), [stack]);
+  const without = made.ok ? made.value.without : '';
   return (
     <>
       <h3>Machine side</h3>
@@ -87,7 +92,7 @@ export function StackEntries({ outline, stack, unit }: { outline: OutlineRecord;
             />
           )}
         </Group>
-        {connection?.standard === 'PSC' && <p className="ledger-hint">The polygon is not drawn: the stack begins at its flange.</p>}
+        {without && <p className="ledger-hint">Not drawn: {without}.</p>}
       </LedgerEntry>
       <h3>Segments, from the machine to the work</h3>
       {stack.segments.map((segment, i) => (
@@ -236,17 +241,60 @@ function SegmentRow({ segment, index, count, unit, change }: RowProps) {
         </span>
       </div>
       <div className="segment-numbers">
-        <Length label="Length" name={name} unit={unit} value={length} min={0.001} onCommit={(v) => change('length', (s) => withLength(s, index, v))} />
+        <LengthField
+          label="Length"
+          name={`Length of ${name}`}
+          w="100%"
+          max={2000}
+          unit={unit}
+          value={length}
+          min={0.001}
+          onCommit={(v) => change('length', (s) => withLength(s, index, v))}
+        />
         {isEven || kind === 'ball' ? (
-          <Length label="⌀" name={name} unit={unit} value={from} min={0.001} onCommit={(v) => change('diameter', (s) => withDiameter(s, index, 'from', v))} />
+          <LengthField
+            label="⌀"
+            name={`⌀ of ${name}`}
+            w="100%"
+            max={2000}
+            unit={unit}
+            value={from}
+            min={0.001}
+            onCommit={(v) => change('diameter', (s) => withDiameter(s, index, 'from', v))}
+          />
         ) : (
           <>
-            <Length label="⌀ from" name={name} unit={unit} value={from} onCommit={(v) => change('first diameter', (s) => withDiameter(s, index, 'from', v))} />
-            <Length label="⌀ to" name={name} unit={unit} value={to} onCommit={(v) => change('last diameter', (s) => withDiameter(s, index, 'to', v))} />
+            <LengthField
+              label="⌀ from"
+              name={`⌀ from of ${name}`}
+              w="100%"
+              max={2000}
+              unit={unit}
+              value={from}
+              onCommit={(v) => change('first diameter', (s) => withDiameter(s, index, 'from', v))}
+            />
+            <LengthField
+              label="⌀ to"
+              name={`⌀ to of ${name}`}
+              w="100%"
+              max={2000}
+              unit={unit}
+              value={to}
+              onCommit={(v) => change('last diameter', (s) => withDiameter(s, index, 'to', v))}
+            />
           </>
         )}
         {isArc && (
-          <Length label="Radius" name={name} unit={unit} value={radius} min={0.001} onCommit={(v) => change('radius', (s) => withRadius(s, index, v))} />
+          <LengthField
+            label="Radius"
+            name={`Radius of ${name}`}
+            w="100%"
+            max={2000}
+            unit={unit}
+            value={radius}
+            min={0.001}
+            onCommit={(v) => change('radius', (s) => withRadius(s, index, v))}
+          />
         )}
         {(kind === 'cone' || kind === 'chamfer') && (
           <NumberField
@@ -263,22 +311,6 @@ function SegmentRow({ segment, index, count, unit, change }: RowProps) {
     </section>
   );
 }
-
-const Length = ({
-  label,
-  name,
-  unit,
-  value,
-  min = 0,
-  onCommit,
-}: {
-  label: string;
-  name: string;
-  unit: LengthUnit;
-  value: number;
-  min?: number;
-  onCommit: (mm: number) => void;
-}) => <NumberField kind="length" label={label} aria-label={`${label} of ${name}`} unit={unit} min={min} max={2000} value={value} onCommit={onCommit} />;
 
 const Small = ({ label, icon, onClick, disabled = false }: { label: string; icon: React.ReactNode; onClick: () => void; disabled?: boolean }) => (
   <ActionIcon variant="subtle" color="gray" size="sm" aria-label={label} title={label} disabled={disabled} onClick={onClick}>

@@ -7,6 +7,7 @@ import { CONNECTION_STANDARDS, sayConnection, USUAL_SIZES } from '#core/standard
 import { formatLength, type LengthUnit } from '#core/units';
 import { roundTo } from '#core/math';
 import { changeOutline } from '../../../app/store.ts';
+import { LengthField } from '../../../common/length-field.tsx';
 import { NumberField } from '../../../common/number-field.tsx';
 import { SizeField } from '../../../common/size-field.tsx';
 import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
@@ -74,21 +75,19 @@ function CuttingEntry({ outline, unit, long }: Props & { long: number }) {
       <Group gap={6} align="end">
         {cutting && (
           <>
-            <NumberField
-              kind="length"
+            <LengthField
               unit={unit}
               label="From"
-              aria-label="Cutting part from"
+              name="Cutting part from"
               w={96}
               min={0}
               value={cutting.from}
               onCommit={(from) => set('Cutting part', { ...cutting, from })}
             />
-            <NumberField
-              kind="length"
+            <LengthField
               unit={unit}
               label="To"
-              aria-label="Cutting part to"
+              name="Cutting part to"
               w={96}
               min={0}
               value={cutting.to}
@@ -162,11 +161,10 @@ function PlateEntry({ outline, unit }: Props) {
   return (
     <LedgerEntry title="Plate" state="set" waits value={`${formatLength(insert.thickness, unit)} thick`}>
       <Group gap={6} align="end">
-        <NumberField
-          kind="length"
+        <LengthField
           unit={unit}
           label="Thickness"
-          aria-label="Thickness"
+          name="Thickness"
           w={100}
           min={0.05}
           max={1000}
@@ -198,30 +196,27 @@ function PlateEntry({ outline, unit }: Props) {
       />
       {hole && (
         <Group gap={6} align="end">
-          <NumberField
-            kind="length"
+          <LengthField
             unit={unit}
             label="⌀"
-            aria-label="Diameter of the hole"
+            name="Diameter of the hole"
             w={90}
             min={0.05}
             value={hole.diameter}
             onCommit={(diameter) => set('Hole', { hole: { ...hole, diameter } })}
           />
-          <NumberField
-            kind="length"
+          <LengthField
             unit={unit}
             label="x"
-            aria-label="x of the hole"
+            name="x of the hole"
             w={90}
             value={hole.at[0]}
             onCommit={(x) => set('Hole', { hole: { ...hole, at: [x, hole.at[1]] } })}
           />
-          <NumberField
-            kind="length"
+          <LengthField
             unit={unit}
             label="y"
-            aria-label="y of the hole"
+            name="y of the hole"
             w={90}
             value={hole.at[1]}
             onCommit={(y) => set('Hole', { hole: { ...hole, at: [hole.at[0], y] } })}
@@ -269,13 +264,11 @@ export function NumberEntries({ outline, unit }: Props) {
           ))}
           <Group gap={6} align="end">
             {typable.map((name) => (
-              <NumberField
+              <LengthField
                 key={name}
-                kind="length"
                 unit={unit}
                 label={name}
-                aria-label={`${name} as printed`}
-                w={92}
+                name={`${name} as printed`}
                 min={0.001}
                 value={outline.typed[name] ?? facts.find((f) => f.name === name)?.value ?? 0}
                 onCommit={(v) => type(name, v)}

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { failed, type Issue, type Result, say } from '#core/issues';
 import { type FlatPoint, validateProfile } from '#core/outline';
 import type { OutlineRecord } from '#core/records';
@@ -45,7 +45,6 @@ export function useSketchEditing(outline: OutlineRecord): SketchEditing {
   const [chosen, setChosen] = useState<readonly SketchPart[]>([]);
   const [fault, setFault] = useState<string | null>(null);
   const [moved, setMoved] = useState<Sketched | null>(null);
-  const [state, setState] = useState<{ freedoms: number; redundant: readonly string[] } | null>(null);
   const [solver, setSolver] = useState<SketchSolver | null>(null);
   const sketch: Sketch = outline.sketch && fits(outline.sketch, outline) ? outline.sketch : nameCorners(profile);
   const stored: Sketched = { profile, sketch };
@@ -67,12 +66,16 @@ export function useSketchEditing(outline: OutlineRecord): SketchEditing {
       return failed('sketch.unsolved', {});
     }
   };
-  // How free it is, whenever it has changed.
+  // How free it is, as it is stored.
   const key = JSON.stringify([profile, sketch]);
-  useEffect(() => {
-    if (!isOn || !solver) return;
-    const solved = attempt(() => solver.solve(profile, sketch, undefined, isTurned));
-    setState(solved.ok ? { freedoms: solved.value.freedoms, redundant: solved.value.redundant } : null);
+  const state = useMemo(() => {
+    try {
+      const solved = isOn && solver ? solver.solve(profile, sketch, undefined, isTurned) : undefined;
+      return solved?.ok ? solved.value : null;
+    } catch {
+      // Whatever is changed next replaces the solver.
+      return null;
+    }
     // biome-ignore lint: the key stands for both
   }, [key, isOn, solver, isTurned]); // eslint-disable-line react-hooks/exhaustive-deps
   const refuse = (issues: readonly Issue[]) => {

@@ -1,4 +1,5 @@
 import { useEffect, useMemo, useState } from 'react';
+import { say } from '#core/issues';
 import { decodeModel, type Model } from '#core/mesh';
 import { shapeBodies, shapeFileName, type SolidShape, writeSolidShape } from '#core/outline';
 import type { BodyRole } from '#core/records';
@@ -30,7 +31,7 @@ export function useSolid(shape: SolidShape | undefined): { readonly solid: Solid
           if (!live) return;
           const decoded = made.state === 'done' ? decodeModel(made.value.model) : undefined;
           if (decoded?.ok) setPlate({ shape, model: decoded.value });
-          if (made.state === 'failed') void import('#core/issues').then(({ say }) => live && setFault({ shape, text: made.issues.map(say).join(' ') }));
+          if (made.state === 'failed') setFault({ shape, text: made.issues.map(say).join(' ') });
         });
     }, REST_MS);
     return () => {
