@@ -82,7 +82,7 @@ const cutOff = (oc: OpenCascadeInstance, own: Own, from: TopoDS_Shape, what: Top
   own(own(new oc.BRepAlgoAPI_Cut(from, what, own(new oc.Message_ProgressRange()))).Shape());
 
 /** A loop pushed from z `from` to z `to`. */
-function prismOf(oc: OpenCascadeInstance, own: Own, loop: readonly PathPiece[], from: number, to: number): TopoDS_Shape {
+export function prismOf(oc: OpenCascadeInstance, own: Own, loop: readonly PathPiece[], from: number, to: number): TopoDS_Shape {
   const flat = wireOf(oc, own, loop, ([x, y]) => [x, y, from]);
   const face = own(own(new oc.BRepBuilderAPI_MakeFace(flat, true)).Face());
   return own(own(new oc.BRepPrimAPI_MakePrism(face, own(new oc.gp_Vec(0, 0, to - from)), false, true)).Shape());
@@ -226,7 +226,8 @@ function besideNose(oc: OpenCascadeInstance, own: Own, { centre, from, to, corne
   return cutOff(oc, own, prism, revolveLoop(oc, own, side, { ...IDENTITY_FRAME, origin: [...centre, 0] }));
 }
 
-function leanIn(oc: OpenCascadeInstance, own: Own, prism: TopoDS_Shape, pieces: readonly PathPiece[], reliefDeg: number): Result<TopoDS_Shape> {
+/** A prism below z 0 whose flanks under these pieces of its top lean in. */
+export function leanIn(oc: OpenCascadeInstance, own: Own, prism: TopoDS_Shape, pieces: readonly PathPiece[], reliefDeg: number): Result<TopoDS_Shape> {
   const refused = (text: string) => failed('outline.no-relief', { angle: reliefDeg, text });
   const pull = own(new oc.gp_Dir(0, 0, 1));
   const neutral = own(new oc.gp_Pln(own(new oc.gp_Pnt(0, 0, 0)), pull));
