@@ -50,9 +50,20 @@ test('a shaped cutter comes from a DXF by one press, goes to the Shelf and into 
   await expect(page.getByTestId('gauge-length')).toHaveText('56.020', { timeout: 30_000 });
   await page.reload();
   await expect(page.getByTestId('gauge-length')).toHaveText('56.020', { timeout: 30_000 });
-  // Undone on the outline, the component goes back with it.
+  // Longer by a tenth on the outline, in the assembly too; undone there, it goes back with it.
   await page.getByRole('link', { name: 'Outline', exact: true }).click();
   await expect(fact(page, 'length of the cutting part')).toHaveText('12.500');
+  await page.getByRole('button', { name: 'Change the outline' }).click();
+  await expect(page.getByText(/ways to move$/)).toBeVisible();
+  await page.getByRole('button', { name: /^Corner at 56\.020, 6/ }).press('ArrowRight');
+  await expect(fact(page, 'overall length')).toHaveText('56.120');
+  await page.getByRole('link', { name: 'Build' }).click();
+  await expect(page.getByTestId('gauge-length')).toHaveText('56.120', { timeout: 30_000 });
+  await page.getByRole('link', { name: 'Outline', exact: true }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(fact(page, 'overall length')).toHaveText('56.020');
+  await page.getByRole('link', { name: 'Build' }).click();
+  await expect(page.getByTestId('gauge-length')).toHaveText('56.020', { timeout: 30_000 });
 });
 
 test('what was read is corrected by hand: layers, the other end, a corner, the border of the cutting part; each step can be undone', async ({ page }) => {

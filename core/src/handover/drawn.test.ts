@@ -88,6 +88,15 @@ describe('what was drawn and typed', () => {
     expect(opened.value.drawings).toEqual(input.drawings);
     expect(opened.value.components).toEqual(input.components);
   });
+  it('is refused where a record says another shape than its file has', async () => {
+    const packed = await packAssembly(kernel, await drawnAssembly());
+    if (!packed.ok) throw new Error('it packs');
+    const files = unzipSync(packed.value.bytes);
+    const manifest = JSON.parse(new TextDecoder().decode(files['manifest.json'])) as { components: { source: { shape: { bodies: { name: string }[] } } }[] };
+    manifest.components[0].source.shape.bodies[0].name = 'Another';
+    const opened = openPackage(zipSync({ ...files, 'manifest.json': strToU8(JSON.stringify(manifest)) }), 'changed.zip');
+    expect(!opened.ok && opened.issues[0].code).toBe('package.changed-file');
+  });
   it('is refused where a shape or a drawing in the package was changed', async () => {
     const packed = await packAssembly(kernel, await drawnAssembly());
     if (!packed.ok) throw new Error('it packs');

@@ -27,7 +27,7 @@ const turned: RevolvedShape = {
     {
       name: 'Edge',
       role: 'cutting',
-      profile: [RING, RING.map((p) => ({ ...p, from: [p.from[0] + 20, p.from[1]], to: [p.to[0] + 20, p.to[1]] }) as (typeof RING)[number])],
+      profile: [RING, RING.map((p) => ({ ...p, from: [p.from[0] + 20, p.from[1]], to: [p.to[0] + 20, p.to[1]] }))],
     },
   ],
 };

@@ -5,7 +5,7 @@ import { encode } from 'fast-png';
 import { say } from '#core/issues';
 import { type Kernel, loadKernel, readModelFile } from '#core/kernel';
 import { type PathPiece, type SolidShape, writeSolidShape } from '#core/outline';
-import { type ComponentRecord, hashBytes, NO_CHOICE, newOutline, type OutlineRecord, readRecord, summarizeModel } from '#core/records';
+import { type ComponentRecord, type DrawingChoice, hashBytes, NO_CHOICE, newOutline, type OutlineRecord, readRecord, summarizeModel } from '#core/records';
 import {
   componentOfOutline,
   contradictionsOf,
@@ -20,6 +20,7 @@ import {
   readOutlineFile,
   shapeOfOutline,
   sourceOfOutline,
+  withReading,
 } from './index.ts';
 
 const drawings = join(import.meta.dirname, '../../../../demo/drawings');
@@ -167,6 +168,11 @@ describe('a component of an outline', () => {
     expect(record.bodies.map((b) => b.role)).toEqual(['left out', 'cutting']);
     expect(lost.join()).toMatch(/no such seat/);
     expect([isUpToDate(worked, longer, shape(longer)), isUpToDate(record, longer, shape(longer))]).toEqual([false, true]);
+    // Stored and read back its fields come in another order: nothing is made anew for that.
+    const stored = readRecord(JSON.parse(JSON.stringify(record)), 'x');
+    expect(stored.ok && stored.value.kind === 'component' && isUpToDate(stored.value, longer, shape(longer))).toBe(true);
+    // A seat that moves in the same shape is followed too.
+    expect(isUpToDate(record, { ...longer, seat: { standard: 'cylindrical', size: 6, z: 20 } }, shape(longer))).toBe(false);
     expect(record.source.blob).toBe(sourceOfOutline(longer, shape(longer)).blob);
     // What nothing cuts any more is one body.
     const blunt = outline({ cutting: null });
@@ -180,6 +186,47 @@ const shiftFront = (p: PathPiece, by: number): PathPiece => {
   const at = ([z, r]: readonly [number, number]): [number, number] => [z > 42 ? z + by : z, r];
   return p.kind === 'line' ? { ...p, from: at(p.from), to: at(p.to) } : { ...p, from: at(p.from), to: at(p.to), centre: at(p.centre) };
 };
+
+describe('a drawing that is read anew', () => {
+  const read = (choice: DrawingChoice) => {
+    const r = readOutlineFile(new Uint8Array(readFileSync(join(drawings, 'files', 'form-cutter-3.dxf'))), 'form-cutter-3.dxf', choice);
+    if (!r.ok) throw new Error(r.issues.map(say).join());
+    return outlinePartOf(r.value);
+  };
+  const way: OutlineRecord['way'] = { kind: 'drawing', blob: 'd'.repeat(64), fileName: 'form-cutter-3.dxf', format: 'dxf', choice: NO_CHOICE, read: null };
+  const first = () => withReading(newOutline({ id: 'o', name: 'x', purpose: 'cutter', way, now: '' }), NO_CHOICE, read(NO_CHOICE));
+  const finer = { ...NO_CHOICE, tolerance: 0.002 };
+  const flipped = { ...NO_CHOICE, flip: true };
+
+  it('is taken as it was found where nothing was said otherwise', () => {
+    expect(first()).toMatchObject({ purpose: 'cutter', mount: { standard: 'cylindrical', size: 16 }, cutting: { from: 0, to: expect.closeTo(10.53, 6) } });
+    const other = withReading(first(), flipped, read(flipped));
+    expect(other.mount).toEqual(read(flipped).mount);
+  });
+  it('keeps what was said by hand: mount, stretch that cuts, purpose, plates, typed values', () => {
+    const said: OutlineRecord = { ...first(), mount: { standard: 'HSK-A', size: 63 }, cutting: { from: 0, to: 12.5 }, typed: { DC: 16 }, rotation: 'left' };
+    const again = withReading(said, finer, read(finer));
+    expect(again).toMatchObject({ mount: said.mount, cutting: said.cutting, typed: said.typed, rotation: 'left', purpose: 'cutter' });
+    expect(again.way).toMatchObject({ choice: finer });
+    const holder = withReading({ ...first(), purpose: 'holder', cutting: null }, finer, read(finer));
+    expect([holder.purpose, holder.cutting]).toEqual(['holder', null]);
+  });
+  it('has the mount’s plane as far from the other end when it is turned, and back again', () => {
+    const planed = { ...first(), mountZ: 6 };
+    const turned = withReading(planed, flipped, read(flipped));
+    expect(turned.mountZ).toBeCloseTo(56.02 - 6, 6);
+    expect(withReading(turned, NO_CHOICE, read(NO_CHOICE)).mountZ).toBeCloseTo(6, 6);
+    expect(withReading(planed, finer, read(finer)).mountZ).toBe(6);
+  });
+  it('drops what was drawn over it, and faults; another kind of thing is taken whole', () => {
+    const drawn: OutlineRecord = { ...first(), byHand: true, fault: 'open', sketch: { names: [], constraints: [] } };
+    expect(withReading(drawn, finer, read(finer))).toMatchObject({ byHand: false, fault: null, sketch: null });
+    const flat = { ...NO_CHOICE, form: 'flat' as const };
+    const plate = withReading({ ...first(), cutting: { from: 0, to: 3 } }, flat, read(flat));
+    expect([plate.purpose, plate.cutting]).toEqual(['insert', null]);
+    expect(() => withReading(outline(), NO_CHOICE, read(NO_CHOICE))).toThrow(/an outline from a drawing/);
+  });
+});
 
 describe('drawings as outlines', () => {
   it('of the corpus make solids of the volume that was read, mirrored so that the work lies along z', async () => {
