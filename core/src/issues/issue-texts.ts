@@ -104,6 +104,7 @@ export const issueTexts = {
   'outline.crosses-axis': ['The outline lies on both sides of the axis near {at}.', 'Draw a centre line that all of it lies on one side of.'],
   'sketch.contradiction': ['These cannot all be: {text}.', 'Take one of them away, or change its number.'],
   'sketch.no-corner': ['That corner cannot be rounded or broken: {text}.', 'Choose another corner, or take less.'],
+  'sketch.no-edit': ['That cannot be done here: {text}.', 'Nothing was changed.'],
   'sketch.unsolved': ['No outline was found that keeps all that was said of it.', 'Undo the last change, or change it by less.'],
   'stack.empty': ['The stack has no segment and no connection with a shape.', 'Add a segment, or choose a connection.'],
   'stack.bad-segment': ['Segment {segment} cannot be: {text}.', 'Change its numbers.'],

@@ -1,5 +1,7 @@
 export * from './bore-choices.ts';
 export * from './box.ts';
+export * from './crossings.ts';
+export * from './make-pieces.ts';
 export * from './flat.ts';
 export * from './profile.ts';
 export * from './section.ts';

@@ -36,13 +36,13 @@ export const loopThrough = (points: readonly ProfilePoint[]): PathPiece[] =>
 export const endsOnAxis = (profile: HalfProfile, at: number, within = 1e-6): boolean =>
   profile.some((loop) => loop.some((p) => Math.abs(p.from[1]) < ON_AXIS && Math.abs(p.from[0] - at) < within));
 
-/** What is wrong with a half profile, in words; empty for a good one. */
-export function validateProfile(profile: HalfProfile): string[] {
+/** What is wrong with a half profile, in words; empty for a good one. `isTurned`: false for an outline that is seen from above, which has no axis. */
+export function validateProfile(profile: HalfProfile, isTurned = true): string[] {
   if (profile.length === 0) return ['it has no loop'];
   return profile.flatMap((loop, i) => {
     const where = profile.length > 1 ? ` in loop ${i + 1}` : '';
-    const at = ([z, r]: ProfilePoint) => ` at z ${z.toFixed(3)}, r ${r.toFixed(3)}${where}`;
-    const wrongSide = loop.find((p) => p.from[1] < 0);
+    const at = ([z, r]: ProfilePoint) => (isTurned ? ` at z ${z.toFixed(3)}, r ${r.toFixed(3)}${where}` : ` at ${z.toFixed(3)}, ${r.toFixed(3)}${where}`);
+    const wrongSide = isTurned ? loop.find((p) => p.from[1] < 0) : undefined;
     const fault = wrongSide ? `a point on the wrong side of the axis${at(wrongSide.from)}` : faultOfLoop(loop, at, where);
     return fault === undefined ? [] : [fault];
   });

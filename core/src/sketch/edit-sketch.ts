@@ -20,6 +20,13 @@ export function freshName({ names, constraints }: Sketch, prefix = 'c'): string 
   for (let n = known.size + 1; ; n++) if (!known.has(`${prefix}${n}`)) return `${prefix}${n}`;
 }
 
+/** So many names that no corner and no constraint has. */
+export function freshNames(sketch: Sketch, count: number, prefix = 'c'): string[] {
+  const out: string[] = [];
+  for (let i = 0; i < count; i++) out.push(freshName({ ...sketch, names: [...sketch.names, out] }, prefix));
+  return out;
+}
+
 /** Where a corner and the piece that begins there are. */
 export function placeOfName({ names }: Sketch, name: string): { readonly loop: number; readonly index: number } | undefined {
   for (const [loop, list] of names.entries()) {
@@ -83,13 +90,16 @@ export function deleteCorner({ profile, sketch }: Sketched, name: string): Sketc
   if (!at || profile[at.loop].length <= 3) return undefined;
   const loop = profile[at.loop];
   const [before, here] = [(at.index + loop.length - 1) % loop.length, at.index];
-  const joined: PathPiece = { kind: 'line', from: loop[before].from, to: loop[here].to };
+  const joined = joinedPiece(loop[before], loop[here]);
   const next = loop.flatMap((p, i) => (i === here ? [] : i === before ? [joined] : [p]));
   const names = sketch.names[at.loop].filter((n) => n !== name);
-  return {
-    profile: profile.map((l, k) => (k === at.loop ? next : l)),
-    sketch: onlyKnown({ ...sketch, names: sketch.names.map((l, k) => (k === at.loop ? names : l)) }),
-  };
+  return onlyKnown(withLoop({ profile, sketch }, at.loop, next, names));
+}
+
+// One piece for two: an arc where both lie on one circle, else a line.
+function joinedPiece(a: PathPiece, b: PathPiece): PathPiece {
+  const isOneArc = a.kind === 'arc' && b.kind === 'arc' && a.ccw === b.ccw && flatDistance(a.centre, b.centre) < 1e-6 && flatDistance(a.from, b.to) > 1e-6;
+  return isOneArc ? { ...a, to: b.to } : { kind: 'line', from: a.from, to: b.to };
 }
 
 /** A line bent to an arc that stands out by a tenth of its length, to the outside; an arc straightened to a line. */
@@ -106,12 +116,7 @@ export function bendPiece({ profile, sketch }: Sketched, name: string): Sketched
     piece.kind === 'arc'
       ? { kind: 'line', from, to }
       : { kind: 'arc', from, to, centre: [(from[0] + to[0]) / 2 - uy * inside, (from[1] + to[1]) / 2 + ux * inside], ccw: true };
-  const drop =
-    piece.kind === 'arc' ? ['radius', 'tangent', 'equal'] : ['horizontal', 'vertical', 'parallel', 'perpendicular', 'equal', 'angle', 'length', 'tangent'];
-  return {
-    profile: profile.map((l, k) => (k === at.loop ? l.map((p, i) => (i === at.index ? bent : p)) : l)),
-    sketch: { ...sketch, constraints: sketch.constraints.filter((c) => !(drop.includes(c.kind) && namesIn(c).includes(name))) },
-  };
+  return onlyKnown({ profile: profile.map((l, k) => (k === at.loop ? l.map((p, i) => (i === at.index ? bent : p)) : l)), sketch });
 }
 
 type Place = { readonly loop: number; readonly index: number };
@@ -159,10 +164,7 @@ function insertAtCorner({ profile, sketch }: Sketched, { loop, index }: Place, f
   // Where the corner was the loop's first, the piece before it comes last.
   const fixed = next.map((p, i) => (i === next.length - 1 && before === pieces.length - 1 && index === 0 ? { ...p, to: first } : p));
   const names = sketch.names[loop].flatMap((n, i) => (i === index ? [name, n] : [n]));
-  return {
-    profile: profile.map((l, k) => (k === loop ? fixed : l)),
-    sketch: onlyKnown({ ...sketch, names: sketch.names.map((l, k) => (k === loop ? names : l)) }),
-  };
+  return onlyKnown(withLoop({ profile, sketch }, loop, fixed, names));
 }
 
 function spliced(
@@ -186,8 +188,43 @@ function spliced(
   };
 }
 
-// What is said of things that are gone goes with them.
-function onlyKnown(sketch: Sketch): Sketch {
+/** An outline with one of its loops replaced. */
+export const withLoop = ({ profile, sketch }: Sketched, loop: number, pieces: readonly PathPiece[], names: readonly string[]): Sketched => ({
+  profile: profile.map((l, k) => (k === loop ? pieces : l)),
+  sketch: { ...sketch, names: sketch.names.map((l, k) => (k === loop ? names : l)) },
+});
+
+/** What is said of things that are gone goes with them, and what was true of a piece that is another kind now. */
+export function onlyKnown({ profile, sketch }: Sketched): Sketched {
   const known = new Set(sketch.names.flat());
-  return { ...sketch, constraints: sketch.constraints.filter((c) => namesIn(c).every((n) => known.has(n))) };
+  const kindOf = new Map(profile.flatMap((loop, l) => loop.map((p, i) => [sketch.names[l][i], p.kind] as const)));
+  const keeps = (c: SketchConstraint): boolean => namesIn(c).every((n) => known.has(n)) && isForKinds(c, kindOf);
+  return { profile, sketch: { ...sketch, constraints: sketch.constraints.filter(keeps) } };
+}
+
+// Whether the pieces that a constraint is about are of the kinds it can be about.
+function isForKinds(c: SketchConstraint, kindOf: ReadonlyMap<string, PathPiece['kind']>): boolean {
+  switch (c.kind) {
+    case 'horizontal':
+    case 'vertical':
+    case 'length':
+    case 'angle':
+      return kindOf.get(c.piece) === 'line';
+    case 'radius':
+      return kindOf.get(c.piece) === 'arc';
+    case 'parallel':
+    case 'perpendicular':
+      return kindOf.get(c.first) === 'line' && kindOf.get(c.second) === 'line';
+    case 'equal':
+      return kindOf.get(c.first) === kindOf.get(c.second);
+    case 'tangent':
+      return kindOf.get(c.first) === 'arc' || kindOf.get(c.second) === 'arc';
+    case 'symmetric':
+      return c.about === null || kindOf.get(c.about) === 'line';
+    case 'fixed':
+    case 'along':
+    case 'across':
+    case 'diameter':
+      return true;
+  }
 }

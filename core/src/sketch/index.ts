@@ -1,5 +1,7 @@
 export { namesIn, sayConstraint, type Sketch, type SketchConstraint, sketchConstraintSchema, sketchSchema } from './sketch-schema.ts';
-export { type SketchDrag, type SolvedSketch, SketchSolver } from './solve-sketch.ts';
+export { moveSketch, worstOff } from './move-sketch.ts';
+export type { SketchDrag } from './sketch-primitives.ts';
+export { type SolvedSketch, SketchSolver } from './solve-sketch.ts';
 export {
   bendPiece,
   chamferCorner,
@@ -13,3 +15,8 @@ export {
   withConstraint,
   withoutConstraint,
 } from './edit-sketch.ts';
+export { meetPieces, mirrorAbout, offsetPieces, surfaceNames } from './edit-pieces.ts';
+export { combineShape, drawOver, nearestPlace, type OutlinePlace } from './draw-over.ts';
+export { flipOutline, moveOutline, namesInBox, scaleOutline, turnOutline } from './whole-sketch.ts';
+export { snapPlace, type SnapKind, type Snapped, type SnapRules } from './snap.ts';
+export { measureAgain } from './measure-again.ts';

@@ -14,6 +14,8 @@ export const sketchConstraintSchema = z.discriminatedUnion('kind', [
   z.object({ id, kind: z.literal('parallel'), first: id, second: id }),
   z.object({ id, kind: z.literal('perpendicular'), first: id, second: id }),
   z.object({ id, kind: z.literal('equal'), first: id, second: id }),
+  /** About a piece, or about the sheet's own middle line, y = 0. */
+  z.object({ id, kind: z.literal('symmetric'), from: id, to: id, about: id.nullable() }),
   z.object({ id, kind: z.literal('length'), piece: id, value: length }),
   z.object({ id, kind: z.literal('along'), from: id, to: id, value: length }),
   z.object({ id, kind: z.literal('across'), from: id, to: id, value: length }),
@@ -45,6 +47,8 @@ export function namesIn(c: SketchConstraint): string[] {
     case 'along':
     case 'across':
       return [c.from, c.to];
+    case 'symmetric':
+      return c.about === null ? [c.from, c.to] : [c.from, c.to, c.about];
     case 'tangent':
     case 'parallel':
     case 'perpendicular':
@@ -69,6 +73,8 @@ export function sayConstraint(c: SketchConstraint): string {
     case 'perpendicular':
     case 'equal':
       return c.kind;
+    case 'symmetric':
+      return c.about === null ? 'symmetric about the middle line' : 'symmetric';
     case 'length':
       return `${mm(c.value)} long`;
     case 'along':

@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { say } from '#core/issues';
 import { type FlatPoint, flatDistance, type HalfProfile, loopThrough, placeOnPiece, validateProfile } from '#core/outline';
-import { type Sketch, type SketchConstraint, SketchSolver } from './index.ts';
+import { filletCorner, moveSketch, nameCorners, type Sketch, type Sketched, type SketchConstraint, SketchSolver, worstOff } from './index.ts';
 
 let solver: SketchSolver;
 beforeAll(async () => {
@@ -37,11 +37,16 @@ const SIZES: SketchConstraint[] = [
   { id: '9', kind: 'diameter', corner: 'c', value: 12 },
   { id: '10', kind: 'diameter', corner: 'f', value: 20 },
 ];
-const solved = (profile: HalfProfile, s: Sketch, drag?: { corner: string; to: FlatPoint }) => {
-  const r = solver.solve(profile, s, drag);
+const solved = (profile: HalfProfile, s: Sketch) => {
+  const r = solver.solve(profile, s);
   if (!r.ok) throw new Error(r.issues.map(say).join());
   expect(validateProfile(r.value.profile)).toEqual([]);
   return r.value;
+};
+const dragged = (profile: HalfProfile, s: Sketch, ...drags: { corner: string; to: FlatPoint }[]): HalfProfile => {
+  const moved = moveSketch(profile, s, drags, true);
+  if (!moved) throw new Error('it does not come to an end');
+  return moved;
 };
 const cornersOf = (profile: HalfProfile) => profile[0].map((p) => p.from.map((v) => Math.round(v * 1e6) / 1e6 + 0));
 const EXACT = [
@@ -125,8 +130,7 @@ describe('an outline with constraints', () => {
   });
   it('follows a corner that is dragged as far as it may', () => {
     const s = sketch([...SQUARE, ...SIZES.filter((c) => c.id !== '8')]);
-    const { profile } = solved(solved(CROOKED, s).profile, s, { corner: 'e', to: [24, 15] });
-    const [, , , , e] = cornersOf(profile);
+    const [, , , , e] = cornersOf(dragged(solved(CROOKED, s).profile, s, { corner: 'e', to: [24, 15] }));
     expect(e[1]).toBeCloseTo(10, 4);
     expect(e[0]).toBeCloseTo(24, 2);
   });
@@ -169,4 +173,47 @@ describe('an outline with constraints', () => {
     const deg = (Math.atan2(d.to[1] - d.from[1], d.to[0] - d.from[0]) * 180) / Math.PI;
     expect(deg).toBeCloseTo(100, 5);
   });
+  it('follows a hand with hundreds of pieces, and agrees with the solver on what is true', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 1000 }),
+        fc.double({ min: -1.5, max: 1.5, noNaN: true }),
+        fc.double({ min: -1, max: 1, noNaN: true }),
+        (pick, dx, dy) => {
+          const made = zigzag(24);
+          const arcs = made.profile[0].filter((p) => p.kind === 'arc').length;
+          const corners = made.sketch.names[0].filter((_, i) => made.profile[0][i].from[1] > 0);
+          const corner = corners[pick % corners.length];
+          const at = made.profile[0][made.sketch.names[0].indexOf(corner)].from;
+          const moved = dragged(made.profile, made.sketch, { corner, to: [at[0] + dx, at[1] + dy] });
+          expect(worstOff(moved, made.sketch, true)).toBeLessThan(1e-5);
+          const judged = solver.solve(moved, made.sketch);
+          if (!judged.ok) throw new Error(say(judged.issues[0]));
+          // What the solver makes of it is the same place: there was nothing left to move.
+          for (const [i, p] of moved[0].entries()) expect(flatDistance(p.from, judged.value.profile[0][i].from)).toBeLessThan(1e-4);
+          expect(judged.value.freedoms).toBe(corners.length * 2 + 2 + arcs - made.sketch.constraints.length);
+        },
+      ),
+      { numRuns: 12 },
+    );
+  });
+  it('says no number of ways where there is too much to count, and keeps what is said all the same', () => {
+    const made = zigzag(170);
+    const said = solver.solve(made.profile, made.sketch);
+    if (!said.ok) throw new Error(say(said.issues[0]));
+    expect(said.value.freedoms).toBeNull();
+    expect(worstOff(said.value.profile, made.sketch, true)).toBeLessThan(1e-5);
+  });
 });
+
+// A rod with so many peaks, each rounded with what is said of a rounding.
+function zigzag(peaks: number): Sketched {
+  const outside = Array.from({ length: peaks }, (_, i): FlatPoint => [4 * (peaks - i), i % 2 ? 14 + (i % 5) : 8 + (i % 3)]);
+  const profile = [loopThrough([[0, 0], [4 * peaks, 0], ...outside, [0, 8]])];
+  let made: Sketched = { profile, sketch: nameCorners(profile) };
+  for (const name of made.sketch.names[0].slice(3, -1)) {
+    const rounded = filletCorner(made, name, 0.3);
+    if (rounded.ok) made = rounded.value;
+  }
+  return made;
+}
