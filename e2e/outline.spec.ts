@@ -104,7 +104,8 @@ test('an outline is drawn by hand: what is said of it is kept while it is dragge
   await page.getByRole('button', { name: 'Draw one' }).click();
   await page.getByRole('button', { name: 'Change the outline' }).click();
   const tools = page.getByRole('group', { name: 'Change the outline' });
-  await expect(tools.getByRole('status')).toHaveText('10 ways to move');
+  // It begins straight: five of its corners' ten ways are said.
+  await expect(tools.getByText('5 ways to move')).toBeVisible();
   const say = async (parts: readonly (string | RegExp)[], tool: string) => {
     for (const [i, name] of parts.entries())
       await page
@@ -113,16 +114,16 @@ test('an outline is drawn by hand: what is said of it is kept while it is dragge
         .press(i === 0 ? 'Enter' : 'Shift+Enter');
     await tools.getByRole('button', { name: tool, exact: true }).click();
   };
-  for (const piece of [3, 5]) await say([`Piece ${piece}, line`], 'Along the axis');
-  for (const piece of [2, 4, 6]) await say([`Piece ${piece}, line`], 'Across the axis');
-  await expect(tools.getByRole('status')).toHaveText('5 ways to move');
+  const saidOfIt = await opened(page, 'What is said of it');
+  await saidOfIt.getByRole('button', { name: 'Take back: along the axis' }).first().click();
+  await expect(tools.getByText('6 ways to move')).toBeVisible();
+  await say(['Piece 3, line'], 'Along the axis');
   await say(['Corner at 60.000, 8.000'], 'Diameter');
   await say(['Corner at 0.000, 6.000'], 'Diameter');
   await say(['Corner at 0.000, 0.000'], 'Stays there');
   await say(['Corner at 60.000, 8.000', 'Corner at 45.000, 8.000'], 'Distance along');
   await expect(tools.getByRole('status')).toHaveText('1 way to move');
   await say(['Corner at 45.000, 6.000'], 'Round it');
-  const saidOfIt = await opened(page, 'What is said of it');
   await expect(saidOfIt.getByRole('button', { name: 'Tangent', exact: true })).toHaveCount(2);
   // Numbers change, and all that was said stays true.
   await type(page, 'Distance along said', '20', saidOfIt);
@@ -147,6 +148,94 @@ test('an outline is drawn by hand: what is said of it is kept while it is dragge
   await expect(entry(page, 'What is said of it')).toBeVisible();
   await page.getByRole('button', { name: 'Make the component' }).click();
   await expect(page).toHaveURL(/\/bench\//, { timeout: 60_000 });
+});
+
+test('pieces and shapes are drawn over an outline with numbers, chosen in boxes, offset and deleted by keys', async ({ page }) => {
+  await openRuota(page, '/outline');
+  await page.getByRole('button', { name: 'Draw one' }).click();
+  await page.getByRole('button', { name: 'Change the outline' }).click();
+  const tools = page.getByRole('group', { name: 'Change the outline' });
+  await expect(tools.getByText('5 ways to move')).toBeVisible();
+  const volume = 8.105;
+  await expect(fact(page, 'volume')).toHaveText(`${volume.toFixed(3)} cm³`);
+  // Places on the sheet, from two corners of it.
+  const middle = async (name: string) => {
+    const box = await page.getByRole('button', { name, exact: true }).boundingBox();
+    if (!box) throw new Error(`${name} is not on the sheet`);
+    return [box.x + box.width / 2, box.y + box.height / 2];
+  };
+  const [origin, far] = [await middle('Corner at 0.000, 0.000'), await middle('Corner at 60.000, 0.000')];
+  const scale = (far[0] - origin[0]) / 60;
+  const go = (z: number, r: number) => page.mouse.move(origin[0] + z * scale, origin[1] - r * scale, { steps: 3 });
+  const click = async (z: number, r: number) => {
+    await go(z, r);
+    await page.mouse.down();
+    await page.mouse.up();
+  };
+  // A groove of 4 by 2 into the head, its numbers typed; 5 is the rectangle.
+  await sheet(page).focus();
+  await page.keyboard.press('5');
+  await click(50.1, 8.05);
+  await go(52, 5);
+  await page.keyboard.type('4');
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('2');
+  await page.keyboard.press('Enter');
+  const groove = (Math.PI * (8 ** 2 - 6 ** 2) * 4) / 1000;
+  await expect(fact(page, 'volume')).toHaveText(`${(volume - groove).toFixed(3)} cm³`);
+  await expect(tools.getByText('9 ways to move')).toBeVisible();
+  // A collar on the shank, by lines: up, along, and down again to the outline.
+  await page.keyboard.press('Escape');
+  await sheet(page).focus();
+  await page.keyboard.press('1');
+  await click(20, 6.05);
+  await click(20.05, 8.1);
+  await click(24, 8.05);
+  await click(24.05, 6);
+  await page.keyboard.press('Escape');
+  const collar = (Math.PI * (8 ** 2 - 6 ** 2) * 4) / 1000;
+  await expect(fact(page, 'volume')).toHaveText(`${(volume - groove + collar).toFixed(3)} cm³`);
+  // Out of nothing it does not begin.
+  await sheet(page).focus();
+  await page.keyboard.press('1');
+  await click(30, 12);
+  await expect(tools.getByRole('alert')).toContainText('Begin on the outline');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+  // Boxes: to the right what they enclose, to the left what they touch. The collar has three pieces, and two of the shank touch it.
+  const chosen = page.locator('.sketch-piece[aria-pressed="true"]');
+  const box = async (from: [number, number], to: [number, number]) => {
+    await go(...from);
+    await page.mouse.down();
+    await go(...to);
+    await page.mouse.up();
+  };
+  await box([18, 10], [27, 5]);
+  await expect(chosen).toHaveCount(3);
+  await box([27, 5], [18, 10]);
+  await expect(chosen).toHaveCount(5);
+  // All of it larger by half a millimetre; it says what it needs, and can be undone.
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('o');
+  await tools.getByRole('button', { name: 'Do it' }).click();
+  await expect(fact(page, 'cutting diameter')).toHaveText('17.000');
+  await expect(fact(page, 'overall length')).toHaveText('61.000');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(fact(page, 'overall length')).toHaveText('60.000');
+  // The groove's floor goes: its walls meet no more, and it says so; its three pieces by their neighbours do.
+  await click(52, 6);
+  await expect(chosen).toHaveCount(1);
+  await page.keyboard.press('Delete');
+  await expect(tools.getByRole('alert')).toContainText('do not meet');
+  await expect(fact(page, 'volume')).toHaveText(`${(volume - groove + collar).toFixed(3)} cm³`);
+  // Dragged as a whole: the head's end face goes along, and what is said of it stays true.
+  await go(60, 4);
+  await page.mouse.down();
+  await go(62, 4);
+  await page.mouse.up();
+  await expect(fact(page, 'overall length')).toHaveText('62.000');
+  await page.reload();
+  await expect(fact(page, 'overall length')).toHaveText('62.000');
 });
 
 test('files of an outline are read by other programs', async ({ page }) => {

@@ -16,7 +16,7 @@ import {
 } from '#core/outline';
 import { freshNames, onlyKnown, type Sketched, withLoop } from './edit-sketch.ts';
 import { measureAgain } from './measure-again.ts';
-import type { Sketch, SketchConstraint } from './sketch-schema.ts';
+import { namesIn, type Sketch, type SketchConstraint } from './sketch-schema.ts';
 
 // mm. What is this near to an outline lies on it.
 const ON = 1e-6;
@@ -77,10 +77,16 @@ function drawn({ profile, sketch }: Sketched, chain: readonly PathPiece[], isTur
   const halves = best.pieces.flatMap(({ cutFrom }, i) => (cutFrom === undefined ? [] : [{ name: names[i], from: sketch.names[a.loop][cutFrom] }]));
   const copied = sketch.constraints.flatMap((c) =>
     c.kind === 'horizontal' || c.kind === 'vertical'
-      ? halves.filter((h) => h.from === c.piece && !names.includes(c.piece)).map((h): SketchConstraint => ({ id: '', kind: c.kind, piece: h.name }))
+      ? halves.filter((h) => h.from === c.piece).map((h): SketchConstraint => ({ id: '', kind: c.kind, piece: h.name }))
       : [],
   );
-  const tidy = onlyKnown(whole);
+  // How long a piece was is not said of what is left of it.
+  const shorter = new Set(
+    best.pieces.flatMap(({ piece, was }) => (was !== undefined && !isSamePiece(piece, profile[a.loop][was]) ? [sketch.names[a.loop][was]] : [])),
+  );
+  const isOld = (c: SketchConstraint): boolean =>
+    (c.kind === 'length' && shorter.has(c.piece)) || (c.kind === 'equal' && [c.first, c.second].some((n) => shorter.has(n)));
+  const tidy = onlyKnown({ ...whole, sketch: { ...whole.sketch, constraints: whole.sketch.constraints.filter((c) => !isOld(c)) } });
   const made = names.filter((_, i) => best.pieces[i].isNew);
   return checked({ profile: tidy.profile, sketch: withNew(tidy.sketch, copied) }, a.loop, made, isTurned);
 }
@@ -113,6 +119,8 @@ interface Way {
 
 const pathOf = ({ pieces }: Way): PathPiece[] => pieces.map((p) => p.piece);
 
+const isSamePiece = (p: PathPiece, q: PathPiece): boolean => flatDistance(p.from, q.from) < ON && flatDistance(p.to, q.to) < ON;
+
 // From a place forward to another one, and back along the chain.
 function wayFrom(loop: readonly PathPiece[], from: OutlinePlace, to: OutlinePlace, chain: readonly PathPiece[]): Way {
   const n = loop.length;
@@ -140,9 +148,15 @@ function splitAt(piece: PathPiece, others: readonly PathPiece[]): PathPiece[] {
   return ends.slice(1).map((to, i) => partOfPiece(piece, ends[i], to));
 }
 
-// What is true of pieces that were drawn so; of those on the axis nothing has to be said.
-function checked({ profile, sketch }: Sketched, loop: number, drawn: readonly string[], isTurned: boolean): Result<Sketched> {
-  const said = drawn.flatMap((name): SketchConstraint[] => {
+/** What an outline is, said of it: lines that are level or square, arcs that go on from what is beside them. What lies on the axis stays there anyway. */
+export const sayWhatIs = (sketched: Sketched, isTurned: boolean): Sketched => {
+  const isSaid = (c: SketchConstraint): boolean => sketched.sketch.constraints.some((o) => o.kind === c.kind && namesIn(o).join() === namesIn(c).join());
+  const made = sketched.profile.flatMap((_, l) => trueOf(sketched, l, sketched.sketch.names[l], isTurned)).filter((c) => !isSaid(c));
+  return { profile: sketched.profile, sketch: withNew(sketched.sketch, made) };
+};
+
+function trueOf({ profile, sketch }: Sketched, loop: number, names: readonly string[], isTurned: boolean): SketchConstraint[] {
+  return names.flatMap((name): SketchConstraint[] => {
     const i = sketch.names[loop].indexOf(name);
     const [piece, before] = [profile[loop][i], profile[loop].at(i - 1)];
     const of: SketchConstraint[] = [];
@@ -153,7 +167,10 @@ function checked({ profile, sketch }: Sketched, loop: number, drawn: readonly st
       of.push({ id: '', kind: 'tangent', first: sketch.names[loop].at(i - 1) ?? name, second: name });
     return of;
   });
-  const full = withNew(sketch, said);
+}
+
+function checked({ profile, sketch }: Sketched, loop: number, drawn: readonly string[], isTurned: boolean): Result<Sketched> {
+  const full = withNew(sketch, trueOf({ profile, sketch }, loop, drawn, isTurned));
   return done({ profile, sketch: measureAgain(profile, full) });
 }
 

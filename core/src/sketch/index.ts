@@ -16,7 +16,7 @@ export {
   withoutConstraint,
 } from './edit-sketch.ts';
 export { meetPieces, mirrorAbout, offsetPieces, surfaceNames } from './edit-pieces.ts';
-export { combineShape, drawOver, nearestPlace, type OutlinePlace } from './draw-over.ts';
+export { combineShape, drawOver, nearestPlace, type OutlinePlace, sayWhatIs } from './draw-over.ts';
 export { flipOutline, moveOutline, namesInBox, scaleOutline, turnOutline } from './whole-sketch.ts';
 export { snapPlace, type SnapKind, type Snapped, type SnapRules } from './snap.ts';
 export { measureAgain } from './measure-again.ts';

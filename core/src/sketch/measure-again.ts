@@ -18,7 +18,7 @@ export function measureAgain(profile: HalfProfile, sketch: Sketch): Sketch {
       return flatDistance(at, c.at) < SAME ? c : { ...c, at };
     }
     const value = measured(c, placeOf, endOf, (name) => pieceNamed(profile, sketch, name));
-    return value === undefined || !('value' in c) || Math.abs(value - c.value) < SAME ? c : ({ ...c, value } as SketchConstraint);
+    return value === undefined || !('value' in c) || Math.abs(value - c.value) < SAME ? c : { ...c, value };
   };
   return { ...sketch, constraints: sketch.constraints.map(follow) };
 }

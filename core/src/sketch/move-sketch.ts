@@ -22,7 +22,7 @@ const DRAGGED_MOVES = 0.02;
  * Undefined where it does not come to an end.
  */
 export function moveSketch(profile: HalfProfile, sketch: Sketch, drags: readonly SketchDrag[], isTurned: boolean): HalfProfile | undefined {
-  const { x, placeOf, centreOf, moves, equations } = layOut(profile, sketch, isTurned);
+  const { x, placeOf, centreOf, moves, equations, next, pieces } = layOut(profile, sketch, isTurned);
   for (const { corner, to } of drags) {
     const k = placeOf.get(corner);
     if (k === undefined) continue;
@@ -31,6 +31,15 @@ export function moveSketch(profile: HalfProfile, sketch: Sketch, drags: readonly
       x[k + c] = to[c];
       moves[k + c] = DRAGGED_MOVES ** 2;
     }
+  }
+  // An arc that is drawn as a whole takes its centre along.
+  const drawn = new Map(drags.map((d) => [d.corner, d.to]));
+  for (const [name, k] of centreOf) {
+    const end = next.get(name) ?? name;
+    const [a, b] = [pieces.get(name), pieces.get(end)];
+    const [to, endTo] = [drawn.get(name), drawn.get(end)];
+    if (!a || !b || !to || !endTo) continue;
+    for (const c of [0, 1] as const) x[k + c] += (to[c] - a.from[c] + endTo[c] - b.from[c]) / 2;
   }
   if (!settle(x, moves, equations)) return undefined;
   return profile.map((loop, l) =>
@@ -170,7 +179,7 @@ function layOut(profile: HalfProfile, sketch: Sketch, isTurned: boolean) {
     next,
   };
   for (const c of sketch.constraints) if (known(c)) equations.push(...equationsOf(c, lay));
-  return { x, placeOf, centreOf, moves, equations };
+  return { x, placeOf, centreOf, moves, equations, next, pieces };
 }
 
 interface Laying {

@@ -20,7 +20,7 @@ describe('a place that is pointed at', () => {
   it('is taken to ends, middles, centres and the outline', () => {
     expect(snap([39.7, 20.2])).toEqual(['end', 40, 20]);
     expect(snap([20.3, 19.8])).toEqual(['middle', 20, 20]);
-    expect(snap([12.34, 19.8])).toEqual(['on it', 12.34, 20]);
+    expect(snap([12.34, 19.8])).toEqual(['on it', 12.3, 20]);
     const disc = [circleAbout([10, 30], [15, 30])];
     expect(snap([10.2, 30.1], { profile: disc, sketch: nameCorners(disc) })).toEqual(['centre', 10, 30]);
     // What is being drawn is felt too.

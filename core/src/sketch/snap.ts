@@ -87,7 +87,7 @@ export function snapPlace(free: FlatPoint, rules: SnapRules): Snapped {
       'crossing',
     );
     if (crossed) return onSide({ ...crossed, guides: [inX, inY].flatMap((c) => (c && inLineWith(c, crossed.at) ? [[c, crossed.at] as const] : [])) });
-    return onSide({ at: on.place, kind: 'on it', guides: [] });
+    return onSide({ at: wholeStep(on.p, on.place, grid), kind: 'on it', guides: [] });
   }
   const at: FlatPoint = [inX ? inX[0] : rounded(free[0], grid), level ?? (inY ? inY[1] : rounded(free[1], grid))];
   const guides = [inX && ([inX, at] as const), inY && level === undefined && ([inY, at] as const)].flatMap((g) => (g ? [g] : []));
@@ -95,6 +95,16 @@ export function snapPlace(free: FlatPoint, rules: SnapRules): Snapped {
 }
 
 const rounded = (v: number, grid: number): number => (grid > 0 ? Math.round(v / grid) * grid : v);
+// On what is level or square, whole steps along it.
+function wholeStep(p: PathPiece, place: FlatPoint, grid: number): FlatPoint {
+  if (p.kind === 'arc') return place;
+  const k = Math.abs(p.from[1] - p.to[1]) < NOT_TWICE ? 0 : Math.abs(p.from[0] - p.to[0]) < NOT_TWICE ? 1 : undefined;
+  if (k === undefined) return place;
+  const [low, high] = [Math.min(p.from[k], p.to[k]), Math.max(p.from[k], p.to[k])];
+  const at = Math.min(high, Math.max(low, rounded(place[k], grid)));
+  return k === 0 ? [at, place[1]] : [place[0], at];
+}
+
 const inLineWith = (a: FlatPoint, b: FlatPoint): boolean => Math.abs(a[0] - b[0]) < NOT_TWICE || Math.abs(a[1] - b[1]) < NOT_TWICE;
 const upright = (p: FlatPoint): PathPiece => ({ kind: 'line', from: p, to: [p[0], p[1] + 1] });
 const flat = (p: FlatPoint): PathPiece => ({ kind: 'line', from: p, to: [p[0] + 1, p[1]] });

@@ -12,7 +12,7 @@ interface Common extends Omit<TextInputProps, 'value' | 'onChange' | 'onBlur' | 
   readonly max?: number;
 }
 
-type Props = Common & ({ readonly kind: 'length'; readonly unit: LengthUnit } | { readonly kind: 'angle' });
+type Props = Common & ({ readonly kind: 'length'; readonly unit: LengthUnit } | { readonly kind: 'angle' | 'factor' });
 
 /** A number that is edited in place: arithmetic and units allowed, Enter or leaving takes it, Escape gives it back. */
 export function NumberField(props: Props) {
@@ -43,7 +43,7 @@ export function NumberField(props: Props) {
       classNames={{ input: 'number' }}
       value={text}
       error={fault}
-      rightSection={<span className="unit-mark">{kind === 'angle' ? '°' : unit === 'mm' ? 'mm' : 'in'}</span>}
+      rightSection={<span className="unit-mark">{kind === 'factor' ? '×' : kind === 'angle' ? '°' : unit === 'mm' ? 'mm' : 'in'}</span>}
       onChange={(e) => setText(e.currentTarget.value)}
       onFocus={(e) => e.currentTarget.select()}
       onBlur={commit}

@@ -1,7 +1,7 @@
 import { type Issue, issue, say } from '#core/issues';
 import { roundTo, SECTION_NUDGE } from '#core/math';
 import { loopThrough, shapeFileName, type SolidShape, writeSolidShape } from '#core/outline';
-import { nameCorners } from '#core/sketch';
+import { nameCorners, sayWhatIs } from '#core/sketch';
 import {
   type ComponentRecord,
   type DrawingChoice,
@@ -137,7 +137,7 @@ export function newDrawn(name: string): string {
   const record: OutlineRecord = {
     ...newOutline({ id, name: freeName(name, 'outline'), purpose: 'cutter', way: { kind: 'drawn' }, now: now() }),
     profile,
-    sketch: nameCorners(profile),
+    sketch: sayWhatIs({ profile, sketch: nameCorners(profile) }, true).sketch,
     cutting: { from: 0, to: 15 },
     mount: { standard: 'cylindrical', size: 12 },
     byHand: true,

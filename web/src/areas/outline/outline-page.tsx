@@ -100,8 +100,8 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
   const shape = made.ok ? made.value : undefined;
   const { solid, fault } = useSolid(shape);
   const asked = usePicking(outline, under);
-  const sketching = useSketchEditing(outline);
-  const editing = outline.way.kind === 'stack' ? undefined : sketching;
+  const editing = useSketchEditing(outline);
+  const mayChange = outline.way.kind !== 'stack';
   const ledger = useMemo(() => ({ id: outline.id, picked: NOTHING_PICKED }), [outline.id]);
   const items = useMemo(
     (): StageItem[] => (solid ? [{ key: outline.id, model: solid.model, stageFromModel: IDENTITY, roles: solid.roles, hidden: NOTHING_HIDDEN }] : []),
@@ -115,6 +115,7 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
       pictureUrl={pictureUrl}
       isFaded={isFaded && outline.profile.length > 0}
       editing={editing}
+      mayChange={mayChange}
       pick={asked.pick}
       given={asked.given}
       onEdges={(cutting) => changeOutline(outline.id, 'Edges that cut', (o) => ({ insert: { ...o.insert, cutting } }))}
@@ -204,7 +205,7 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
               ) : outline.way.kind === 'stack' ? (
                 <StackEntries outline={outline} stack={outline.way.stack} unit={unit} />
               ) : null}
-              {editing && outline.profile.length > 0 && <SaidEntries editing={editing} unit={unit} />}
+              {mayChange && outline.profile.length > 0 && <SaidEntries editing={editing} unit={unit} />}
               {outline.profile.length > 0 && (
                 <>
                   <h3>Use</h3>

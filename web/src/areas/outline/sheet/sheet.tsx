@@ -8,9 +8,11 @@ import { formatLength, type LengthUnit } from '#core/units';
 import { Across, Along, ArrowMarker, MmGrid, niceStep, scaleText } from '../../../section/drawing-parts.tsx';
 import { pathTo } from '../../../section/profile-editor.tsx';
 import type { ReadSheet } from '../../../workers/geometry.worker.ts';
+import { DrawingLines } from '../sketch/drawing-lines.tsx';
 import { SketchLines } from '../sketch/sketch-lines.tsx';
 import { SketchTools } from '../sketch/sketch-tools.tsx';
 import type { SketchEditing } from '../sketch/use-sketch-editing.ts';
+import { type ChoiceBox, useSketchStage } from '../sketch/use-sketch-stage.ts';
 import { CuttingHandle } from './cutting-handle.tsx';
 import { type Inset, useSheetView, type SheetBox, type SheetView } from './use-sheet-view.ts';
 
@@ -26,8 +28,9 @@ interface SheetProps {
   readonly under: ReadSheet | undefined;
   readonly pictureUrl: string | undefined;
   readonly isFaded: boolean;
-  /** Undefined where the numbers of a stack say what it is. */
-  readonly editing: SketchEditing | undefined;
+  readonly editing: SketchEditing;
+  /** False where the numbers of a stack say what it is. */
+  readonly mayChange: boolean;
   readonly pick: SheetPick | null;
   /** Places that were pointed at. */
   readonly given: readonly FlatPoint[];
@@ -41,15 +44,18 @@ interface SheetProps {
 }
 
 /** The sheet: millimetre paper with what was drawn, the outline over it, its axis, and where it cuts. */
-export function Sheet({ outline, under, pictureUrl, isFaded, editing, pick, given, onEdges, onCutting, unit, inset, children }: SheetProps) {
+export function Sheet({ outline, under, pictureUrl, isFaded, editing, mayChange, pick, given, onEdges, onCutting, unit, inset, children }: SheetProps) {
   const isTurned = outline.purpose !== 'insert';
-  const profile = editing?.now.profile ?? outline.profile;
+  const profile = editing.now.profile;
+  const isChanging = mayChange && editing.isOn && !pick;
   const box = useMemo(() => boxOf(outline.profile, under, isTurned), [outline.profile, under, isTurned]);
   const view = useSheetView(box, `${outline.id} ${box.map((v) => v.toPrecision(4)).join()}`, inset);
   const [pointer, setPointer] = useState<FlatPoint | null>(null);
   const { ref, width, height, sx, sy, scale } = view;
   const grid = niceStep(scale);
+  const sketch = useSketchStage(editing, view, under?.ghost.lines);
   const keys = (e: KeyboardEvent) => {
+    if (isChanging && sketch.onKey(e)) return e.preventDefault();
     if (e.target !== e.currentTarget) return;
     const step = e.shiftKey ? 10 : 60;
     const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[e.key];
@@ -73,6 +79,7 @@ export function Sheet({ outline, under, pictureUrl, isFaded, editing, pick, give
       tabIndex={0}
       aria-label="Sheet. Drag to move, wheel or plus and minus to zoom, arrows to move, F to fit."
       onKeyDown={keys}
+      onKeyUp={sketch.onKeyUp}
     >
       {width > 0 && (
         <svg
@@ -80,14 +87,21 @@ export function Sheet({ outline, under, pictureUrl, isFaded, editing, pick, give
           height={height}
           aria-label="The outline on its sheet"
           role="group"
-          className={pick ? 'picking' : ''}
+          className={pick || (isChanging && sketch.drawing.tool) ? 'picking' : isChanging ? 'choosing' : ''}
           {...(pick
             ? {
                 onPointerMove: (e: PointerEvent) => setPointer(place(e)),
                 onPointerLeave: () => setPointer(null),
                 onPointerUp: (e: PointerEvent) => e.button === 0 && pick.take(place(e)),
               }
-            : view.pan)}
+            : isChanging
+              ? {
+                  onPointerDown: sketch.onPointerDown,
+                  onPointerMove: sketch.onPointerMove,
+                  onPointerUp: sketch.onPointerUp,
+                  onPointerLeave: sketch.onPointerLeave,
+                }
+              : view.pan)}
         >
           <defs>
             <MmGrid x={sx(0)} y={sy(0)} step={grid * scale} />
@@ -107,15 +121,19 @@ export function Sheet({ outline, under, pictureUrl, isFaded, editing, pick, give
           {under && <Ghost lines={under.ghost.lines} view={view} />}
           {isTurned && profile.length > 0 && <line x1={0} x2={width} y1={sy(0)} y2={sy(0)} className="centre-line" />}
           <OutlineFill outline={outline} profile={profile} view={view} />
-          {editing?.isOn ? (
-            <SketchLines editing={editing} view={view} unit={unit} />
+          {isChanging ? (
+            <>
+              <SketchLines editing={editing} view={view} unit={unit} under={under?.ghost.lines} isDrawing={sketch.drawing.tool !== null} />
+              {sketch.drawing.tool && <DrawingLines drawing={sketch.drawing} view={view} unit={unit} />}
+              {sketch.box && <Box box={sketch.box} />}
+            </>
           ) : (
             profile.map((loop, i) => <path key={i} d={closedPath(loop, view)} className="sheet-line" />)
           )}
-          {!isTurned && !editing?.isOn && !pick && <Edges outline={outline} view={view} onEdges={onEdges} />}
+          {!isTurned && !isChanging && !pick && <Edges outline={outline} view={view} onEdges={onEdges} />}
           {isTurned && outline.mount && profile.length > 0 && <GaugeLine at={outline.mountZ} profile={profile} view={view} />}
-          {isTurned && profile.length > 0 && <Dimensions outline={outline} profile={profile} view={view} unit={unit} />}
-          {isTurned && outline.cutting && profile.length > 0 && !editing?.isOn && (
+          {isTurned && profile.length > 0 && !isChanging && <Dimensions outline={outline} profile={profile} view={view} unit={unit} />}
+          {isTurned && outline.cutting && profile.length > 0 && !isChanging && (
             <CuttingHandle outline={outline} profile={profile} view={view} unit={unit} onCommit={onCutting} />
           )}
           {given.map((p) => (
@@ -142,7 +160,7 @@ export function Sheet({ outline, under, pictureUrl, isFaded, editing, pick, give
           {pick.ask} <span className="ledger-hint">Escape leaves it.</span>
         </p>
       )}
-      {editing && !pick && profile.length > 0 && <SketchTools editing={editing} unit={unit} isTurned={isTurned} />}
+      {mayChange && !pick && !isUnscaled(outline) && <SketchTools editing={editing} stage={sketch} unit={unit} />}
       <div className="sheet-zoom">
         <SheetButton label="Closer (+)" onClick={() => view.zoomBy(1.25)} icon={<IconPlus size={16} />} />
         <SheetButton label="Further away (-)" onClick={() => view.zoomBy(0.8)} icon={<IconMinus size={16} />} />
@@ -241,6 +259,17 @@ function OutlineFill({ outline, profile, view }: { outline: OutlineRecord; profi
     </>
   );
 }
+
+// Drawn to the right it encloses, to the left it touches: told apart by its line.
+const Box = ({ box: { from, to } }: { box: ChoiceBox }) => (
+  <rect
+    x={Math.min(from[0], to[0])}
+    y={Math.min(from[1], to[1])}
+    width={Math.abs(to[0] - from[0])}
+    height={Math.abs(to[1] - from[1])}
+    className={`choice-box ${to[0] < from[0] ? 'touching' : ''}`}
+  />
+);
 
 function GaugeLine({ at, profile, view: { sx, sy } }: { at: number; profile: HalfProfile; view: SheetView }) {
   const { radius } = extentOf(profile);

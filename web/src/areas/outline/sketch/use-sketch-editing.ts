@@ -1,8 +1,18 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { failed, type Issue, type Result, say } from '#core/issues';
-import { type FlatPoint, validateProfile } from '#core/outline';
+import { type FlatPoint, type HalfProfile, validateProfile } from '#core/outline';
 import type { OutlineRecord } from '#core/records';
-import { freshName, nameCorners, type Sketch, type SketchConstraint, type Sketched, type SketchSolver, withConstraint } from '#core/sketch';
+import {
+  freshName,
+  moveSketch,
+  nameCorners,
+  placeOfName,
+  type Sketch,
+  type SketchConstraint,
+  type Sketched,
+  type SketchSolver,
+  withConstraint,
+} from '#core/sketch';
 import { changeOutline } from '../../../app/store.ts';
 import { dropSketchSolver, sketchSolver } from '../../../store/sketch-solver.ts';
 
@@ -19,22 +29,29 @@ export type NewConstraint = Unnamed<SketchConstraint>;
 export interface SketchEditing {
   /** As it is drawn now: while a corner is dragged, where it would go. */
   readonly now: Sketched;
+  readonly isTurned: boolean;
   readonly isOn: boolean;
   readonly setOn: (on: boolean) => void;
   readonly chosen: readonly SketchPart[];
-  /** `gather`: adds to what is chosen. */
+  /** `gather`: adds to what is chosen, or takes out of it. */
   readonly choose: (part: SketchPart | null, gather?: boolean) => void;
+  readonly chooseAll: (parts: readonly SketchPart[]) => void;
   readonly fault: string | null;
-  /** In how many ways it can still move; unknown until it was solved. */
+  readonly refuse: (text: string | null) => void;
+  /** In how many ways it can still move; unknown until it was solved, and where that is too much to count. */
   readonly freedoms: number | null;
   readonly redundant: readonly string[];
-  readonly drag: (corner: string, to: FlatPoint) => void;
+  /** Corners drawn from where they are stored, all by the same way. */
+  readonly drag: (corners: readonly string[], by: FlatPoint) => void;
   readonly drop: () => void;
-  /** Takes a change of the outline itself, solved with what is said of it. */
-  readonly take: (label: string, made: Sketched | Result<Sketched> | undefined) => void;
-  readonly addConstraint: (made: NewConstraint) => void;
+  /** Takes a change of the outline itself, solved with what is said of it; whether it was taken. */
+  readonly take: (label: string, made: Sketched | Result<Sketched> | undefined) => boolean;
+  readonly addConstraints: (made: readonly NewConstraint[]) => void;
   readonly changeValue: (id: string, value: number) => void;
   readonly removeConstraint: (id: string) => void;
+  /** Whose number is being typed on the sheet. */
+  readonly asked: string | null;
+  readonly ask: (id: string | null) => void;
 }
 
 /** Changing an outline by hand: corners that are dragged, and what is said of it, which is kept. Each change is a step of the history. */
@@ -44,9 +61,10 @@ export function useSketchEditing(outline: OutlineRecord): SketchEditing {
   const [isOn, setOn] = useState(false);
   const [chosen, setChosen] = useState<readonly SketchPart[]>([]);
   const [fault, setFault] = useState<string | null>(null);
+  const [asked, ask] = useState<string | null>(null);
   const [moved, setMoved] = useState<Sketched | null>(null);
   const [solver, setSolver] = useState<SketchSolver | null>(null);
-  const sketch: Sketch = outline.sketch && fits(outline.sketch, outline) ? outline.sketch : nameCorners(profile);
+  const sketch: Sketch = useMemo(() => (outline.sketch && fits(outline.sketch, profile) ? outline.sketch : nameCorners(profile)), [outline.sketch, profile]);
   const stored: Sketched = { profile, sketch };
   useEffect(() => {
     if (!isOn || solver) return undefined;
@@ -67,60 +85,72 @@ export function useSketchEditing(outline: OutlineRecord): SketchEditing {
     }
   };
   // How free it is, as it is stored.
-  const key = JSON.stringify([profile, sketch]);
   const state = useMemo(() => {
     try {
-      const solved = isOn && solver ? solver.solve(profile, sketch, undefined, isTurned) : undefined;
+      const solved = isOn && solver && profile.length > 0 ? solver.solve(profile, sketch, isTurned) : undefined;
       return solved?.ok ? solved.value : null;
     } catch {
       // Whatever is changed next replaces the solver.
       return null;
     }
-    // biome-ignore lint: the key stands for both
-  }, [key, isOn, solver, isTurned]); // eslint-disable-line react-hooks/exhaustive-deps
-  const refuse = (issues: readonly Issue[]) => {
+  }, [profile, sketch, isOn, solver, isTurned]);
+  const refuse = (issues: readonly Issue[]): false => {
     setMoved(null);
     setFault(issues.map(say).join(' '));
+    return false;
   };
-  const keep = (label: string, made: Sketched) => {
-    const faults = validateProfile(made.profile);
+  const keep = (label: string, made: Sketched): boolean => {
+    const faults = validateProfile(made.profile, isTurned);
     setMoved(null);
-    if (faults.length > 0) return setFault(`Not taken: ${faults.join('; ')}.`);
+    if (faults.length > 0) {
+      setFault(`Not taken: ${faults.join('; ')}.`);
+      return false;
+    }
     setFault(null);
     changeOutline(id, label, () => ({ profile: made.profile, sketch: made.sketch, byHand: true, fault: null }));
+    return true;
   };
-  const solveAndKeep = (label: string, made: Sketched) => {
+  const solveAndKeep = (label: string, made: Sketched): boolean => {
     if (!solver) return keep(label, made);
-    const solved = attempt(() => solver.solve(made.profile, made.sketch, undefined, isTurned));
-    if (!solved.ok) return refuse(solved.issues);
-    keep(label, { ...made, profile: solved.value.profile });
+    const solved = attempt(() => solver.solve(made.profile, made.sketch, isTurned));
+    return solved.ok ? keep(label, { ...made, profile: solved.value.profile }) : refuse(solved.issues);
   };
   const dragged = useRef<Sketched | null>(null);
   return {
     now: moved ?? stored,
+    isTurned,
     isOn,
     setOn: (on) => {
       setOn(on);
       setChosen([]);
       setFault(null);
       setMoved(null);
+      ask(null);
     },
     chosen: chosen.filter((c) => sketch.names.some((names) => names.includes(c.name))),
     choose: (part, gather = false) => {
+      setFault(null);
       if (!part) return setChosen([]);
-      const isThere = chosen.some((c) => c.kind === part.kind && c.name === part.name);
+      const isThere = chosen.some((c) => isSame(c, part));
       if (!gather) return setChosen([part]);
-      setChosen(isThere ? chosen.filter((c) => c.kind !== part.kind || c.name !== part.name) : [...chosen, part].slice(-2));
+      setChosen(isThere ? chosen.filter((c) => !isSame(c, part)) : [...chosen, part]);
     },
+    chooseAll: setChosen,
     fault,
+    refuse: setFault,
     freedoms: state?.freedoms ?? null,
     redundant: state?.redundant ?? [],
-    drag: (corner, to) => {
-      if (!solver) return;
+    drag: (corners, by) => {
       const at = dragged.current ?? stored;
-      const solved = attempt(() => solver.solve(at.profile, sketch, { corner, to }, isTurned));
-      if (!solved.ok) return;
-      dragged.current = { profile: solved.value.profile, sketch };
+      const drags = corners.flatMap((corner) => {
+        const place = placeOfName(sketch, corner);
+        if (!place) return [];
+        const [x, y] = profile[place.loop][place.index].from;
+        return [{ corner, to: [x + by[0], isTurned ? Math.max(0, y + by[1]) : y + by[1]] as FlatPoint }];
+      });
+      const to = moveSketch(at.profile, sketch, drags, isTurned);
+      if (!to) return;
+      dragged.current = { profile: to, sketch };
       setMoved(dragged.current);
     },
     drop: () => {
@@ -129,28 +159,41 @@ export function useSketchEditing(outline: OutlineRecord): SketchEditing {
       if (at) solveAndKeep('Moved a corner', at);
     },
     take: (label, made) => {
-      if (!made) return setFault('An outline needs at least three pieces.');
+      if (!made) {
+        setFault('An outline needs at least three pieces.');
+        return false;
+      }
       if (!('ok' in made)) return solveAndKeep(label, made);
-      if (made.ok) solveAndKeep(label, made.value);
-      else refuse(made.issues);
+      return made.ok ? solveAndKeep(label, made.value) : refuse(made.issues);
     },
-    addConstraint: (made) => {
-      const next = withConstraint(sketch, { ...made, id: freshName(sketch, 'k') });
-      solveAndKeep(WORDS[made.kind], { profile, sketch: next });
+    addConstraints: (made) => {
+      let next = sketch;
+      let last: string | null = null;
+      for (const c of made) {
+        last = freshName(next, 'k');
+        next = withConstraint(next, { ...c, id: last });
+      }
+      const [first] = made;
+      if (!first || !solveAndKeep(WORDS[first.kind], { profile, sketch: next })) return;
+      // A number is asked for where it stands.
+      if (made.length === 1 && 'value' in first) ask(last);
     },
     changeValue: (constraint, value) => {
       if (!solver) return;
       const changed = attempt(() => solver.change(profile, sketch, constraint, value, isTurned));
-      if (!changed.ok) return refuse(changed.issues);
+      if (!changed.ok) return void refuse(changed.issues);
       keep('A number of the outline', { profile: changed.value.profile, sketch: changed.value.sketch });
     },
     removeConstraint: (constraint) =>
-      keep('Took something said back', { profile, sketch: { ...sketch, constraints: sketch.constraints.filter((c) => c.id !== constraint) } }),
+      void keep('Took something said back', { profile, sketch: { ...sketch, constraints: sketch.constraints.filter((c) => c.id !== constraint) } }),
+    asked,
+    ask,
   };
 }
 
-const fits = ({ names }: Sketch, { profile }: OutlineRecord): boolean =>
-  names.length === profile.length && names.every((n, i) => n.length === profile[i].length);
+const isSame = (a: SketchPart, b: SketchPart): boolean => a.kind === b.kind && a.name === b.name;
+
+const fits = ({ names }: Sketch, profile: HalfProfile): boolean => names.length === profile.length && names.every((n, i) => n.length === profile[i].length);
 
 export const WORDS: Readonly<Record<SketchConstraint['kind'], string>> = {
   horizontal: 'Along the axis',
@@ -160,6 +203,7 @@ export const WORDS: Readonly<Record<SketchConstraint['kind'], string>> = {
   parallel: 'Parallel',
   perpendicular: 'Perpendicular',
   equal: 'Equal',
+  symmetric: 'Symmetric',
   length: 'Length',
   along: 'Distance along',
   across: 'Distance across',
