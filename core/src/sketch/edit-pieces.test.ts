@@ -75,6 +75,21 @@ describe('pieces of an outline', () => {
     expect(reason(meetPieces(BLOCK, 'c1', 'c3'))).toMatch(/do not meet, however far/);
     expect(reason(meetPieces(BLOCK, 'c1', 'c1'))).toMatch(/two pieces of one outline/);
   });
+  it('keep their numbers where a corner is broken: each is said of the place that is still there', () => {
+    let { sketch } = BLOCK;
+    sketch = withConstraint(sketch, { id: 'l', kind: 'along', from: 'c1', to: 'c3', value: 40 });
+    sketch = withConstraint(sketch, { id: 'd', kind: 'diameter', corner: 'c3', value: 40 });
+    sketch = withConstraint(sketch, { id: 'h', kind: 'length', piece: 'c3', value: 40 });
+    for (const cut of [chamferCorner({ ...BLOCK, sketch }, 'c3', 3), filletCorner({ ...BLOCK, sketch }, 'c3', 3)]) {
+      const { constraints } = taken(cut).sketch;
+      expect(constraints.flatMap((c) => ('value' in c && c.kind !== 'radius' ? [[c.kind, c.value]] : []))).toEqual([
+        ['along', 40],
+        ['diameter', 40],
+        // The line itself is shorter.
+        ['length', 37],
+      ]);
+    }
+  });
   it('cut an arc back, and let it run on along its own circle', () => {
     const bent = bendPiece(BLOCK, 'c3');
     const at = nearestPlace(bent, [36, 30])?.place ?? [0, 0];

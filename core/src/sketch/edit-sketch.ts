@@ -1,5 +1,6 @@
 import { done, failed, type Result } from '#core/issues';
 import { type FlatPoint, flatDistance, type HalfProfile, type PathPiece, placeOnPiece } from '#core/outline';
+import { measureAgain } from './measure-again.ts';
 import { namesIn, type Sketch, type SketchConstraint } from './sketch-schema.ts';
 
 /** An outline with what is said of it. */
@@ -164,7 +165,19 @@ function insertAtCorner({ profile, sketch }: Sketched, { loop, index }: Place, f
   // Where the corner was the loop's first, the piece before it comes last.
   const fixed = next.map((p, i) => (i === next.length - 1 && before === pieces.length - 1 && index === 0 ? { ...p, to: first } : p));
   const names = sketch.names[loop].flatMap((n, i) => (i === index ? [name, n] : [n]));
-  return onlyKnown(withLoop({ profile, sketch }, loop, fixed, names));
+  // What was said of the corner along the axis is said of the one that still is there, and so across it.
+  const corner = pieces[index].from;
+  const at = (k: 0 | 1): string => (Math.abs(first[k] - corner[k]) < Math.abs(second[k] - corner[k]) ? name : sketch.names[loop][index]);
+  const old = sketch.names[loop][index];
+  const moved = sketch.constraints.flatMap((c): SketchConstraint[] => {
+    const renamed = (n: string, k: 0 | 1): string => (n === old ? at(k) : n);
+    if (c.kind === 'fixed') return c.corner === old ? [] : [c];
+    if (c.kind === 'diameter') return [{ ...c, corner: renamed(c.corner, 1) }];
+    if (c.kind === 'along') return [{ ...c, from: renamed(c.from, 0), to: renamed(c.to, 0) }];
+    return c.kind === 'across' ? [{ ...c, from: renamed(c.from, 1), to: renamed(c.to, 1) }] : [c];
+  });
+  const cut = onlyKnown(withLoop({ profile, sketch: { ...sketch, constraints: moved } }, loop, fixed, names));
+  return { profile: cut.profile, sketch: measureAgain(cut.profile, cut.sketch) };
 }
 
 function spliced(

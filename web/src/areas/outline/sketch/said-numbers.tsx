@@ -1,4 +1,4 @@
-import { type FlatPoint, flatDistance, type PathPiece, placeOnPiece } from '#core/outline';
+import { boxOfPath, type FlatPoint, flatDistance, type PathPiece, placeOnPiece } from '#core/outline';
 import { placeOfName, sayConstraint, type SketchConstraint } from '#core/sketch';
 import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
@@ -7,6 +7,8 @@ import { type SketchEditing, WORDS } from './use-sketch-editing.ts';
 
 // Pixels between what is dimensioned and its dimension, and between two of them.
 const [OFF, NEXT] = [30, 22];
+// From a corner to its diameter.
+const ASIDE = 44;
 // Of a label, pixels: a digit, and around them.
 const [DIGIT, PAD, HIGH] = [7.4, 10, 20];
 
@@ -24,11 +26,13 @@ interface Place {
 /** Numbers that are said of an outline, as dimensions on the sheet: pressed, they are typed there. */
 export function SaidNumbers({ editing, view, unit }: { editing: SketchEditing; view: SheetView; unit: LengthUnit }) {
   const numbered = editing.now.sketch.constraints.filter((c): c is Numbered => 'value' in c);
-  const rows = { along: 0, across: 0 };
+  // Short ones inside, long ones outside.
+  const rowsOf = (kind: 'along' | 'across') => numbered.filter((c) => c.kind === kind).sort((a, b) => a.value - b.value);
+  const rows = [...rowsOf('along').entries(), ...rowsOf('across').entries()];
   return (
     <g>
       {numbered.map((c) => {
-        const row = c.kind === 'along' || c.kind === 'across' ? rows[c.kind]++ : 0;
+        const [row] = rows.find(([, of]) => of.id === c.id) ?? [0];
         const place = placeOfNumber(c, editing, view, row);
         return place && <SaidNumber key={c.id} constraint={c} place={place} editing={editing} unit={unit} />;
       })}
@@ -125,7 +129,7 @@ function placeOfNumber(c: Numbered, { now: { profile, sketch } }: SketchEditing,
     case 'along': {
       const [a, b] = [pieceOf(c.from), pieceOf(c.to)].map((p) => p && seen(p.from));
       if (!a || !b) return undefined;
-      const y = Math.min(a[1], b[1]) - OFF - row * NEXT;
+      const y = sy(boxOfPath(profile.flat())[3]) - OFF - row * NEXT;
       return {
         from: [a[0], y],
         to: [b[0], y],
@@ -139,7 +143,7 @@ function placeOfNumber(c: Numbered, { now: { profile, sketch } }: SketchEditing,
     case 'across': {
       const [a, b] = [pieceOf(c.from), pieceOf(c.to)].map((p) => p && seen(p.from));
       if (!a || !b) return undefined;
-      const x = Math.max(a[0], b[0]) + OFF + row * 2 * NEXT;
+      const x = sx(boxOfPath(profile.flat())[2]) + OFF + row * 2 * NEXT;
       return {
         from: [x, a[1]],
         to: [x, b[1]],
@@ -154,8 +158,20 @@ function placeOfNumber(c: Numbered, { now: { profile, sketch } }: SketchEditing,
       const corner = pieceOf(c.corner);
       if (!corner) return undefined;
       const [x, y] = seen(corner.from);
-      const at: FlatPoint = [x + 12, y - OFF];
-      return { help: [[[x, y], at]], at };
+      // From the axis up to it, on the side of what is drawn.
+      const [x0, , x1] = boxOfPath(profile.flat());
+      const stands = x + (corner.from[0] > (x0 + x1) / 2 ? -1 : 1) * ASIDE;
+      return {
+        from: [stands, sy(0)],
+        to: [stands, y],
+        help: [
+          [
+            [x, y],
+            [stands, y],
+          ],
+        ],
+        at: [stands, (y + sy(0)) / 2],
+      };
     }
     case 'radius': {
       const arc = pieceOf(c.piece);
