@@ -73,6 +73,13 @@ test('what was read is corrected by hand: layers, the other end, a corner, the b
   await layers.getByRole('checkbox', { name: /^CENTERLINE/ }).click();
   await expect(entry(page, 'Layers')).toContainText('1 of', { timeout: 15_000 });
   const steps = await opened(page, 'How it was read');
+  // A step shows on the sheet what it was about.
+  const step = steps.locator('.step-shown').first();
+  await step.click();
+  await expect(step).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.locator('path.sheet-lit')).toHaveAttribute('d', /^M-?\d/);
+  await step.click();
+  await expect(page.locator('path.sheet-lit')).toHaveCount(0);
   await steps.getByRole('button', { name: 'the other end' }).click();
   await expect(fact(page, 'shank length')).toHaveCount(0, { timeout: 15_000 });
   await page.getByRole('button', { name: 'Undo' }).click();

@@ -1,6 +1,6 @@
 import Flatbush from 'flatbush';
 import { done, failed, type Result } from '#core/issues';
-import { boxOfPath, crossingOf, type FlatPoint, flatDistance, PathDistance, type PathPiece, placeOnPiece, reversePiece } from '#core/outline';
+import { boxOfPath, crossingOf, type FlatPoint, flatDistance, lengthOfPiece, PathDistance, type PathPiece, placeOnPiece, reversePiece } from '#core/outline';
 import { type Drawing, SAME_PLACE } from './drawing.ts';
 import { type Component, cutWhereTheyMeet, type LooseEnd, Network, type Ring, type Strand } from './network.ts';
 
@@ -26,6 +26,8 @@ export interface Step {
     | 'fitted'
     | 'joined';
   readonly message: string;
+  /** What it is about, as it is drawn, mm. */
+  readonly lit?: readonly PathPiece[];
 }
 
 export interface FindOptions {
@@ -58,7 +60,12 @@ export function findOutline(drawing: Drawing, file: string, { layers, bridge, at
   const on = drawing.drawn.map((d, i) => ({ ...d, i })).filter((d) => usedLayers.has(d.layer) || (layers === undefined && d.isCentreLine));
   const centre = on.filter((d) => d.isCentreLine && d.piece.kind === 'line');
   const centreLines = joinAlong(centre.map((d) => d.piece));
-  if (centreLines.length > 0) say({ code: 'centre lines', message: `${centreLines.length} centre ${centreLines.length === 1 ? 'line' : 'lines'} kept apart` });
+  if (centreLines.length > 0)
+    say({
+      code: 'centre lines',
+      message: `${centreLines.length} centre ${centreLines.length === 1 ? 'line' : 'lines'} kept apart`,
+      lit: centre.map((d) => d.piece),
+    });
   const solid = on.filter((d) => !d.isCentreLine);
   if (solid.length === 0) return failed('drawing.nothing-on-layers', { file, layers: layers?.join(', ') ?? 'the layers that are shown' });
   const used = solid.map((d) => d.i);
@@ -66,28 +73,40 @@ export function findOutline(drawing: Drawing, file: string, { layers, bridge, at
     solid.map((d) => d.piece),
     SAME_PLACE,
   );
-  if (doubles > 0) say({ code: 'doubles', message: `dropped ${doubles} ${doubles === 1 ? 'piece' : 'pieces'} drawn twice` });
+  if (doubles.length > 0) say({ code: 'doubles', message: `dropped ${doubles.length} ${doubles.length === 1 ? 'piece' : 'pieces'} drawn twice`, lit: doubles });
   const bridged = bridgeGaps(strands, bridge);
   if (bridged.gaps.length > 0)
     say({
       code: 'bridged',
-      message: `bridged ${bridged.gaps.length} ${bridged.gaps.length === 1 ? 'gap' : 'gaps'} up to ${Math.max(...bridged.gaps).toFixed(3)} mm wide`,
+      message: `bridged ${bridged.gaps.length} ${bridged.gaps.length === 1 ? 'gap' : 'gaps'} up to ${Math.max(...bridged.gaps.map(lengthOfPiece)).toFixed(3)} mm wide`,
+      lit: bridged.gaps,
     });
   const components = new Network(bridged.strands, SAME_PLACE).components();
   const views = components.map((c) => viewOf(c, bridged.strands)).filter((v) => v.size > 0);
-  const inFrames = views.filter((v) => !isFrame(v, views));
-  if (inFrames.length < views.length) say({ code: 'frames', message: `left out ${views.length - inFrames.length} frames around other things` });
+  const piecesOf = (of: readonly View[]): PathPiece[] => of.flatMap((v) => v.component.strands.map((i) => bridged.strands[i].piece));
+  const frames = views.filter((v) => isFrame(v, views));
+  const inFrames = views.filter((v) => !frames.includes(v));
+  if (frames.length > 0)
+    say({ code: 'frames', message: `left out ${frames.length} ${frames.length === 1 ? 'frame' : 'frames'} around other things`, lit: piecesOf(frames) });
   const best = (at && viewAt(views, at)) ?? chooseView(inFrames.length > 0 ? inFrames : views);
   if (!best) return failed('outline.none', { text: `nothing of ${solid.length} lines and arcs is closed or could be` });
   const others = inFrames.filter((v) => v !== best);
   // What lies within it is part of the same view.
   const apart = others.filter((v) => !isWithin(v.box, best.box));
-  if (apart.length > 0) say({ code: 'other views', message: `left out ${apart.length} ${apart.length === 1 ? 'thing' : 'things'} beside the outline` });
-  const kept = best.ring?.pieces.length ?? best.open?.pieces.length ?? 0;
-  const inner = best.component.strands.length - kept + others.filter((v) => !apart.includes(v)).reduce((n, v) => n + v.component.strands.length, 0);
-  if (inner > 0) say({ code: 'inner', message: `dropped ${inner} inner or loose ${inner === 1 ? 'line' : 'lines'}` });
+  if (apart.length > 0)
+    say({ code: 'other views', message: `left out ${apart.length} ${apart.length === 1 ? 'thing' : 'things'} beside the outline`, lit: piecesOf(apart) });
+  const within = others.filter((v) => !apart.includes(v));
+  const kept = new Set((best.ring ?? best.open)?.pieces.map(middleKey));
+  const inner = [...piecesOf([best]).filter((p) => !kept.has(middleKey(p))), ...piecesOf(within)];
+  if (inner.length > 0) say({ code: 'inner', message: `dropped ${inner.length} inner or loose ${inner.length === 1 ? 'line' : 'lines'}`, lit: inner });
   return done({ ...(best.ring ? { ring: best.ring } : {}), ...(best.open ? { open: best.open } : {}), used, centreLines, usedLayers });
 }
+
+// Where the middle of a piece is, either way round.
+const middleKey = (p: PathPiece): string =>
+  placeOnPiece(p, 0.5)
+    .map((v) => Math.round(v / SAME_PLACE))
+    .join(' ');
 
 function chooseLayers(drawing: Drawing, file: string, layers: readonly string[] | undefined, say: (step: Step) => void): Result<Set<number>> {
   const all = drawing.layers.map((l, i) => ({ ...l, i }));
@@ -100,15 +119,20 @@ function chooseLayers(drawing: Drawing, file: string, layers: readonly string[] 
   }
   const shown = all.filter((l) => !l.isHidden);
   const hidden = all.filter((l) => l.isHidden && l.entities > 0);
-  if (hidden.length > 0) say({ code: 'hidden layers', message: `left out ${hidden.map((l) => l.name).join(', ')}: switched off or frozen` });
+  if (hidden.length > 0)
+    say({ code: 'hidden layers', message: `left out ${hidden.map((l) => l.name).join(', ')}: switched off or frozen`, lit: onLayers(drawing, hidden) });
   const drawn = shown.filter((l) => l.entities > 0);
   const notes = drawn.filter((l) => NOTE_LAYER.test(l.name) || l.notes > l.entities);
   const geometry = drawn.filter((l) => !notes.includes(l));
   // A drawing that has everything on one layer.
   if (geometry.length === 0) return done(new Set(drawn.map((l) => l.i)));
-  if (notes.length > 0) say({ code: 'layers', message: `left out ${notes.map((l) => l.name).join(', ')}: notes and frames by name or content` });
+  if (notes.length > 0)
+    say({ code: 'layers', message: `left out ${notes.map((l) => l.name).join(', ')}: notes and frames by name or content`, lit: onLayers(drawing, notes) });
   return done(new Set(geometry.map((l) => l.i)));
 }
+
+const onLayers = ({ drawn }: Drawing, layers: readonly { readonly i: number }[]): PathPiece[] =>
+  drawn.filter((d) => layers.some((l) => l.i === d.layer)).map((d) => d.piece);
 
 /** Lines that lie along each other, as one each from end to end; the longest first. */
 export function joinAlong(lines: readonly PathPiece[]): { from: FlatPoint; to: FlatPoint }[] {
@@ -134,9 +158,9 @@ export function joinAlong(lines: readonly PathPiece[]): { from: FlatPoint; to: F
 }
 
 // Joins loose ends that are near each other: lines go on to where they meet where that is near, else a short line closes the gap.
-function bridgeGaps(strands: readonly Strand[], width: number): { readonly strands: Strand[]; readonly gaps: number[] } {
+function bridgeGaps(strands: readonly Strand[], width: number): { readonly strands: Strand[]; readonly gaps: PathPiece[] } {
   const out = [...strands];
-  const gaps: number[] = [];
+  const gaps: PathPiece[] = [];
   const loose = new Network(strands, SAME_PLACE).looseEnds();
   const pairs = nearPairs(loose, width)
     .map(([a, b]) => ({ a, b, gap: flatDistance(a.at, b.at) }))
@@ -146,11 +170,11 @@ function bridgeGaps(strands: readonly Strand[], width: number): { readonly stran
     )
     .sort((p, q) => p.gap - q.gap);
   const taken = new Set<LooseEnd>();
-  for (const { a, b, gap } of pairs) {
+  for (const { a, b } of pairs) {
     if (taken.has(a) || taken.has(b)) continue;
     taken.add(a);
     taken.add(b);
-    gaps.push(gap);
+    gaps.push({ kind: 'line', from: a.at, to: b.at });
     const at = crossingNear(out[a.strand].piece, out[b.strand].piece, a.at, b.at, width);
     if (at) {
       out[a.strand] = { ...out[a.strand], piece: withEnd(out[a.strand].piece, a.at, at) };

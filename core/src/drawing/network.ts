@@ -9,7 +9,7 @@ export interface Strand {
 }
 
 /** Cuts pieces where they cross or touch each other, ends within `within` mm of another piece counting as on it. What lies on another one, all of it, goes. */
-export function cutWhereTheyMeet(pieces: readonly PathPiece[], within: number): { readonly strands: Strand[]; readonly doubles: number } {
+export function cutWhereTheyMeet(pieces: readonly PathPiece[], within: number): { readonly strands: Strand[]; readonly doubles: PathPiece[] } {
   const cuts: number[][] = pieces.map(() => []);
   eachNearPair(pieces, within, (i, k) => {
     const [a, b] = [pieces[i], pieces[k]];
@@ -30,7 +30,7 @@ export function cutWhereTheyMeet(pieces: readonly PathPiece[], within: number): 
   const strands: Strand[] = [];
   // By the numbers of both ends.
   const seen = new Map<number, number[]>();
-  let doubles = 0;
+  const doubles: PathPiece[] = [];
   const ends = new Snapper(within);
   pieces.forEach((piece, of) => {
     const length = lengthOfPiece(piece);
@@ -48,7 +48,7 @@ export function cutWhereTheyMeet(pieces: readonly PathPiece[], within: number): 
       const middle = others && placeOnPiece(part, 0.5);
       const alike = others?.some((n) => flatDistance(placeOnPiece(strands[n].piece, 0.5), middle as FlatPoint) <= 2 * within);
       if (alike) {
-        doubles++;
+        doubles.push(part);
         continue;
       }
       if (others) others.push(strands.length);

@@ -1,7 +1,7 @@
 import { type Issue, issue, say } from '#core/issues';
 import { roundTo, SECTION_NUDGE } from '#core/math';
-import { loopThrough, shapeFileName, type SolidShape, writeSolidShape } from '#core/outline';
-import { nameCorners, sayWhatIs } from '#core/sketch';
+import { loopThrough, rectangleOf, shapeFileName, type SolidShape, writeSolidShape } from '#core/outline';
+import { filletCorner, nameCorners, sayWhatIs, type Sketched } from '#core/sketch';
 import {
   type ComponentRecord,
   type DrawingChoice,
@@ -143,6 +143,24 @@ export function newDrawn(name: string): string {
     byHand: true,
   };
   store.dispatch(recordsChanged('New outline', { [id]: record }));
+  store.dispatch(outlineOpened(id));
+  return id;
+}
+
+/** A new insert to be drawn, seen from above: a square with a nose at each corner. */
+export function newDrawnInsert(name: string): string {
+  const id = newId();
+  const square = [rectangleOf([-6.35, -6.35], [6.35, 6.35])];
+  let made: Sketched = { profile: square, sketch: nameCorners(square) };
+  for (const corner of made.sketch.names[0]) {
+    const rounded = filletCorner(made, corner, 0.8);
+    if (rounded.ok) made = rounded.value;
+  }
+  const { profile, sketch } = sayWhatIs(made, false);
+  const blank = newOutline({ id, name: freeName(name, 'outline'), purpose: 'insert', way: { kind: 'drawn' }, now: now() });
+  store.dispatch(
+    recordsChanged('New outline', { [id]: { ...blank, profile, sketch, byHand: true, insert: { ...blank.insert, hole: { at: [0, 0], diameter: 5.16 } } } }),
+  );
   store.dispatch(outlineOpened(id));
   return id;
 }

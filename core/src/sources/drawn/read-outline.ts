@@ -62,15 +62,25 @@ function readPictureSheet(bytes: Uint8Array, file: string, choice: DrawingChoice
   if (!picture.ok) return picture;
   const { width, height } = picture.value;
   const pixels = choice.scale && Math.hypot(choice.scale.to[0] - choice.scale.from[0], choice.scale.to[1] - choice.scale.from[1]);
+  const edge = choice.scale ? traceEdge(picture.value, file) : undefined;
   const read = ((): Result<ReadOutline> => {
     if (!choice.scale || pixels === null) return failed('picture.no-scale', { file });
     const { mm } = choice.scale;
     if (!(pixels >= 1) || !(mm > 0)) return failed('picture.bad-scale', { text: `${mm} mm over ${pixels.toFixed(3)} pixels` });
-    const edge = traceEdge(picture.value, file);
+    if (!edge) return failed('picture.no-scale', { file });
     return edge.ok ? readTraced(edge.value, file, mm / pixels, optionsOf(choice)) : edge;
   })();
   const unitScale = choice.scale && pixels ? choice.scale.mm / pixels : 1;
-  const ghost = ghostOf({ drawn: [], origin: [0, 0], unitScale, isUpsideDown: true }, read.ok ? read.value : undefined);
+  // The picture's own edge, to be felt where it is drawn over.
+  const points = edge?.ok ? edge.value.points.map(([x, y]): FlatPoint => [x * unitScale, y * unitScale]) : [];
+  const drawn = points.map((from, i) => ({
+    piece: { kind: 'line' as const, from, to: points[(i + 1) % points.length] },
+    layer: 0,
+    entity: 0,
+    isCurve: true,
+    isCentreLine: false,
+  }));
+  const ghost = ghostOf({ drawn, origin: [0, 0], unitScale, isUpsideDown: true }, read.ok ? read.value : undefined);
   return done({ read, ghost, places: [], size: { width, height } });
 }
 

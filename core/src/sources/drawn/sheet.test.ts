@@ -34,6 +34,23 @@ describe('a drawing under its outline', () => {
     }
     expect(seen).toBeGreaterThan(500);
   });
+  it('shows of each step what it was about: on what is drawn, and not on the outline where it was dropped', () => {
+    const seen = new Set<string>();
+    for (const { file } of truths.filter((t) => !/\.(png|jpg)$/.test(t.file))) {
+      const sheet = readForSheet(new Uint8Array(readFileSync(join(drawings, 'files', file))), file, NO_CHOICE);
+      if (!sheet.ok || !sheet.value.read.ok) continue;
+      const { lines, lit } = sheet.value.ghost;
+      for (const [code, bits] of Object.entries(lit)) {
+        seen.add(code);
+        const middle = (i: number): FlatPoint => [(bits[i] + bits[i + 2]) / 2, (bits[i + 1] + bits[i + 3]) / 2];
+        // A gap is where nothing is drawn; all else is drawn there, within the chords of arcs.
+        if (code !== 'bridged')
+          for (let i = 0; i < bits.length; i += 40)
+            expect({ file, code, off: distanceFrom(lines, middle(i)) }).toEqual({ file, code, off: expect.closeTo(0, 0) });
+      }
+    }
+    expect([...seen].sort()).toEqual(expect.arrayContaining(['bridged', 'centre lines', 'doubles', 'frames', 'inner', 'other views']));
+  });
   it('is there also where no outline is found; places go there and back', () => {
     const open = new TextEncoder().encode(
       '<svg xmlns="http://www.w3.org/2000/svg" width="20mm" height="20mm" viewBox="0 0 20 20"><path d="M1 2L9 2M1 5L9 7"/></svg>',

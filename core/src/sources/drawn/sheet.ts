@@ -9,6 +9,8 @@ export interface DrawingGhost {
   /** Straight bits in the sheet's coordinates: x, y, x, y, ... two points each. */
   readonly lines: Float64Array;
   readonly sheetFromFile: FlatMap;
+  /** By a step's code: what that step was about, as straight bits like `lines`. */
+  readonly lit: Readonly<Record<string, Float64Array>>;
 }
 
 // Chords of an arc are off it by this share of what is drawn.
@@ -38,13 +40,17 @@ export function ghostOf(drawing: Pick<Drawing, 'drawn' | 'origin' | 'unitScale' 
   const pieces = drawing.drawn.map((d) => d.piece);
   const [x0, y0, x1, y1] = pieces.length > 0 ? boxOfPath(pieces) : [0, 0, 1, 1];
   const sag = SAG_SHARE * Math.hypot(x1 - x0, y1 - y0);
-  const lines: number[] = [];
-  for (const piece of pieces) {
-    if (lines.length > 4 * MOST_LINES) break;
-    const n = stepsOf(piece, sag);
-    for (let i = 0; i < n; i++) lines.push(...sheetFromDrawing(placeOnPiece(piece, i / n)), ...sheetFromDrawing(placeOnPiece(piece, (i + 1) / n)));
-  }
-  return { lines: Float64Array.from(lines), sheetFromFile };
+  const linesOf = (of: readonly PathPiece[]): Float64Array => {
+    const lines: number[] = [];
+    for (const piece of of) {
+      if (lines.length > 4 * MOST_LINES) break;
+      const n = stepsOf(piece, sag);
+      for (let i = 0; i < n; i++) lines.push(...sheetFromDrawing(placeOnPiece(piece, i / n)), ...sheetFromDrawing(placeOnPiece(piece, (i + 1) / n)));
+    }
+    return Float64Array.from(lines);
+  };
+  const lit = Object.fromEntries((read?.steps ?? []).flatMap((s) => (s.lit && s.lit.length > 0 ? [[s.code, linesOf(s.lit)] as const] : [])));
+  return { lines: linesOf(pieces), sheetFromFile, lit };
 }
 
 function stepsOf(piece: PathPiece, sag: number): number {

@@ -18,7 +18,7 @@ import { LedgerOf } from '../../ledger/ledger-entry.tsx';
 import type { StageItem } from '../../scene/picks.ts';
 import { Stage } from '../../scene/stage.tsx';
 import { renameRecord } from '../../store/library-actions.ts';
-import { chooseReading, makeComponent, newDrawn, newStack, saveOutline } from '../../store/outline-actions.ts';
+import { chooseReading, makeComponent, newDrawn, newDrawnInsert, newStack, saveOutline } from '../../store/outline-actions.ts';
 import { usePictureUrl, useSheet } from '../../store/sheets.ts';
 import { OpenButton } from '../empty-area.tsx';
 import { DrawingEntries, type Wanted } from './ledger/drawing-entries.tsx';
@@ -49,6 +49,7 @@ function useBegin() {
       void navigate(
         `/outline/${newStack('Holder', 'holder', { ...simpleStack({ standard: 'HSK-A', size: 63, length: 0 }, 50, 60, newId()), bore: { standard: 'ER', size: 25, depth: 0 } })}`,
       ),
+    insert: () => void navigate(`/outline/${newDrawnInsert('Drawn insert')}`),
     drawn: () => void navigate(`/outline/${newDrawn('Drawn cutter')}`),
     cutter: () => void navigate(`/outline/${newStack('Cutter', 'cutter', simpleStack({ standard: 'cylindrical', size: 12, length: 40 }, 16, 15, newId()))}`),
   };
@@ -96,6 +97,7 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
   const pictureUrl = usePictureUrl(outline.way);
   const [isSwapped, setSwapped] = useState(false);
   const [isFaded, setFaded] = useState(true);
+  const [lit, setLit] = useState<string | null>(null);
   const made = useMemo(() => shapeOfOutline(outline), [outline]);
   const shape = made.ok ? made.value : undefined;
   const { solid, fault } = useSolid(shape);
@@ -112,6 +114,7 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
     <Sheet
       outline={outline}
       under={under}
+      lit={lit}
       pictureUrl={pictureUrl}
       isFaded={isFaded && outline.profile.length > 0}
       editing={editing}
@@ -146,7 +149,8 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
           <Menu.Dropdown>
             <Menu.Item onClick={begin.holder}>Holder by numbers</Menu.Item>
             <Menu.Item onClick={begin.cutter}>Cutter by numbers</Menu.Item>
-            <Menu.Item onClick={begin.drawn}>Drawn by hand</Menu.Item>
+            <Menu.Item onClick={begin.drawn}>Drawn by hand, turned</Menu.Item>
+            <Menu.Item onClick={begin.insert}>Drawn by hand, an insert</Menu.Item>
           </Menu.Dropdown>
         </Menu>
         <SaveMenu outline={outline} disabled={!shape} />
@@ -201,7 +205,16 @@ function OutlineWork({ outline }: { outline: OutlineRecord }) {
                 />
               )}
               {outline.way.kind === 'drawing' ? (
-                <DrawingEntries outline={outline} way={outline.way} under={under} unit={unit} wanted={asked.wanted} onWant={asked.want} />
+                <DrawingEntries
+                  outline={outline}
+                  way={outline.way}
+                  under={under}
+                  unit={unit}
+                  wanted={asked.wanted}
+                  onWant={asked.want}
+                  lit={lit}
+                  onLight={setLit}
+                />
               ) : outline.way.kind === 'stack' ? (
                 <StackEntries outline={outline} stack={outline.way.stack} unit={unit} />
               ) : null}

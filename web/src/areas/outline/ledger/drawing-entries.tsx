@@ -17,6 +17,9 @@ interface Props {
   readonly unit: LengthUnit;
   readonly wanted: Wanted;
   readonly onWant: (wanted: Wanted) => void;
+  /** The step that is lit up on the sheet. */
+  readonly lit: string | null;
+  readonly onLight: (code: string | null) => void;
 }
 
 const UNITS = [
@@ -26,7 +29,7 @@ const UNITS = [
 ];
 
 /** How a drawing was read, step by step, and what can be said otherwise. */
-export function DrawingEntries({ outline, way, under, unit, wanted, onWant }: Props) {
+export function DrawingEntries({ outline, way, under, unit, wanted, onWant, lit, onLight }: Props) {
   const { choice, read } = way;
   const choose = (label: string, change: Partial<DrawingChoice>) => void chooseReading(outline.id, label, change);
   const layers = read?.layers ?? [];
@@ -85,7 +88,7 @@ export function DrawingEntries({ outline, way, under, unit, wanted, onWant }: Pr
           )}
         </LedgerEntry>
       )}
-      {isPicture && <ScaleEntry {...{ outline, way, under, unit, wanted, onWant }} />}
+      {isPicture && <ScaleEntry {...{ outline, way, unit, wanted, onWant }} />}
       <LedgerEntry
         title="How it was read"
         state={outline.fault !== null && (!isPicture || choice.scale) ? 'fail' : warnings.length > 0 ? 'warn' : 'set'}
@@ -110,7 +113,19 @@ export function DrawingEntries({ outline, way, under, unit, wanted, onWant }: Pr
         <ol className="read-steps">
           {(read?.steps ?? []).map((s) => (
             <li key={s.code + s.message}>
-              {s.message}
+              {under?.ghost.lit[s.code] ? (
+                <button
+                  type="button"
+                  className={`step-shown ${lit === s.code ? 'lit' : ''}`}
+                  aria-pressed={lit === s.code}
+                  title="Show it on the sheet"
+                  onClick={() => onLight(lit === s.code ? null : s.code)}
+                >
+                  {s.message}
+                </button>
+              ) : (
+                s.message
+              )}
               {s.code === 'bridged' && <TextButton onClick={() => choose('Gaps left open', { bridge: 0 })}>leave them open</TextButton>}
               {s.code === 'axis' && <TextButton onClick={() => onWant('axis')}>another axis</TextButton>}
               {s.code === 'tip' && <TextButton onClick={() => choose('Turned end for end', { flip: !choice.flip })}>the other end</TextButton>}
@@ -181,7 +196,7 @@ const TextButton = ({ onClick, children }: { onClick: () => void; children: stri
 );
 
 // How large a picture is: two points in it and what lies between them.
-function ScaleEntry({ outline, way, unit, wanted, onWant }: Props) {
+function ScaleEntry({ outline, way, unit, wanted, onWant }: Pick<Props, 'outline' | 'way' | 'unit' | 'wanted' | 'onWant'>) {
   const { scale } = way.choice;
   const pixels = scale && Math.hypot(scale.to[0] - scale.from[0], scale.to[1] - scale.from[1]);
   return (

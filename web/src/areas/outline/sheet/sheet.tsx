@@ -26,6 +26,8 @@ export interface SheetPick {
 interface SheetProps {
   readonly outline: OutlineRecord;
   readonly under: ReadSheet | undefined;
+  /** The step of the reading that is lit up. */
+  readonly lit: string | null;
   readonly pictureUrl: string | undefined;
   readonly isFaded: boolean;
   readonly editing: SketchEditing;
@@ -44,7 +46,7 @@ interface SheetProps {
 }
 
 /** The sheet: millimetre paper with what was drawn, the outline over it, its axis, and where it cuts. */
-export function Sheet({ outline, under, pictureUrl, isFaded, editing, mayChange, pick, given, onEdges, onCutting, unit, inset, children }: SheetProps) {
+export function Sheet({ outline, under, lit, pictureUrl, isFaded, editing, mayChange, pick, given, onEdges, onCutting, unit, inset, children }: SheetProps) {
   const isTurned = outline.purpose !== 'insert';
   const profile = editing.now.profile;
   const isChanging = mayChange && editing.isOn && !pick;
@@ -136,6 +138,7 @@ export function Sheet({ outline, under, pictureUrl, isFaded, editing, mayChange,
           {isTurned && outline.cutting && profile.length > 0 && !isChanging && (
             <CuttingHandle outline={outline} profile={profile} view={view} unit={unit} onCommit={onCutting} />
           )}
+          {lit !== null && under?.ghost.lit[lit] && <Ghost lines={under.ghost.lit[lit]} view={view} isLit />}
           {given.map((p) => (
             <path key={p.join()} d={`M${sx(p[0]) - 7} ${sy(p[1])}h14M${sx(p[0])} ${sy(p[1]) - 7}v14`} className="sheet-given" />
           ))}
@@ -188,7 +191,7 @@ const screenFromFile = ({ sx, sy, scale }: SheetView, [a, b, c, d, e, f]: FlatMa
   `matrix(${scale * a} ${-scale * b} ${scale * c} ${-scale * d} ${sx(e)} ${sy(f)})`;
 
 // Lines are in mm: the sheet's own map moves them, and leaves them as thin as they are.
-function Ghost({ lines, view: { sx, sy, scale } }: { lines: Float64Array; view: SheetView }) {
+function Ghost({ lines, view: { sx, sy, scale }, isLit = false }: { lines: Float64Array; view: SheetView; isLit?: boolean }) {
   const d = useMemo(() => {
     let path = '';
     for (let i = 0; i < lines.length; i += 4) {
@@ -199,7 +202,14 @@ function Ghost({ lines, view: { sx, sy, scale } }: { lines: Float64Array; view: 
     }
     return path;
   }, [lines]);
-  return <path d={d} className="sheet-ghost" transform={`matrix(${scale} 0 0 ${-scale} ${sx(0)} ${sy(0)})`} vectorEffect="non-scaling-stroke" />;
+  return (
+    <path
+      d={d}
+      className={isLit ? 'sheet-lit' : 'sheet-ghost'}
+      transform={`matrix(${scale} 0 0 ${-scale} ${sx(0)} ${sy(0)})`}
+      vectorEffect="non-scaling-stroke"
+    />
+  );
 }
 
 const closedPath = (loop: readonly PathPiece[], view: SheetView): string =>
