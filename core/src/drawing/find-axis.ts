@@ -13,6 +13,8 @@ export interface FoundAxis extends FlatAxis {
   readonly isDrawn: boolean;
   /** In words: why it is the axis. */
   readonly why: string;
+  /** Another one that may be meant, where nothing is turned about this one. */
+  readonly other?: FoundAxis;
 }
 
 // mm. How far the two halves of a drawing may differ.
@@ -47,19 +49,18 @@ export function findAxis(
   const straight = longSide(ring, polygon);
   const symmetric = principalAxes(polygon).filter((axis) => mirror.isSymmetric(axis));
   const long = symmetric.filter((axis) => extent(polygon, axis.direction) >= LONG * extent(polygon, acrossOf(axis.direction)) || symmetric.length === 1);
-  if (long.length > 0) {
-    const axis = long.reduce((a, b) => (extent(polygon, b.direction) > extent(polygon, a.direction) ? b : a));
-    // A half section may be alike end for end: its long side says more.
-    const isAlong = Math.abs(axis.direction[0] * (straight?.direction[0] ?? 0) + axis.direction[1] * (straight?.direction[1] ?? 0)) > 0.999;
-    if (!straight || isAlong)
-      return {
-        ...axis,
-        kind: 'full',
-        isDrawn: false,
-        why: symmetric.length > 1 ? 'its halves are alike about the longer of two lines' : 'its halves are alike',
-      };
-  }
-  return straight ? { ...straight, kind: 'half', isDrawn: false, why: 'a long straight side' } : undefined;
+  const half: FoundAxis | undefined = straight && { ...straight, kind: 'half', isDrawn: false, why: 'a long straight side' };
+  if (long.length === 0) return half;
+  const axis = long.reduce((a, b) => (extent(polygon, b.direction) > extent(polygon, a.direction) ? b : a));
+  const full: FoundAxis = {
+    ...axis,
+    kind: 'full',
+    isDrawn: false,
+    why: symmetric.length > 1 ? 'its halves are alike about the longer of two lines' : 'its halves are alike',
+  };
+  // A half section may be alike end for end: its long side says more, unless nothing is turned about that: the face of a short, wide head is one too.
+  const isAlong = !straight || Math.abs(axis.direction[0] * straight.direction[0] + axis.direction[1] * straight.direction[1]) > 0.999;
+  return isAlong || !half ? full : { ...half, other: full };
 }
 
 /** The axis of an open outline: a centre line that it lies on one side of, else the line through its two ends. */

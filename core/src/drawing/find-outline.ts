@@ -24,6 +24,7 @@ export interface Step {
     | 'closed'
     | 'tip'
     | 'fitted'
+    | 'chords'
     | 'joined';
   readonly message: string;
   /** What it is about, as it is drawn, mm. */

@@ -1,6 +1,7 @@
 import { done, failed, type Issue, issue, type Result } from '#core/issues';
 import { roundTo } from '#core/math';
 import { areaOfPath, areaOfPolygon, boxOfPath, type FlatPoint, mapPiece, type PathPiece, profileVolume, reversePath, validateProfile } from '#core/outline';
+import { chordsToArcs } from './chords.ts';
 import type { Drawing, DrawingLayer } from './drawing.ts';
 import { axisAsAsked, axisOfOpen, findAxis, type FlatAxis, type FoundAxis } from './find-axis.ts';
 import { findOutline, type FoundOutline, type Step } from './find-outline.ts';
@@ -149,8 +150,14 @@ class OutlineReader {
     const noted = this.drawing.layers.filter((l, i) => l.notes > 0 && this.found.usedLayers.has(i));
     if (noted.length > 0) this.warnings.push(issue('outline.notes-among', { layers: noted.map((l) => l.name).join(', ') }));
     const plain = pieces.map((p) => p.piece);
-    const axis = this.axisOf(plain, ring !== undefined, centreLines);
-    const ways = axis && (ring ? done(halve(inAxis(pieces, axis), axis.kind)) : closeToAxis(inAxis(pieces, axis)));
+    const first = this.axisOf(plain, ring !== undefined, centreLines);
+    const waysAbout = (a: FoundAxis) => (ring ? done(halve(inAxis(pieces, a), a.kind)) : closeToAxis(inAxis(pieces, a)));
+    const isAbout = (a: FoundAxis | undefined): boolean => {
+      const halves = a && waysAbout(a);
+      return a !== undefined && halves?.ok === true && this.isTurned(a, halves.value);
+    };
+    const axis = first?.other && !isAbout(first) && isAbout(first.other) ? first.other : first;
+    const ways = axis && waysAbout(axis);
     const form = this.options.form ?? (axis && (!ring || (ways?.ok && this.isTurned(axis, ways.value))) ? 'revolved' : 'flat');
     if (form === 'flat') return ring ? this.flat(pieces) : this.refuseOpen(plain);
     if (!axis || !ways) return ring ? failed('outline.no-axis', { text: 'its halves are not alike, and no long side is straight' }) : this.refuseOpen(plain);
@@ -294,7 +301,13 @@ class OutlineReader {
       i = end;
     }
     if (chords > 0) this.steps.push({ code: 'fitted', message: `fitted curves by ${fitted} lines and arcs within ${roundTo(tolerance, 4)} mm` });
-    const joined = joinPieces(path, Math.max(ALONG, (this.options.slack ?? 0) / 3), isClosed);
+    const curved = chordsToArcs(path);
+    if (curved.lines > 0)
+      this.steps.push({
+        code: 'chords',
+        message: `took ${curved.lines} short lines for ${curved.arcs} ${curved.arcs === 1 ? 'arc' : 'arcs'}: their ends lie on circles`,
+      });
+    const joined = joinPieces(curved.path, Math.max(ALONG, (this.options.slack ?? 0) / 3), isClosed);
     if (joined.length < path.length) this.steps.push({ code: 'joined', message: `joined ${path.length} pieces to ${joined.length}` });
     return joined;
   }
