@@ -4,7 +4,7 @@ import { expect, type Page, test } from '@playwright/test';
 import { parseString } from 'dxf';
 import { encode } from 'fast-png';
 import validator from 'gltf-validator';
-import { choose, chooseFile, dropFile, entry, opened, openRuota, type } from './person.ts';
+import { choose, chooseFile, demoFile, dropFile, entry, onBench, opened, openRuota, pick, type } from './person.ts';
 
 const drawing = (name: string) => join(import.meta.dirname, '../demo/drawings/files', name);
 
@@ -363,6 +363,17 @@ test('a section of a component becomes an outline that keeps its gauge line, and
   await expect(fact(page, 'length of the cutting part')).toHaveText('20.000', { timeout: 30_000 });
   await expect(fact(page, 'shank diameter')).toHaveText('12.000');
   await expect(page.getByRole('button', { name: 'Make the component' })).toBeEnabled();
+});
+
+test('the section about a picked face’s axis becomes an outline, before any mount is marked', async ({ page }) => {
+  await openRuota(page);
+  await chooseFile(page, demoFile('sleeve-32-16.step'));
+  await onBench(page, 'sleeve-32-16.step');
+  await pick(page, /^cylinder, diameter 32/);
+  await page.getByRole('button', { name: 'As an outline' }).click();
+  await page.getByRole('menuitem', { name: 'Half section about the picked face’s axis' }).click();
+  await expect(page).toHaveURL(/\/outline\/./, { timeout: 30_000 });
+  await expect(fact(page, 'overall length')).toHaveText(/\d/);
 });
 
 test('an open outline is shown with its ends and bridged by a press; what is no drawing is refused with the reason', async ({ page }) => {

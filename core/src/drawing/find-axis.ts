@@ -103,8 +103,13 @@ const acrossOf = ([x, y]: FlatPoint): FlatPoint => [-y, x];
 const offAxis = ({ point, direction: [dx, dy] }: FlatAxis, [x, y]: FlatPoint): number => dx * (y - point[1]) - dy * (x - point[0]);
 
 function extent(polygon: readonly FlatPoint[], [dx, dy]: FlatPoint): number {
-  const along = polygon.map(([x, y]) => x * dx + y * dy);
-  return along.reduce((a, b) => Math.max(a, b), -Infinity) - along.reduce((a, b) => Math.min(a, b), Infinity);
+  let [low, high] = [Infinity, -Infinity];
+  for (const [x, y] of polygon) {
+    const along = x * dx + y * dy;
+    low = Math.min(low, along);
+    high = Math.max(high, along);
+  }
+  return high - low;
 }
 
 // Half where all of it lies on one side.
@@ -175,7 +180,10 @@ function principalAxes(polygon: readonly FlatPoint[]): FlatAxis[] {
 // The longest straight side with everything on one side of it, where it is most of the outline's length along it.
 function longSide(ring: readonly PathPiece[], polygon: readonly FlatPoint[]): FlatAxis | undefined {
   const lines = ring.filter((p) => p.kind === 'line').sort((a, b) => flatDistance(b.from, b.to) - flatDistance(a.from, a.to));
+  // What is longer along a side than across is along it at least as long as it is at all, by the root of two: shorter sides need not be looked at.
+  const least = (LONG_SIDE * Math.max(extent(polygon, [1, 0]), extent(polygon, [0, 1]))) / Math.SQRT2;
   for (const { from, to } of lines) {
+    if (flatDistance(from, to) < least) break;
     const axis = axisThrough(from, to);
     if (!axis) continue;
     const long = extent(polygon, axis.direction);

@@ -1,5 +1,6 @@
 import { type Issue, issue, say } from '#core/issues';
 import { roundTo, SECTION_NUDGE } from '#core/math';
+import type { Surface } from '#core/mesh';
 import { loopThrough, rectangleOf, shapeFileName, type SolidShape, writeSolidShape } from '#core/outline';
 import { filletCorner, nameCorners, sayWhatIs, type Sketched } from '#core/sketch';
 import {
@@ -16,11 +17,13 @@ import {
   type OutlineWay,
 } from '#core/records';
 import {
+  axisFrameOf,
   componentOfOutline,
   cutterFor,
   type CutterWish,
   drawingFormatOf,
   extentOf,
+  faceDrawing,
   halfSectionDrawing,
   outlineDrawing,
   type OutlineFileKind,
@@ -231,14 +234,23 @@ export async function saveOutline(outline: OutlineRecord, kind: OutlineFileKind)
   if (bytes) saveFile(`${outline.name}.${kind}`, bytes, TYPES[kind]);
 }
 
-/** What of a component can be opened as an outline. */
-export type PartOutline = 'half section' | 'section' | 'profile' | 'plan cutting' | 'plan non-cutting';
+/** What of a component can be opened as an outline: as it is marked and made, or at a face that was picked. */
+export type PartOutline = 'half section' | 'section' | 'profile' | 'plan cutting' | 'plan non-cutting' | 'face' | 'half section about the face';
 
-/** What there is of it now: sections where a mount says where; profile and plan where they were made. */
-export function partOutlinesOf(record: ComponentRecord): PartOutline[] {
+/** A face of a component's model. */
+export interface FaceRef {
+  readonly body: string;
+  readonly index: number;
+}
+
+/** What there is of it now: sections where a mount says where; profile and plan where they were made; and of a picked face what it is. */
+export function partOutlinesOf(record: ComponentRecord, face?: { readonly surface: Surface }): PartOutline[] {
   const plan = freshPlan(record);
   const profile = GEOMETRY_TARGETS.some((t) => freshGeometry(record, t)?.profile);
+  const isRound = face !== undefined && face.surface.kind !== 'plane' && face.surface.kind !== 'free' && face.surface.kind !== 'sphere';
   return [
+    ...(face?.surface.kind === 'plane' ? (['face'] as const) : []),
+    ...(isRound ? (['half section about the face'] as const) : []),
     ...(record.mount ? (['half section', 'section'] as const) : []),
     ...(profile ? (['profile'] as const) : []),
     ...(plan?.parts ?? []).map((p): PartOutline => `plan ${p.target}`),
@@ -246,16 +258,15 @@ export function partOutlinesOf(record: ComponentRecord): PartOutline[] {
 }
 
 /** Opens a section of a component, the profile of its envelope or its plan as an outline of its own: as a drawing, with its steps. */
-export async function openPartOutline(record: ComponentRecord, what: PartOutline): Promise<string | undefined> {
-  const text = await partDrawing(record, what);
+export async function openPartOutline(record: ComponentRecord, what: PartOutline, face?: FaceRef): Promise<string | undefined> {
+  const text = await partDrawing(record, what, face);
   if (text === undefined) {
-    showIssues(`The ${what} of ${record.name}`, [
-      issue('outline.no-section', { name: record.name, text: what === 'section' ? 'the plane cuts no body' : 'no face is about the axis of the mount' }),
-    ]);
+    showIssues(`The ${what} of ${record.name}`, [issue('outline.no-section', { name: record.name, text: NOTHING[what] ?? 'no face is about that axis' })]);
     return undefined;
   }
-  const isTurned = what === 'half section' || what === 'profile';
-  const { mount } = record;
+  const isTurned = what === 'half section' || what === 'profile' || what === 'half section about the face';
+  // About another axis nothing is known of its mount.
+  const mount = what === 'half section about the face' ? null : record.mount;
   const opened = await openDrawing(new TextEncoder().encode(text), `${record.name.replace(/[\\/:]/g, '-')}, ${what}.dxf`, {
     // The drawing's x is the mount's Z: the work lies where that points.
     choose: ({ part }) => (isTurned ? { form: 'revolved', flip: (part?.read.axis?.direction[0] ?? -1) > 0 } : { form: 'flat' }),
@@ -269,7 +280,9 @@ export async function openPartOutline(record: ComponentRecord, what: PartOutline
   return opened?.id;
 }
 
-async function partDrawing(record: ComponentRecord, what: PartOutline): Promise<string | undefined> {
+const NOTHING: Partial<Record<PartOutline, string>> = { section: 'the plane cuts no body', face: 'the face is not flat' };
+
+async function partDrawing(record: ComponentRecord, what: PartOutline, picked?: FaceRef): Promise<string | undefined> {
   if (what === 'profile') {
     const profile = GEOMETRY_TARGETS.map((t) => freshGeometry(record, t)?.profile).find((p) => p !== undefined);
     return profile && outlineDrawing(profile, true);
@@ -285,6 +298,14 @@ async function partDrawing(record: ComponentRecord, what: PartOutline): Promise<
     );
   }
   const model = await loadModel(record.model.blob);
+  if (what === 'face' || what === 'half section about the face') {
+    const body = model?.bodies.find((b) => b.id === picked?.body);
+    if (!model || !body || !picked) return undefined;
+    if (what === 'face') return faceDrawing(body, picked.index, record.mount ? mountFrameOf(record).z : [1, 0, 0]);
+    const frame = axisFrameOf(body.faces[picked.index]);
+    const shown = model.bodies.filter((b) => record.bodies.find((e) => e.id === b.id)?.role !== 'left out');
+    return frame && halfSectionDrawing(shown, frame);
+  }
   const bodies = model?.bodies.filter((b) => ['tool body', 'cutting'].includes(record.bodies.find((e) => e.id === b.id)?.role ?? '')) ?? [];
   const frame = mountFrameOf(record);
   return what === 'section' ? planeSectionDrawing(bodies, frame, SECTION_NUDGE) : halfSectionDrawing(bodies, frame);

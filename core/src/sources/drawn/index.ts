@@ -15,4 +15,4 @@ export {
 export { type DrawingGhost, type FlatMap, invertFlat, mapFlat } from './sheet.ts';
 export { OUTLINE_FILES, type OutlineFileKind, writeOutlineFile } from './write-outline.ts';
 export { type CutterWish, cutterFor } from './cutter-for.ts';
-export { halfSectionDrawing, outlineDrawing, planeSectionDrawing } from './part-section.ts';
+export { axisFrameOf, faceDrawing, halfSectionDrawing, outlineDrawing, planeSectionDrawing } from './part-section.ts';

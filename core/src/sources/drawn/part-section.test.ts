@@ -6,7 +6,7 @@ import { type Kernel, loadKernel, readModelFile, writeRevolvedStep } from '#core
 import { type Frame, IDENTITY_FRAME, normalize } from '#core/math';
 import { type HalfProfile, type PathPiece, placeOnPiece, profileVolume, validateProfile } from '#core/outline';
 import { NO_CHOICE } from '#core/records';
-import { cutterFor, halfSectionDrawing, outlinePartOf, planeSectionDrawing, readOutlineFile } from './index.ts';
+import { axisFrameOf, cutterFor, faceDrawing, halfSectionDrawing, outlinePartOf, planeSectionDrawing, readOutlineFile } from './index.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -89,6 +89,26 @@ describe('the section by a plane', () => {
     }, 0);
     expect(read.ok && read.value.area / area).toBeCloseTo(1, 2);
     expect(planeSectionDrawing(bodies, IDENTITY_FRAME, 100)).toBeUndefined();
+  });
+});
+
+describe('the border of a flat face', () => {
+  it('is its lines and circles exactly, wherever the face stands', async () => {
+    for (const frame of FRAMES) {
+      const [body] = await bodiesOf(PART, frame);
+      const rims = body.faces.flatMap(({ surface }, i) => (surface.kind === 'plane' ? [faceDrawing(body, i, frame.x)] : []));
+      // The flange's two faces and the seat's three ends: rings of two circles.
+      expect(rims.length).toBeGreaterThanOrEqual(4);
+      for (const text of rims) {
+        const arcs = [...(text ?? '').matchAll(/\bARC\b[\s\S]*?\n\s*40\s*\n\s*([\d.-]+)/g)].map((m) => Math.round(Number(m[1]) * 1e6) / 1e6);
+        expect(new Set(arcs).size).toBe(2);
+        for (const r of arcs) expect([6, 10, 12, 14, 15, 18, 24, 25]).toContain(r);
+      }
+      const round = body.faces.findIndex((f) => f.surface.kind === 'cylinder');
+      expect(faceDrawing(body, round, frame.x)).toBeUndefined();
+      const axis = axisFrameOf(body.faces[round]);
+      expect(Math.abs((axis?.z[0] ?? 0) * frame.z[0] + (axis?.z[1] ?? 0) * frame.z[1] + (axis?.z[2] ?? 0) * frame.z[2])).toBeCloseTo(1, 9);
+    }
   });
 });
 

@@ -1,7 +1,7 @@
 import { fitCurve } from '#core/drawing';
-import { cross, dot, type Frame, frameFromWorld, length, move, subtract, turn, type Vec3 } from '#core/math';
-import type { BodyGeometry, Surface } from '#core/mesh';
-import { type FlatPoint, flatDistance, type PathPiece, sectionMesh, writeDrawingDxf } from '#core/outline';
+import { cross, dot, type Frame, frameFromWorld, fromZAndX, length, move, subtract, turn, type Vec3 } from '#core/math';
+import type { BodyGeometry, FaceFacts, Surface } from '#core/mesh';
+import { arcThrough, circleAbout, type FlatPoint, flatDistance, type PathPiece, sectionMesh, writeDrawingDxf } from '#core/outline';
 
 // mm and radians within which a face is about an axis.
 const [ON_AXIS, ALONG] = [1e-4, 1e-5];
@@ -32,6 +32,38 @@ export function planeSectionDrawing(bodies: readonly BodyGeometry[], frame: Fram
     return fitCurve(closed ? [...places, places[0]] : places, SECTION_FIT);
   });
   return pieces.length > 0 ? writeDrawingDxf([{ name: 'SECTION', pieces }]) : undefined;
+}
+
+/**
+ * The border of a flat face as a DXF drawing, as it is seen from outside: lines and circles exactly, other edges by lines and arcs within 0.01 mm of their chords.
+ * `along`: what is to the right on it, as far as the face lets it. Undefined where the face is not flat.
+ */
+export function faceDrawing(body: BodyGeometry, face: number, along: Vec3): string | undefined {
+  const { surface, edges } = body.faces[face];
+  if (surface.kind !== 'plane') return undefined;
+  const { normal: z, origin } = surface;
+  const inFrame = frameFromWorld(fromZAndX(origin, z, along));
+  const seen = (p: Vec3): FlatPoint => {
+    const [u, v] = move(inFrame, p);
+    return [u, v];
+  };
+  const pieces = edges.flatMap((e): PathPiece[] => {
+    const { curve, start, end } = body.edges[e];
+    if (curve.kind === 'line') return [{ kind: 'line', from: seen(start), to: seen(end) }];
+    if (curve.kind === 'circle' && curve.sweepRad > 2 * Math.PI - ALONG) return circleAbout(seen(curve.centre), seen(start));
+    if (curve.kind === 'circle') return [arcThrough(seen(start), seen(curve.middle), seen(end))];
+    const places: FlatPoint[] = [];
+    for (let k = body.edgeStart[e]; k < body.edgeStart[e + 1]; k++)
+      places.push(seen([body.edgePoints[3 * k], body.edgePoints[3 * k + 1], body.edgePoints[3 * k + 2]]));
+    return fitCurve(places, SECTION_FIT);
+  });
+  return pieces.length > 0 ? writeDrawingDxf([{ name: 'FACE', pieces }]) : undefined;
+}
+
+/** The axis that a round face is turned about, as a frame whose Z it is; undefined for flat and free ones. */
+export function axisFrameOf({ surface }: FaceFacts): Frame | undefined {
+  if (surface.kind === 'cylinder' || surface.kind === 'cone') return fromZAndX(surface.origin, surface.axis);
+  return surface.kind === 'torus' ? fromZAndX(surface.centre, surface.axis) : undefined;
 }
 
 /** A half profile, or loops of a plan, as a DXF drawing; of what is turned with its centre line. */

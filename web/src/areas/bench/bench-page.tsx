@@ -6,6 +6,7 @@ import type { ComponentRecord } from '#core/records';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { componentOpened } from '../../app/session-slice.ts';
 import { selectComponent, store, useAppSelector } from '../../app/store.ts';
+import type { Model } from '#core/mesh';
 import type { PickRef } from '../../scene/picks.ts';
 import { renameRecord, startAssembly } from '../../store/library-actions.ts';
 import { useModel } from '../../store/models.ts';
@@ -55,7 +56,11 @@ function BenchWork({ record }: { record: ComponentRecord }) {
       onRename={(name) => renameRecord(record, name)}
       note={`${record.source.kind === 'outline' ? 'made of an outline' : record.source.fileName} · ${record.model.faces} faces`}
     >
-      <PartOutlineMenu record={record} />
+      <PartOutlineMenu
+        record={record}
+        face={picks.length === 1 && picks[0].kind === 'face' ? picks[0] : undefined}
+        model={loaded.state === 'ready' ? loaded.value : undefined}
+      />
       <Button
         size="xs"
         disabled={!record.mount}
@@ -94,6 +99,8 @@ function BenchWork({ record }: { record: ComponentRecord }) {
 }
 
 const PART_WORDS: Readonly<Record<PartOutline, string>> = {
+  face: 'Border of the picked face',
+  'half section about the face': 'Half section about the picked face’s axis',
   'half section': 'Half section about the mount’s axis',
   section: 'Section in the mount’s plane',
   profile: 'Profile of the envelope',
@@ -102,9 +109,10 @@ const PART_WORDS: Readonly<Record<PartOutline, string>> = {
 };
 
 /** Opens what a component looks like in section or from above as an outline. */
-function PartOutlineMenu({ record }: { record: ComponentRecord }) {
+function PartOutlineMenu({ record, face, model }: { record: ComponentRecord; face: PickRef | undefined; model: Model | undefined }) {
   const navigate = useNavigate();
-  const parts = partOutlinesOf(record);
+  const facts = face && model?.bodies.find((b) => b.id === face.body)?.faces[face.index];
+  const parts = partOutlinesOf(record, facts);
   return (
     <Menu position="bottom-end">
       <Menu.Target>
@@ -112,7 +120,7 @@ function PartOutlineMenu({ record }: { record: ComponentRecord }) {
           size="xs"
           variant="default"
           disabled={parts.length === 0}
-          title={parts.length === 0 ? 'Mark the mount first' : ''}
+          title={parts.length === 0 ? 'Pick a face, or mark the mount first' : ''}
           leftSection={<IconVectorSpline size={16} />}
         >
           As an outline
@@ -120,7 +128,7 @@ function PartOutlineMenu({ record }: { record: ComponentRecord }) {
       </Menu.Target>
       <Menu.Dropdown>
         {parts.map((what) => (
-          <Menu.Item key={what} onClick={() => void openPartOutline(record, what).then((id) => id && navigate(`/outline/${id}`))}>
+          <Menu.Item key={what} onClick={() => void openPartOutline(record, what, face).then((id) => id && navigate(`/outline/${id}`))}>
             {PART_WORDS[what]}
           </Menu.Item>
         ))}
