@@ -170,6 +170,28 @@ try {
   await page.keyboard.press('Enter');
   await page.locator('.outline-facts').waitFor();
   await take('outline-picture');
+  // Drawn by hand: dimensions on the sheet, and a rectangle that is about to be taken away.
+  await page.getByRole('button', { name: 'New' }).click();
+  await page.getByRole('menuitem', { name: 'Drawn by hand, turned' }).click();
+  await page.getByRole('button', { name: 'Change the outline' }).click();
+  const tools = page.getByRole('group', { name: 'Change the outline' });
+  await tools.getByText(/ways to move/).waitFor();
+  const say = async (corners, tool) => {
+    for (const [k, name] of corners.entries()) await page.getByRole('button', { name, exact: true }).press(k === 0 ? 'Enter' : 'Shift+Enter');
+    await tools.getByRole('button', { name: tool, exact: true }).click();
+    await page.keyboard.press('Escape');
+  };
+  await say(['Corner at 60.000, 8.000'], 'Diameter');
+  await say(['Corner at 0.000, 6.000'], 'Diameter');
+  await say(['Corner at 60.000, 8.000', 'Corner at 45.000, 8.000'], 'Distance along');
+  await say(['Corner at 60.000, 8.000', 'Corner at 0.000, 6.000'], 'Distance along');
+  await say(['Corner at 60.000, 8.000'], 'Break it');
+  await say(['Corner at 45.000, 6.000'], 'Round it');
+  await page.getByText('Rectangle', { exact: true }).click();
+  const from = await page.getByRole('button', { name: 'Corner at 45.000, 8.000', exact: true }).boundingBox();
+  await page.mouse.click(from.x + 60, from.y + 7);
+  await page.mouse.move(from.x + 96, from.y + 42, { steps: 4 });
+  await take('outline-by-hand');
   await page.getByRole('link', { name: 'Handover' }).click();
   await page.getByRole('button', { name: 'Write the package' }).waitFor();
   await take('handover');

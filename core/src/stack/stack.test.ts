@@ -89,8 +89,11 @@ describe('a stack of segments', () => {
     expect(radiusAt(under('VDI', 40), -10) * 2).toBeCloseTo(40, 9);
     const plain = made(stack([cylinder('a', 40, 30)], { connection: { standard: 'cylindrical', size: 20, length: 50 } }));
     expect(profileVolume(plain.profile)).toBeCloseTo(Math.PI * (100 * 50 + 225 * 40), 9);
-    // A polygon is not round: the mark stays, the shape is not drawn, and that is said.
-    expect(made(stack([cylinder('a', 40, 30)], { connection: { standard: 'PSC', size: 63, length: 0 } })).without).toBe('the shape of PSC 63');
+    // A polygon is drawn round, and that is said; of a size that is in no table only the mark stays.
+    const polygon = made(stack([cylinder('a', 40, 30)], { connection: { standard: 'PSC', size: 63, length: 0 } }));
+    expect(radiusAt(polygon.profile, -20) * 2).toBeCloseTo(43, 6);
+    expect(polygon.without).toContain('lobes');
+    expect(made(stack([cylinder('a', 40, 30)], { connection: { standard: 'PSC', size: 41, length: 0 } })).without).toBe('the shape of PSC 41');
   });
   it('has a bore or the seat of a collet at its end', () => {
     const bored = made(stack([cylinder('a', 60, 40)], { bore: { standard: 'cylindrical', size: 20, depth: 45 } }));

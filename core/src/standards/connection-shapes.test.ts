@@ -10,7 +10,7 @@ const diameterAt = (outside: readonly (readonly [number, number])[], z: number):
       return (z0 - z) * (z1 - z) <= 0 && z0 !== z1 ? [r0 + ((r1 - r0) * (z - z0)) / (z1 - z0)] : [];
     }),
   );
-const shape = (standard: 'HSK-A' | 'SK' | 'BT' | 'VDI' | 'cylindrical', size: number, length?: number) => {
+const shape = (standard: 'HSK-A' | 'SK' | 'BT' | 'PSC' | 'VDI' | 'cylindrical', size: number, length?: number) => {
   const found = connectionShape({ standard, size }, length);
   if (!found) throw new Error(`${standard} ${size}`);
   return found.outside;
@@ -50,6 +50,21 @@ describe('connections by their standards', () => {
     expect(2 * Math.max(...outside.map(([, r]) => r))).toBeCloseTo(flange, 9);
   });
   it.each([
+    [32, 22, 19],
+    [40, 28, 24],
+    [50, 35, 30],
+    [63, 44, 38],
+    [80, 55, 48],
+    [100, 72, 60],
+  ])('PSC %d: a cone of %d by %d, 1 : 20', (size, large, long) => {
+    const outside = shape('PSC', size);
+    expect(outside[0]).toEqual([-long, 0]);
+    expect(diameterAt(outside, -1e-9)).toBeCloseTo(large, 6);
+    expect(diameterAt(outside, -long / 2 - 5) - diameterAt(outside, -long / 2 + 5)).toBeCloseTo(-0.5, 6);
+    expect(connectionShape({ standard: 'PSC', size })?.without).toContain('lobes');
+    expect(connectionShape({ standard: 'PSC', size: size + 1 })).toBeUndefined();
+  });
+  it.each([
     [16, 32],
     [20, 40],
     [25, 48],
@@ -75,7 +90,6 @@ describe('connections by their standards', () => {
     ]);
   });
   it('that are not round, or not of the standard, have none', () => {
-    expect(connectionShape({ standard: 'PSC', size: 63 })).toBeUndefined();
     expect(connectionShape({ standard: 'square', size: '25x25' })).toBeUndefined();
     expect(connectionShape({ standard: 'HSK-A', size: 64 })).toBeUndefined();
     expect(connectionShape({ standard: 'cylindrical', size: 20 }, 0)).toBeUndefined();

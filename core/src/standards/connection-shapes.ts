@@ -36,6 +36,10 @@ const BT_GAP: Readonly<Record<number, number>> = { 30: 2, 40: 2, 50: 3 };
 const VDI: Readonly<Record<number, number>> = { 16: 32, 20: 40, 25: 48, 30: 55, 40: 63, 50: 78, 60: 94 };
 const VDI_CHAMFER = 2;
 
+// Polygon's diameter and length, by flange diameter: ISO 26623-1.
+const PSC: Readonly<Record<number, readonly [number, number]>> = { 32: [22, 19], 40: [28, 24], 50: [35, 30], 63: [44, 38], 80: [55, 48], 100: [72, 60] };
+const PSC_TAPER = 1 / 20;
+
 const HSK_TAPER = 1 / 9.98;
 const TAPER_7_24 = 7 / 24;
 
@@ -75,6 +79,19 @@ export function connectionShape({ standard, size }: ConnectionSize, length = 0):
           [reach, flange / 2],
         ],
         without: 'drive slots and the gripper groove',
+      };
+    }
+    case 'PSC': {
+      const found = PSC[n];
+      if (!found) return undefined;
+      const [large, long] = found;
+      return {
+        outside: [
+          [-long, 0],
+          [-long, (large - long * PSC_TAPER) / 2],
+          [0, large / 2],
+        ],
+        without: 'the three lobes of the polygon: it is drawn round, by its diameter in the standard',
       };
     }
     case 'VDI': {
