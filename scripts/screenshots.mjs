@@ -74,8 +74,9 @@ try {
       await new Promise((r) => setTimeout(r, 250));
     }
   }
-  const take = async (name) => {
-    await page.mouse.move(5, 400);
+  // `pointer`: what it points at belongs to the picture.
+  const take = async (name, pointer = [5, 400]) => {
+    await page.mouse.move(...pointer, { steps: 4 });
     await page.waitForTimeout(900);
     await page.screenshot({ path: join(folder, `${name}.png`) });
     console.log(name);
@@ -190,8 +191,7 @@ try {
   await page.getByText('Rectangle', { exact: true }).click();
   const from = await page.getByRole('button', { name: 'Corner at 45.000, 8.000', exact: true }).boundingBox();
   await page.mouse.click(from.x + 60, from.y + 7);
-  await page.mouse.move(from.x + 96, from.y + 42, { steps: 4 });
-  await take('outline-by-hand');
+  await take('outline-by-hand', [from.x + 96, from.y + 42]);
   await page.getByRole('link', { name: 'Handover' }).click();
   await page.getByRole('button', { name: 'Write the package' }).waitFor();
   await take('handover');
