@@ -11,6 +11,7 @@ const ORDER = [
   'stack',
   'sketch',
   'drawing',
+  'components',
   'records',
   'kernel',
   'reading',

@@ -3,8 +3,8 @@ import type { CommandRequest } from './request.ts';
 import { UsageError } from './usage.ts';
 
 // Commands of the contract that later work brings.
-const NOT_YET = ['component', 'import', 'shelf', 'setup', 'reach', 'trial'];
-const COMMANDS = ['inspect', 'propose', 'designation', 'envelope', 'outline', 'assemble', 'verify', 'batch'];
+const NOT_YET = ['import', 'shelf', 'setup', 'reach', 'trial'];
+const COMMANDS = ['inspect', 'propose', 'designation', 'component', 'envelope', 'outline', 'assemble', 'verify', 'batch'];
 
 /** What was asked for; throws a UsageError in words where that is not clear. What a command's own options need is loaded with it. */
 export async function readArguments(argv: string[]): Promise<{ request: CommandRequest; json: boolean } | { help: true }> {
@@ -19,6 +19,7 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
     if (!file) throw new UsageError('designation takes a code, as CNMG120408');
     return { json, request: { command, code: [file, ...rest].join(' ') } };
   }
+  if (command === 'component') return { json, request: readComponent(values, positionals.slice(1)) };
   if (!file || rest.length > 0) throw new UsageError(command === 'batch' ? 'batch takes one folder' : `${command} takes one file`);
   if (command === 'inspect' || command === 'verify') return { json, request: { command, file } };
   if (command === 'propose') {
@@ -33,6 +34,13 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
   if (command === 'assemble') return { json, request: { command, file, out } };
   if (command === 'batch') return { json, request: readBatch(values, file, out) };
   return { json, request: (await import('./envelope-arguments.ts')).readEnvelopeArguments(values, file, out) };
+}
+
+function readComponent({ text = [], 'facts-only': factsOnly = false, out }: Options, files: readonly string[]): CommandRequest {
+  if ((files.length === 1) === text.length > 0 || files.length > 1) throw new UsageError('component takes one specification (JSON), or words by --text');
+  if (out !== undefined && !/\.(step|stl|glb|3mf)$/i.test(out)) throw new UsageError('--out must end in .step, .stl, .glb or .3mf');
+  if (out !== undefined && text.length > 1) throw new UsageError('--out goes with one component');
+  return { command: 'component', texts: text, factsOnly, ...(files[0] === undefined ? {} : { file: files[0] }), ...(out === undefined ? {} : { out }) };
 }
 
 function readOutline({ layers, form, unit, tolerance, bridge, flip, scale, thickness, relief, out }: Options, file: string): CommandRequest {

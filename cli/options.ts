@@ -30,5 +30,7 @@ export const parseOptions = (argv: string[]) =>
       recipe: { type: 'string' },
       jobs: { type: 'string' },
       out: { type: 'string' },
+      text: { type: 'string', multiple: true },
+      'facts-only': { type: 'boolean' },
     },
   });

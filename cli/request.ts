@@ -37,6 +37,8 @@ export type CommandRequest =
     }
   | { command: 'assemble'; file: string; out: string }
   | { command: 'designation'; code: string }
+  /** From a file, or from lines of words. */
+  | { command: 'component'; file?: string; texts: string[]; factsOnly: boolean; out?: string }
   | { command: 'verify'; file: string }
   | { command: 'batch'; file: string; recipe: string; out: string; jobs?: number }
   /** One model of a batch. */

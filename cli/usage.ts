@@ -4,6 +4,9 @@ export const USAGE = `ruota COMMAND ... [--json]
   propose FILE [--kind turning|boring|grooving|rotating|block|auto]
                                    kind, roles, mount, seats and tips as read from the model
   designation CODE                 what an ISO 1832, 5608 or 6261 designation says
+  component SPEC.json | --text "WORDS" [--text ...] [--facts-only] [--out OUT.(step|stl|glb|3mf)]
+                                   a tool or holder of data, from its numbers or from what stands on its box (docs/components.md):
+                                   what follows from what is given, what was assumed and why, mount, seats, tips and bodies
   envelope FILE --mode revolved|plan|wrap|exact|auto --tolerance T [--axis ox,oy,oz,dx,dy,dz] [--bodies ID,ID]
            [--triangles N] [--close W] [--bores closed|open|work|machine] [--bridge W] --out OUT.(stl|glb|3mf|step)
                                    light geometry that is never too small; a wrap closes openings up to W mm and stops at N triangles;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { componentSpecSchema } from '#core/components';
 import { MODEL_FORMATS } from '#core/mesh';
 import { solidShapeSchema } from '#core/outline';
 import { addedInsertSchema, bodyEntrySchema, bodyMoveSchema, cutSchema, faceColourSchema } from './body-records.ts';
@@ -8,7 +9,7 @@ import { planSchema } from './plan-record.ts';
 import { hashSchema, idSchema, nameSchema } from './values.ts';
 
 // Versions and migrations: see migrate.ts.
-export const COMPONENT_VERSION = 6;
+export const COMPONENT_VERSION = 7;
 
 export const COMPONENT_KINDS = ['turning tool', 'boring bar', 'holder', 'adapter', 'station block', 'cutter', 'insert', 'other'] as const;
 
@@ -22,7 +23,7 @@ const sourceFile = {
   foundScale: z.number().positive(),
 };
 
-/** Where a component's model comes from: a file as it came, or an outline that was drawn or typed. */
+/** Where a component's model comes from: a file as it came, an outline that was drawn or typed, or data. */
 export const sourceSchema = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('file'),
@@ -38,6 +39,15 @@ export const sourceSchema = z.discriminatedUnion('kind', [
     unit: z.literal('mm'),
     /** The record that it was made of; it may be gone. */
     outline: idSchema,
+    shape: solidShapeSchema,
+  }),
+  z.object({
+    kind: z.literal('data'),
+    ...sourceFile,
+    format: z.literal('outline'),
+    unit: z.literal('mm'),
+    /** What was said of it; its shape follows. */
+    spec: componentSpecSchema,
     shape: solidShapeSchema,
   }),
 ]);

@@ -48,6 +48,8 @@ const componentSteps: Record<number, (record: Plain) => Plain> = {
   }),
   // 5 had no source but a vendor's file.
   5: (r) => ({ ...r, version: 6, source: { ...(typeof r.source === 'object' ? r.source : {}), kind: 'file' } }),
+  // 6 had no components of data.
+  6: (r) => ({ ...r, version: 7 }),
 };
 const outlineSteps: Record<number, (record: Plain) => Plain> = {};
 const assemblySteps: Record<number, (record: Plain) => Plain> = {};

@@ -16,7 +16,7 @@ export const frameSchema = z
   .refine(isOrthonormal, { message: 'its Z and X are not unit vectors at a right angle' });
 
 /** Where a value came from; `evidence` names the faces and edges in words. */
-export const originSchema = z.object({ from: z.enum(['read', 'picked', 'typed', 'standard', 'drawn']), evidence: z.string().max(400).default('') });
+export const originSchema = z.object({ from: z.enum(['read', 'picked', 'typed', 'standard', 'drawn', 'data']), evidence: z.string().max(400).default('') });
 export type FactOrigin = z.infer<typeof originSchema>;
 
 export const growthSchema = z.object({ min: z.number(), mean: z.number(), max: z.number() });

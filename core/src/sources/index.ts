@@ -1,3 +1,4 @@
 export { OpenSources } from './open-sources.ts';
 export { componentFromFile, workOf } from './source-file.ts';
 export * from './drawn/index.ts';
+export * from './data/index.ts';

@@ -14,6 +14,9 @@ describe('inserts (ISO 1832)', () => {
     ['CCMT 060204', { includedAngle: 80, clearance: 7, inscribedCircle: 6.35, thickness: 2.38, noseRadius: 0.4 }],
     ['VBMT160404', { includedAngle: 35, clearance: 5, inscribedCircle: 9.525, thickness: 4.76 }],
     ['TNMG 160408', { includedAngle: 60, inscribedCircle: 9.525, edgeLength: 16.498 }],
+    // 12.7 sqrt 3 is 21.997, 6.35 sqrt 3 is 10.998.
+    ['TNMG 220412', { inscribedCircle: 12.7, noseRadius: 1.2 }],
+    ['TCMT 110204', { inscribedCircle: 6.35, clearance: 7 }],
     ['WNMG 080412', { includedAngle: 80, inscribedCircle: 12.7, noseRadius: 1.2 }],
     ['SNMG 120412', { includedAngle: 90, inscribedCircle: 12.7, edgeLength: 12.7 }],
     ['RCMT 1204M0', { inscribedCircle: 12, noseRadius: 6 }],

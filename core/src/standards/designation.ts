@@ -95,6 +95,8 @@ export interface Designation {
   readonly standard: 'ISO 1832' | 'ISO 5608' | 'ISO 6261';
   readonly code: string;
   readonly insertShape: string;
+  /** ISO 1832, fourth letter: fixing and chip grooves. */
+  readonly fixing?: string;
   readonly includedAngle?: number;
   readonly clearance?: number;
   readonly inscribedCircle?: number;
@@ -112,8 +114,8 @@ export interface Designation {
   readonly functionalWidth?: number;
 }
 
-// Edge length in mm from the inscribed circle, by shape (ISO 1832).
-function edgeOf(shape: string, ic: number): number {
+/** Edge length in mm from the inscribed circle, by shape (ISO 1832). */
+export function insertEdgeLength(shape: string, ic: number): number {
   if (shape === 'T') return ic * Math.sqrt(3);
   if (shape === 'S' || shape === 'R') return ic;
   // Trigon: the edge between an acute and a blunt corner.
@@ -121,8 +123,11 @@ function edgeOf(shape: string, ic: number): number {
   return ic / Math.sin(((INSERT_SHAPES[shape] ?? 90) * Math.PI) / 180);
 }
 
+// mm. Inscribed circles are rounded inches: a triangle of 12.7 is 21.997 long, and called 22.
+const WHOLE = 0.01;
+
 function circleOf(shape: string, code: number): number | undefined {
-  return INSCRIBED_CIRCLES.find((ic) => Math.floor(edgeOf(shape, ic) + 1e-6) === code);
+  return INSCRIBED_CIRCLES.find((ic) => Math.floor(insertEdgeLength(shape, ic) + WHOLE) === code);
 }
 
 /** Reads a designation, with blanks and small letters as people write it: "CNMG 120408", "DCLNR 2525M12", "A16R-SCLCR 09". */
@@ -138,17 +143,18 @@ const INSERT = /^([ABCDEHKLMOPRSTVW])([ABCDEFGNPO])([A-HJ-NUM])([AFGMNRTWQUBHCJX
 function readInsert(code: string): Designation | undefined {
   const m = INSERT.exec(code);
   if (!m) return undefined;
-  const [, shape, clearance, , , edge, thick, nose, hand] = m;
+  const [, shape, clearance, , fixing, edge, thick, nose, hand] = m;
   const inscribedCircle = shape === 'R' ? Number(edge) : circleOf(shape, Number(edge));
   const noseRadius = shape === 'R' ? (inscribedCircle ?? 0) / 2 : nose && /^\d/.test(nose) ? Number(nose) / 10 : undefined;
   return {
     standard: 'ISO 1832',
     code,
     insertShape: shape,
+    fixing,
     ...part('includedAngle', INSERT_SHAPES[shape]),
     ...part('clearance', CLEARANCES[clearance]),
     ...part('inscribedCircle', inscribedCircle),
-    ...part('edgeLength', inscribedCircle && Math.round(edgeOf(shape, inscribedCircle) * 1000) / 1000),
+    ...part('edgeLength', inscribedCircle && Math.round(insertEdgeLength(shape, inscribedCircle) * 1000) / 1000),
     ...part('thickness', THICKNESSES[thick]),
     ...part('noseRadius', noseRadius),
     ...part('hand', hand ? HANDS[hand as keyof typeof HANDS] : undefined),

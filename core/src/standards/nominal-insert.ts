@@ -25,7 +25,7 @@ export function nominalInsertOf(text: string): Result<NominalInsert> {
   const d = read.value;
   const open = (field: string) => failed('designation.incomplete', { text: d.code, field });
   if (d.standard !== 'ISO 1832') return failed('designation.no-insert', { text: d.code, standard: d.standard });
-  const edges = edgesOf(d);
+  const edges = insertEdges(d);
   if (!edges) return failed('designation.no-form', { text: d.code, shape: d.insertShape });
   if (d.inscribedCircle === undefined) return open('size');
   if (d.thickness === undefined) return open('thickness');
@@ -35,7 +35,11 @@ export function nominalInsertOf(text: string): Result<NominalInsert> {
   return done({ code, inscribedCircle, thickness, noseRadius, clearance, ...edges });
 }
 
-function edgesOf({ insertShape, includedAngle }: Designation): Pick<NominalInsert, 'edgeNormals' | 'rounded'> | undefined {
+/** The edges of an insert by its shape (ISO 1832); undefined for those with two lengths, of which a designation gives one. */
+export function insertEdges({
+  insertShape,
+  includedAngle,
+}: Pick<Designation, 'insertShape' | 'includedAngle'>): Pick<NominalInsert, 'edgeNormals' | 'rounded'> | undefined {
   if (insertShape === 'R') return { edgeNormals: [], rounded: [] };
   // A rectangle and a parallelogram have two lengths, of which the designation gives one.
   if (includedAngle === undefined || insertShape === 'L' || insertShape === 'A' || insertShape === 'B' || insertShape === 'K') return undefined;

@@ -1,5 +1,5 @@
 import { Tooltip } from '@mantine/core';
-import { IconBook2, IconChevronRight, IconEye, IconKeyboard, IconPointer, IconVectorSpline } from '@tabler/icons-react';
+import { IconBook2, IconChevronRight, IconEye, IconKeyboard, IconPointer, IconTable, IconVectorSpline } from '@tabler/icons-react';
 import { createContext, type ReactNode, useContext, useId, useState } from 'react';
 import type { FactOrigin } from '#core/records';
 
@@ -87,7 +87,7 @@ export function LedgerEntry({ title, value, detail, origin, note, state, waits =
   );
 }
 
-const ORIGIN_ICONS = { read: IconEye, picked: IconPointer, typed: IconKeyboard, standard: IconBook2, drawn: IconVectorSpline } as const;
+const ORIGIN_ICONS = { read: IconEye, picked: IconPointer, typed: IconKeyboard, standard: IconBook2, drawn: IconVectorSpline, data: IconTable } as const;
 
 // Where a value came from, as a symbol; the words come when it is pointed at.
 function OriginSymbol({ origin }: { origin: FactOrigin }) {

@@ -13,17 +13,22 @@ import {
 import { isDrawnMark, type OutlineMarks, outlineMarks } from './outline-marks.ts';
 
 /** The source of a component that is made of an outline. */
-export function sourceOfOutline(outline: Pick<OutlineRecord, 'id' | 'name'>, shape: SolidShape): ComponentSource {
+export const sourceOfOutline = (outline: Pick<OutlineRecord, 'id' | 'name'>, shape: SolidShape): Extract<ComponentSource, { kind: 'outline' }> => ({
+  kind: 'outline',
+  outline: outline.id,
+  ...sourceOfShape(outline.name, shape),
+});
+
+/** What all sources that are shapes have. */
+export function sourceOfShape(name: string, shape: SolidShape) {
   const bytes = writeSolidShape(shape);
   return {
-    kind: 'outline',
-    outline: outline.id,
     shape,
     blob: hashBytes(bytes),
     bytes: bytes.length,
-    fileName: shapeFileName(outline.name.slice(0, 180)),
-    format: 'outline',
-    unit: 'mm',
+    fileName: shapeFileName(name.slice(0, 180)),
+    format: 'outline' as const,
+    unit: 'mm' as const,
     unitScale: 1,
     foundScale: 1,
   };
@@ -48,20 +53,30 @@ export function componentOfOutline(
   };
 }
 
-/**
- * A component whose outline has changed: its source, bodies and the marks that came from the outline are the new ones; what was marked or said by hand
- * stays. `lost`: what no longer fits, in words.
- */
-export function followOutline(
+/** What a component is made of anew: its source with its shape, and the marks that come with it. */
+export interface NewMake {
+  readonly source: Exclude<ComponentSource, { kind: 'file' }>;
+  readonly marks: OutlineMarks;
+}
+
+/** A component whose outline has changed: see `remake`. */
+export const followOutline = (
   record: ComponentRecord,
   outline: OutlineRecord,
   shape: SolidShape,
   modelBlob: string,
   made: ModelSummary,
-): { record: ComponentRecord; lost: string[] } {
+): { record: ComponentRecord; lost: string[] } => remake(record, { source: sourceOfOutline(outline, shape), marks: outlineMarks(outline) }, modelBlob, made);
+
+/**
+ * A component that is made anew of what it comes from: its source, bodies and the marks that came with it are the new ones; what was marked or said by hand
+ * stays. `lost`: what no longer fits, in words.
+ */
+export function remake(record: ComponentRecord, make: NewMake, modelBlob: string, made: ModelSummary): { record: ComponentRecord; lost: string[] } {
+  const { shape } = make.source;
   const roles = shapeBodies(shape);
   const lost: string[] = [];
-  const before = record.source.kind === 'outline' ? shapeBodies(record.source.shape) : [];
+  const before = record.source.kind === 'file' ? [] : shapeBodies(record.source.shape);
   const known = new Set(made.bodies.map((b) => b.id));
   // A body keeps what was said of it where it is still the same part of the outline.
   const isSame = (i: number) => before[i]?.name === roles[i]?.name;
@@ -70,9 +85,9 @@ export function followOutline(
     if (!entry || i >= roles.length) return entry ?? { ...b, role: roles[i]?.role ?? 'cutting', hidden: false };
     return { ...entry, name: b.name, role: entry.role === before[i].role ? roles[i].role : entry.role };
   });
-  const marks = followedMarks(record, outline);
+  const marks = followedMarks(record, make.marks);
   const gone = record.seats.filter((s) => isDrawnMark(s) && !marks.seats.some((m) => m.id === s.id));
-  if (gone.length > 0) lost.push(`${gone.map((s) => s.name).join(', ')}: the outline has no such seat any more`);
+  if (gone.length > 0) lost.push(`${gone.map((s) => s.name).join(', ')}: there is no such seat any more`);
   const cuts = record.cuts.filter((c) => known.has(c.body));
   if (cuts.length < record.cuts.length) lost.push(`${record.cuts.length - cuts.length} cuts of bodies that are gone`);
   const faceColours = record.faceColours.filter((c) => {
@@ -83,7 +98,7 @@ export function followOutline(
   return {
     record: {
       ...record,
-      source: sourceOfOutline(outline, shape),
+      source: make.source,
       model: { blob: modelBlob, faces: made.faces, triangles: made.triangles },
       bodies,
       cuts,
@@ -94,7 +109,7 @@ export function followOutline(
   };
 }
 
-const shapeOf = ({ source }: ComponentRecord) => (source.kind === 'outline' ? partsOf(source.shape) : undefined);
+const shapeOf = ({ source }: ComponentRecord) => (source.kind === 'file' ? undefined : partsOf(source.shape));
 
 // What each body is made of.
 const partsOf = (shape: SolidShape): readonly unknown[] => (shape.form === 'revolved' ? shape.bodies.flatMap((b) => b.profile) : [shape]);
@@ -102,11 +117,10 @@ const partsOf = (shape: SolidShape): readonly unknown[] => (shape.form === 'revo
 /** Whether a component is what its outline makes now. */
 export const isUpToDate = (record: ComponentRecord, outline: OutlineRecord, shape: SolidShape): boolean =>
   record.source.blob === hashBytes(writeSolidShape(shape)) &&
-  hashPlain(followedMarks(record, outline)) === hashPlain({ seats: record.seats, mount: record.mount, tips: record.tips });
+  hashPlain(followedMarks(record, outlineMarks(outline))) === hashPlain({ seats: record.seats, mount: record.mount, tips: record.tips });
 
-// Marks that came from the outline as it says them now, and those that were made by hand as they are.
-function followedMarks(record: ComponentRecord, outline: OutlineRecord): OutlineMarks {
-  const { mount, seats, tips } = outlineMarks(outline);
+// Marks that came with its shape as that has them now, and those that were made by hand as they are.
+function followedMarks(record: ComponentRecord, { mount, seats, tips }: OutlineMarks): OutlineMarks {
   const own = record.mount && !isDrawnMark(record.mount) ? record.mount : mount;
   const byHand = <T extends Parameters<typeof isDrawnMark>[0]>(marks: readonly T[]) => marks.filter((m) => !isDrawnMark(m));
   return { seats: [...seats, ...byHand(record.seats)], ...withMount({ mount: record.mount, tips: [...tips, ...byHand(record.tips)] }, own) };

@@ -1,4 +1,4 @@
-export { componentOfOutline, followOutline, isUpToDate, sourceOfOutline } from './follow-outline.ts';
+export { componentOfOutline, followOutline, isUpToDate, type NewMake, remake, sourceOfOutline, sourceOfShape } from './follow-outline.ts';
 export { type Contradiction, contradictionsOf, cuttingStretch, extentOf, type OutlineFact, outlineFacts, shankOf } from './outline-facts.ts';
 export { isDrawnMark, outlineMarks, type OutlineMarks } from './outline-marks.ts';
 export { shapeOfOutline } from './outline-shape.ts';
@@ -13,6 +13,6 @@ export {
   withReading,
 } from './read-outline.ts';
 export { type DrawingGhost, type FlatMap, invertFlat, mapFlat } from './sheet.ts';
-export { OUTLINE_FILES, type OutlineFileKind, writeOutlineFile } from './write-outline.ts';
+export { OUTLINE_FILES, type OutlineFileKind, writeOutlineFile, writeShapeFile } from './write-outline.ts';
 export { type CutterWish, cutterFor } from './cutter-for.ts';
 export { axisFrameOf, faceDrawing, halfSectionDrawing, outlineDrawing, planeSectionDrawing } from './part-section.ts';

@@ -6,8 +6,8 @@ import { extentOf } from './outline-facts.ts';
 
 export type OutlineMarks = Pick<ComponentRecord, 'mount' | 'seats' | 'tips'>;
 
-/** Whether a mark came from an outline, so that it follows it; one that was changed by hand does not. */
-export const isDrawnMark = (mark: { readonly origin: FactOrigin }): boolean => mark.origin.from === 'drawn';
+/** Whether a mark came with an outline or with data, so that it follows; one that was changed by hand does not. */
+export const isDrawnMark = (mark: { readonly origin: FactOrigin }): boolean => mark.origin.from === 'drawn' || mark.origin.from === 'data';
 
 const drawn = (evidence: string): FactOrigin => ({ from: 'drawn', evidence });
 

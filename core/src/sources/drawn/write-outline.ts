@@ -24,8 +24,18 @@ export async function writeOutlineFile(kernel: () => Promise<Kernel>, outline: O
   const layers = [{ name: 'OUTLINE', colour: '#1f5f8b', loops: outline.profile }];
   if (kind === 'dxf') return text(writeDxf(layers));
   if (kind === 'svg') return text(writeSvg(layers, outline.name));
-  if (kind === 'step') return writeStep(await kernel(), shape.value, outline.name);
-  const named = shape.value.form === 'revolved' ? turnedMeshes(shape.value) : await plateMesh(await kernel(), shape.value);
+  return writeShapeFile(kernel, shape.value, outline.name, kind);
+}
+
+/** A shape as a file: STEP with true faces, or a mesh that is never inside of what is turned. */
+export async function writeShapeFile(
+  kernel: () => Promise<Kernel>,
+  shape: SolidShape,
+  name: string,
+  kind: 'step' | 'stl' | 'glb' | '3mf',
+): Promise<Result<Uint8Array>> {
+  if (kind === 'step') return writeStep(await kernel(), shape, name);
+  const named = shape.form === 'revolved' ? turnedMeshes(shape) : await plateMesh(await kernel(), shape);
   if (!Array.isArray(named)) return named;
   if (kind === 'stl') return done(writeStl(joinMeshes(named.map((n) => n.mesh))));
   return done(kind === '3mf' ? writeThreeMf(named) : await writeGlb(named));

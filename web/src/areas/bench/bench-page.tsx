@@ -54,7 +54,7 @@ function BenchWork({ record }: { record: ComponentRecord }) {
     <AreaHeader
       title={record.name}
       onRename={(name) => renameRecord(record, name)}
-      note={`${record.source.kind === 'outline' ? 'made of an outline' : record.source.fileName} · ${record.model.faces} faces`}
+      note={`${record.source.kind === 'outline' ? 'made of an outline' : record.source.kind === 'data' ? 'made of data' : record.source.fileName} · ${record.model.faces} faces`}
     >
       <PartOutlineMenu
         record={record}

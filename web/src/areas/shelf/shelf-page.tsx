@@ -12,6 +12,7 @@ import { deleteRecord, duplicateRecord, renameRecord } from '../../store/library
 import { placeOf } from '../../common/place-of.ts';
 import { OpenButton } from '../empty-area.tsx';
 import { OutlinePicture } from './outline-picture.tsx';
+import { TypeLine } from './type-line.tsx';
 
 /** All components and assemblies of this browser: found by text and kind, renamed, duplicated, deleted. */
 export default function ShelfPage() {
@@ -37,6 +38,7 @@ export default function ShelfPage() {
         <OpenButton size="xs" />
       </AreaHeader>
       <div className="shelf">
+        <TypeLine />
         <Group gap="sm" className="shelf-filter">
           <TextInput
             leftSection={<IconSearch size={16} />}

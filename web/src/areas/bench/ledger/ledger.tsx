@@ -18,6 +18,7 @@ import { LedgerEntry, LedgerOf, sayOrigin } from '../../../ledger/ledger-entry.t
 import { OfferLine, OfferSummary } from '../reading/offer-line.tsx';
 import { PoseEntry } from '../marks/pose-entry.tsx';
 import { type Offer, type OfferKey, otherMountOffers, sureOffers } from '../reading/proposals.ts';
+import { DataEntry } from '../bodies/data-entry.tsx';
 import { OutlineEntry, SplitEntry, UnitEntry } from '../bodies/source-entry.tsx';
 
 /** What the next pick is for. */
@@ -87,6 +88,8 @@ export function Ledger(props: LedgerProps) {
         </LedgerEntry>
         {record.source.kind === 'outline' ? (
           <OutlineEntry record={record} outlineId={record.source.outline} />
+        ) : record.source.kind === 'data' ? (
+          <DataEntry record={record} spec={record.source.spec} unit={unit} />
         ) : (
           <UnitEntry record={record} reading={reading} />
         )}

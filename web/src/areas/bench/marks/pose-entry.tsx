@@ -22,7 +22,7 @@ export function PoseEntry({ record, unit }: { record: ComponentRecord; unit: Len
     <LedgerEntry
       title="Pose"
       state="set"
-      value={pose.length === 0 ? (record.source.kind === 'outline' ? 'as drawn' : 'as filed') : `${pose.length} step${pose.length > 1 ? 's' : ''}`}
+      value={pose.length === 0 ? (record.source.kind === 'file' ? 'as filed' : 'as drawn') : `${pose.length} step${pose.length > 1 ? 's' : ''}`}
       note={pose.length === 0 ? 'the file’s own coordinates' : `origin of the file now at ${sayPoint(posedFromFile(pose), unit)}`}
     >
       {pose.map((step, i) => (

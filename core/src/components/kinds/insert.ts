@@ -1,0 +1,142 @@
+import { normalize, radFromDeg, type Vec3 } from '#core/math';
+import { circleAbout, type FlatShape, type PathPiece } from '#core/outline';
+import {
+  type Designation,
+  INSCRIBED_CIRCLES,
+  INSERT_SHAPES,
+  insertEdgeLength,
+  insertEdges,
+  insertOutline,
+  middleFromNose,
+  type NominalInsert,
+} from '#core/standards';
+import type { Filling } from '../filling.ts';
+import type { PlacedConnection, PlacedTip } from '../made-part.ts';
+import { FIXING_HOLES } from '../tables.ts';
+
+/** An insert of data: a plate, the tips at its corners, and its hole as mount. */
+export interface InsertForm {
+  readonly shape: FlatShape;
+  readonly nominal: NominalInsert;
+  readonly tips: readonly PlacedTip[];
+  readonly mount: PlacedConnection | null;
+  readonly without: string;
+}
+
+// Letters of ISO 1832 for inserts without a fixing hole.
+const WITHOUT_HOLE = new Set(['N', 'R', 'F']);
+// An insert lies in the turning plane of its mount: Y is the normal of its top.
+const INSERT_FRAME = { z: [1, 0, 0], x: [0, 1, 0] } as const;
+
+/** Fills and draws an insert. `code`: its designation, read; `shape`: the letter of its form. Undefined where something is missing. */
+export function insertForm(f: Filling, shape: string, code: Designation | undefined): InsertForm | undefined {
+  const eps = INSERT_SHAPES[shape];
+  const ic = f.need('IC');
+  const s = f.need('S');
+  const re = shape === 'R' ? f.derive('RE', ic / 2, 'IC / 2') : f.need('RE');
+  const an = f.get('AN') ?? f.assume('AN', 0, 'no clearance was said');
+  if (!ic || !s || f.get('RE') === undefined) return undefined;
+  if (eps !== undefined) f.derive('EPSR', eps, `the angle of shape ${shape}, ISO 1832`);
+  const edges = insertEdges({ insertShape: shape, ...(eps === undefined ? {} : { includedAngle: eps }) });
+  if (!edges) {
+    f.refuse('IC', ic, `an insert of shape ${shape} has two lengths, which a designation does not give; draw it in Outline`);
+    return undefined;
+  }
+  f.derive('L', insertEdgeLength(shape, ic), edgeFormula(shape));
+  if (!INSCRIBED_CIRCLES.some((c) => Math.abs(c - ic) < 0.01)) f.note('its inscribed circle is none of the steps of ISO 1832');
+  const nominal: NominalInsert = { code: code?.code ?? shape, inscribedCircle: ic, thickness: s, noseRadius: re, clearance: an, ...edges };
+  const half = edges.edgeNormals.length === 0 ? undefined : radFromDeg((eps ?? 0) / 2);
+  if (half !== undefined) {
+    if (re >= ic / 2) f.refuse('RE', re, 'less than half of its inscribed circle');
+    f.derive('M', (ic / 2 - re) * (1 / Math.sin(half) - 1), '(IC / 2 - RE) (1 / sin(EPSR / 2) - 1)');
+  }
+  const hole = holeOf(f, ic, an, code);
+  if (an > 0 && s * Math.tan(radFromDeg(an)) > 0.4 * ic) f.refuse('AN', an, 'its flanks would meet below');
+  // About its middle.
+  const shift = middleFromNose(nominal);
+  const moved = ([x, y]: readonly [number, number]): [number, number] => [x + shift, y];
+  const loop: PathPiece[] =
+    edges.edgeNormals.length === 0
+      ? circleAbout([0, 0], [ic / 2, 0])
+      : insertOutline(nominal, 0).map(({ from, to, arc }) =>
+          arc ? { kind: 'arc', from: moved(from), to: moved(to), centre: moved(arc.centre), ccw: true } : { kind: 'line', from: moved(from), to: moved(to) },
+        );
+  const plate: FlatShape = {
+    format: 'ruota-shape',
+    version: 1,
+    form: 'flat',
+    name: 'Insert',
+    loop,
+    thickness: s,
+    reliefDeg: an,
+    hole: hole > 0 ? { at: [0, 0], diameter: hole } : null,
+  };
+  return {
+    shape: plate,
+    nominal,
+    tips: tipsOf(nominal, loop),
+    mount:
+      hole > 0
+        ? {
+            connection: { standard: 'bolted face', size: hole },
+            frame: { ...INSERT_FRAME, origin: [0, 0, -s] },
+            evidence: 'its hole, on the face that it lies on',
+          }
+        : null,
+    without: 'chip grooves, the countersink of its hole, and what is ground at its edges',
+  };
+}
+
+function edgeFormula(shape: string): string {
+  if (shape === 'T') return 'IC sqrt 3';
+  if (shape === 'S' || shape === 'R') return 'IC';
+  return shape === 'W' ? '0.6836 IC, from an acute corner to a blunt one' : 'IC / sin EPSR';
+}
+
+// The hole that is said, or the usual one; 0 for none.
+function holeOf(f: Filling, ic: number, an: number, code: Designation | undefined): number {
+  const given = f.get('D1');
+  if (given !== undefined) {
+    f.atMost('D1', 0.7 * ic, 'or nothing is left around it');
+    return given;
+  }
+  const letter = code?.fixing;
+  if (letter === undefined || WITHOUT_HOLE.has(letter)) return 0;
+  const usual = FIXING_HOLES[ic];
+  return usual ? f.assume('D1', an > 0 ? usual[1] : usual[0], 'the usual hole for its inscribed circle') : 0;
+}
+
+// A corner is where the outline turns at an arc, or between two lines without one.
+function tipsOf(insert: NominalInsert, loop: readonly PathPiece[]): PlacedTip[] {
+  if (insert.edgeNormals.length === 0)
+    return [{ noseRadius: insert.inscribedCircle / 2, noseCentre: [0, 0, 0], towards: [1, 0, 0], rake: [0, 0, 1], evidence: 'a round insert' }];
+  const way = ({ from, to }: PathPiece): Vec3 => normalize([to[0] - from[0], to[1] - from[1], 0]);
+  return loop.flatMap((piece, i): PlacedTip[] => {
+    const before = loop[(i + loop.length - 1) % loop.length];
+    const after = loop[(i + 1) % loop.length];
+    const rounded = piece.kind === 'arc';
+    const [u, v] = rounded ? [way(before), way(after)] : [way(before), way(piece)];
+    if (!rounded && (insert.noseRadius > 0 || before.kind === 'arc')) return [];
+    // Of a rhomb the acute corners cut; of a trigon those that are rounded.
+    if (isBlunt(insert, i, loop)) return [];
+    const centre = rounded ? piece.centre : piece.from;
+    return [
+      {
+        noseRadius: insert.noseRadius,
+        noseCentre: [centre[0], centre[1], 0],
+        towards: normalize([u[0] - v[0], u[1] - v[1], 0]),
+        rake: [0, 0, 1],
+        evidence: 'a corner of its shape',
+      },
+    ];
+  });
+}
+
+// Corners with a wider angle than the one that cuts.
+function isBlunt({ edgeNormals: e }: NominalInsert, i: number, loop: readonly PathPiece[]): boolean {
+  const turn = (k: number): number => (((e[k] - e[(k + e.length - 1) % e.length]) % 360) + 360) % 360;
+  // Corners in the order of the loop, each with its arc where it has one.
+  let corner = -1;
+  for (let k = 0; k <= i; k++) if (loop[k].kind === 'arc' || loop[(k + loop.length - 1) % loop.length].kind === 'line') corner++;
+  return turn(corner) < turn(0) - 1e-6;
+}

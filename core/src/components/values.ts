@@ -1,0 +1,51 @@
+/** What a number of a component is: its ISO 13399 name, in words, and within what it lies. Lengths in mm, angles in degrees. */
+export interface ValueDefinition {
+  readonly meaning: string;
+  readonly unit: 'mm' | 'deg';
+  readonly min: number;
+  readonly max: number;
+}
+
+const mm = (meaning: string, max = 2000, min = 0.01): ValueDefinition => ({ meaning, unit: 'mm', min, max });
+const deg = (meaning: string, min: number, max: number): ValueDefinition => ({ meaning, unit: 'deg', min, max });
+
+/** All numbers that components are made of, by their ISO 13399 names. */
+export const VALUES = {
+  DC: mm('cutting diameter', 500),
+  DCN: mm('smallest diameter that cuts', 500, 0),
+  LCF: mm('length of the cutting part'),
+  LU: mm('usable length'),
+  OAL: mm('overall length'),
+  DCON: mm('shank diameter', 500),
+  LS: mm('shank length'),
+  DN: mm('neck diameter', 500),
+  CW: mm('width of the cutting part', 200),
+  RE: mm('corner radius', 100, 0),
+  SIG: deg('point angle', 10, 180),
+  TD: mm('thread diameter', 100, 0.5),
+  TP: mm('thread pitch', 20, 0.05),
+  IC: mm('inscribed circle', 100, 2),
+  S: mm('thickness', 50, 0.3),
+  AN: deg('clearance angle', 0, 45),
+  EPSR: deg('included angle', 20, 180),
+  L: mm('cutting edge length', 200),
+  D1: mm('fixing hole', 50, 0.3),
+  CDX: mm('greatest cutting depth', 500),
+  M: mm('corner beyond the inscribed circle', 100, 0),
+  DCONWS: mm('bore for the tool', 300),
+  BDX: mm('largest body diameter', 500),
+  LPR: mm('protruding length'),
+  H: mm('shank height', 200),
+  B: mm('shank width', 200),
+  LF: mm('functional length'),
+  WF: mm('functional width', 500, -500),
+  HF: mm('functional height', 500, -500),
+  LH: mm('head length', 500),
+  KAPR: deg('entering angle', 1, 179),
+  GAMO: deg('rake angle', -45, 45),
+  LAMS: deg('inclination angle', -45, 45),
+} as const satisfies Record<string, ValueDefinition>;
+
+export type ValueName = keyof typeof VALUES;
+export const VALUE_NAMES = Object.keys(VALUES) as [ValueName, ...ValueName[]];
+export type Values = Readonly<Partial<Record<ValueName, number>>>;

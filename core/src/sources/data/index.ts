@@ -1,0 +1,1 @@
+export { componentOfSpec, makeOfSpec } from './data-component.ts';
