@@ -5,6 +5,7 @@ import { Filling } from './filling.ts';
 import { insertForm } from './kinds/insert.ts';
 import { colletForm, type Holding, sleeveForm } from './kinds/holding.ts';
 import { ROTATING, type Rotating } from './kinds/rotating.ts';
+import { turningForm } from './kinds/turning.ts';
 import type { MadePart, PlacedTip, Unmade } from './made-part.ts';
 import type { ComponentSpec } from './spec-schema.ts';
 import { turnedShape } from './turned.ts';
@@ -51,12 +52,28 @@ function draw(spec: ComponentSpec, code: Designation | undefined, f: Filling): D
       return held(sleeveForm(f), 'adapter');
     case 'turning holder':
     case 'boring bar':
-      return void f.unsaid(`how a ${spec.kind} is made (not there yet)`);
+      return turningOf(spec, code, f);
     default: {
       const form = ROTATING[spec.kind]?.(f);
       return form && cutterOf(form, f.values);
     }
   }
+}
+
+function turningOf(spec: ComponentSpec, code: Designation | undefined, f: Filling): Drawn | undefined {
+  const isInside = spec.kind === 'boring bar';
+  const form = turningForm(f, code, code?.hand ?? spec.hand, isInside);
+  return (
+    form && {
+      name: code?.code ?? spec.kind,
+      role: isInside ? 'boring bar' : 'turning tool',
+      shape: form.shape,
+      mount: form.mount,
+      seats: [],
+      tips: [form.tip],
+      without: form.without,
+    }
+  );
 }
 
 const held = (form: Holding | undefined, role: 'holder' | 'adapter'): Drawn | undefined =>

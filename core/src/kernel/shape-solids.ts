@@ -1,6 +1,6 @@
 import type { OpenCascadeInstance, TopoDS_Shape, TopoDS_Wire } from 'replicad-opencascadejs';
 import { done, failed, type Result } from '#core/issues';
-import { addScaled, type Frame, IDENTITY_FRAME, radFromDeg, type Vec3 } from '#core/math';
+import { addScaled, type Frame, IDENTITY_FRAME, radFromDeg, type Vec3, worldFromFrame } from '#core/math';
 import {
   boxOfPath,
   crossingOf,
@@ -10,11 +10,12 @@ import {
   lengthOfPiece,
   loopThrough,
   type PathPiece,
+  type PlacedShape,
   placeOnPiece,
   sideOf,
   type SolidShape,
 } from '#core/outline';
-import { listSubShapes } from './gp.ts';
+import { listSubShapes, trsfOf } from './gp.ts';
 import { type Own, withScope } from './scope.ts';
 import { readSurface } from './topology.ts';
 
@@ -24,10 +25,29 @@ export function makeShapeSolids(oc: OpenCascadeInstance, own: Own, shape: SolidS
     const plate = makePlate(oc, own, shape);
     return plate.ok ? done([plate.value]) : plate;
   }
+  if (shape.form === 'placed') return placedSolids(oc, own, shape, file);
   const solids = shape.bodies.flatMap(({ profile }) => profile.map((loop) => revolveLoop(oc, own, loop, IDENTITY_FRAME)));
   const broken = solids.findIndex((s) => s.IsNull());
   return broken < 0 ? done(solids) : failed('step.unreadable', { file, text: `body ${broken + 1} cannot be turned` });
 }
+
+function placedSolids(oc: OpenCascadeInstance, own: Own, { bodies }: PlacedShape, file: string): Result<TopoDS_Shape[]> {
+  const out: TopoDS_Shape[] = [];
+  for (const { name, place, solid, cuts } of bodies) {
+    const made = solid.kind === 'plate' ? makePlate(oc, own, solid) : done(revolveLoop(oc, own, solid.profile[0], IDENTITY_FRAME));
+    if (!made.ok) return made;
+    const cutters = cuts.map((c) => placed(oc, own, prismOf(oc, own, c.loop, -c.below, c.above), c.place));
+    const whole = cutters.reduce((from, c) => cutOff(oc, own, from, c), placed(oc, own, made.value, place));
+    // What is cut comes as a compound: its one solid is the body.
+    const [only, ...more] = listSubShapes(oc, own, whole, 'TopAbs_SOLID');
+    if (!only || more.length > 0) return failed('step.unreadable', { file, text: `${name} cannot be made as one solid` });
+    out.push(only.shape);
+  }
+  return done(out);
+}
+
+const placed = (oc: OpenCascadeInstance, own: Own, shape: TopoDS_Shape, place: Frame): TopoDS_Shape =>
+  own(own(new oc.BRepBuilderAPI_Transform(shape, trsfOf(oc, own, worldFromFrame(place)), true, false)).Shape());
 
 /** A loop of a half profile turned once about the Z of a frame. */
 export function revolveLoop(oc: OpenCascadeInstance, own: Own, loop: readonly PathPiece[], { origin, z: direction, x }: Frame): TopoDS_Shape {
@@ -58,8 +78,10 @@ function withoutSpecks(loop: readonly PathPiece[]): PathPiece[] {
   return kept.map((piece, i) => ({ ...piece, from: kept[(i + kept.length - 1) % kept.length].to }));
 }
 
+type Plate = Pick<FlatShape, 'loop' | 'thickness' | 'reliefDeg' | 'hole' | 'relieved'>;
+
 // A plate with its top at z 0; flanks that have relief lean in from there down.
-function makePlate(oc: OpenCascadeInstance, own: Own, shape: FlatShape): Result<TopoDS_Shape> {
+function makePlate(oc: OpenCascadeInstance, own: Own, shape: Plate): Result<TopoDS_Shape> {
   const { loop, thickness, reliefDeg, relieved, hole } = shape;
   const leaning = new Set(reliefDeg > 0 ? (relieved ?? loop.keys()) : []);
   const pieces = loop.map((piece, i) => {
@@ -90,7 +112,7 @@ export function prismOf(oc: OpenCascadeInstance, own: Own, loop: readonly PathPi
 
 const piecesOf = (flanks: readonly Flank[]): PathPiece[] => flanks.map((f) => f.piece);
 
-function leantAtOnce(oc: OpenCascadeInstance, own: Own, pieces: readonly Flank[], { thickness, reliefDeg }: FlatShape, inward: number): Result<TopoDS_Shape> {
+function leantAtOnce(oc: OpenCascadeInstance, own: Own, pieces: readonly Flank[], { thickness, reliefDeg }: Plate, inward: number): Result<TopoDS_Shape> {
   // A nose that comes to its point above the bottom: below its point the flanks beside it meet. They are leant without it, and it is cut from them.
   const { sharp, noses } = sharpenNoses(pieces, 1.02 * inward);
   const prism = prismOf(oc, own, piecesOf(sharp), 0, -thickness);
@@ -130,7 +152,7 @@ function leantOneByOne(
   oc: OpenCascadeInstance,
   own: Own,
   pieces: readonly Flank[],
-  { thickness, reliefDeg }: FlatShape,
+  { thickness, reliefDeg }: Plate,
   inward: number,
 ): Result<TopoDS_Shape> | undefined {
   const { sharp, noses } = sharpenNoses(pieces, Infinity);

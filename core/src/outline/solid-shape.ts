@@ -36,17 +36,54 @@ const flatShapeSchema = z.object({
   hole: z.object({ at: flatPointSchema, diameter: z.number().min(0.05).max(1000) }).nullable(),
 });
 
-/** What is turned about Z, or cut out of a plate. */
-export const solidShapeSchema = z.discriminatedUnion('form', [revolvedShapeSchema, flatShapeSchema]);
+const vec3 = z.tuple([z.number(), z.number(), z.number()]).readonly();
+const placeSchema = z.object({ origin: vec3, z: vec3, x: vec3 });
+/** A plate with its top in the plane z 0 of its place, or what is turned about that z. */
+const placedSolidSchema = z.discriminatedUnion('kind', [
+  z.object({
+    kind: z.literal('plate'),
+    loop: pathSchema,
+    thickness: z.number().min(0.05).max(2000),
+    reliefDeg: z.number().min(0).max(45),
+    hole: z.object({ at: flatPointSchema, diameter: z.number().min(0.05).max(1000) }).nullable(),
+  }),
+  z.object({ kind: z.literal('turned'), profile: halfProfileSchema }),
+]);
+
+const placedShapeSchema = z.object({
+  format: z.literal('ruota-shape'),
+  version: z.literal(1),
+  form: z.literal('placed'),
+  bodies: z
+    .array(
+      z.object({
+        name: bodyName,
+        role: shapeRole,
+        place: placeSchema,
+        solid: placedSolidSchema,
+        /** What is cut off: edges in the plane of a place, from so far below it to so far above. */
+        cuts: z.array(z.object({ place: placeSchema, loop: pathSchema, below: z.number().min(0), above: z.number().min(0) })).readonly(),
+      }),
+    )
+    .min(1)
+    .max(20)
+    .readonly(),
+});
+
+/** What is turned about Z, cut out of a plate, or put together of such bodies, each at its place. */
+export const solidShapeSchema = z.discriminatedUnion('form', [revolvedShapeSchema, flatShapeSchema, placedShapeSchema]);
 export type SolidShape = z.infer<typeof solidShapeSchema>;
 export type FlatShape = z.infer<typeof flatShapeSchema>;
 export type RevolvedShape = z.infer<typeof revolvedShapeSchema>;
+export type PlacedShape = z.infer<typeof placedShapeSchema>;
+export type PlacedBody = PlacedShape['bodies'][number];
 
 /** The bodies of a shape in their order, as they are numbered: `b1`, `b2`, ... */
-export const shapeBodies = (shape: SolidShape): readonly { readonly name: string; readonly role: 'tool body' | 'cutting' }[] =>
-  shape.form === 'revolved'
-    ? shape.bodies.flatMap(({ name, role, profile }) => profile.map((_, i) => ({ name: profile.length > 1 ? `${name} ${i + 1}` : name, role })))
-    : [{ name: shape.name, role: 'cutting' }];
+export function shapeBodies(shape: SolidShape): readonly { readonly name: string; readonly role: 'tool body' | 'cutting' }[] {
+  if (shape.form === 'flat') return [{ name: shape.name, role: 'cutting' }];
+  if (shape.form === 'placed') return shape.bodies.map(({ name, role }) => ({ name, role }));
+  return shape.bodies.flatMap(({ name, role, profile }) => profile.map((_, i) => ({ name: profile.length > 1 ? `${name} ${i + 1}` : name, role })));
+}
 
 const SUFFIX = '.shape.json';
 
@@ -80,8 +117,16 @@ export function readSolidShape(bytes: Uint8Array, file: string): Result<SolidSha
 /** What is wrong with a shape, in words; empty for a good one. */
 export function faultsOfShape(shape: SolidShape): string[] {
   if (shape.form === 'revolved') return shape.bodies.flatMap(({ name, profile }) => validateProfile(profile).map((text) => `${name}: ${text}`));
-  const fault = faultOfLoop(shape.loop, ([x, y]) => ` at ${x.toFixed(3)}, ${y.toFixed(3)}`);
+  if (shape.form === 'flat') return faultsOfPlate(shape);
+  return shape.bodies.flatMap(({ name, solid, cuts }) => {
+    const own = solid.kind === 'plate' ? faultsOfPlate(solid) : validateProfile(solid.profile);
+    const cut = cuts.flatMap((c) => faultOfLoop(c.loop, ([x, y]) => ` at ${x.toFixed(3)}, ${y.toFixed(3)}`) ?? []);
+    return [...own, ...cut].map((text) => `${name}: ${text}`);
+  });
+}
+
+function faultsOfPlate({ loop, hole }: Pick<FlatShape, 'loop' | 'hole'>): string[] {
+  const fault = faultOfLoop(loop, ([x, y]) => ` at ${x.toFixed(3)}, ${y.toFixed(3)}`);
   if (fault !== undefined) return [fault];
-  const { hole } = shape;
-  return hole && new PathDistance([shape.loop]).depth(...hole.at) <= hole.diameter / 2 ? ['the hole reaches beyond the outline'] : [];
+  return hole && new PathDistance([loop]).depth(...hole.at) <= hole.diameter / 2 ? ['the hole reaches beyond the outline'] : [];
 }

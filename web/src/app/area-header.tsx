@@ -2,6 +2,9 @@ import { Group, TextInput } from '@mantine/core';
 import { type ReactNode, useEffect, useState } from 'react';
 import { HistoryMenu } from './history-menu.tsx';
 
+// In widths of a digit: capitals are wider.
+const wide = (text: string): number => [...text].reduce((sum, c) => sum + (/[A-ZÄÖÜ]/.test(c) ? 1.3 : 1), 0);
+
 /** The line above an area: what is open, what is known of it, undo, and the area's own actions. */
 export function AreaHeader({ title, onRename, note, children }: { title: string; onRename?: (name: string) => void; note?: ReactNode; children?: ReactNode }) {
   return (
@@ -30,7 +33,7 @@ function TitleField({ title, onRename }: { title: string; onRename: (name: strin
       classNames={{ input: 'title-input' }}
       value={text}
       maxLength={200}
-      style={{ width: `${Math.min(34, Math.max(8, text.length + 1))}ch` }}
+      style={{ width: `${Math.min(34, Math.max(8, wide(text) + 1))}ch` }}
       onChange={(e) => setText(e.currentTarget.value)}
       onBlur={commit}
       onKeyDown={(e) => {

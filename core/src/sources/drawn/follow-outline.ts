@@ -112,7 +112,8 @@ export function remake(record: ComponentRecord, make: NewMake, modelBlob: string
 const shapeOf = ({ source }: ComponentRecord) => (source.kind === 'file' ? undefined : partsOf(source.shape));
 
 // What each body is made of.
-const partsOf = (shape: SolidShape): readonly unknown[] => (shape.form === 'revolved' ? shape.bodies.flatMap((b) => b.profile) : [shape]);
+const partsOf = (shape: SolidShape): readonly unknown[] =>
+  shape.form === 'revolved' ? shape.bodies.flatMap((b) => b.profile) : shape.form === 'placed' ? shape.bodies : [shape];
 
 /** Whether a component is what its outline makes now. */
 export const isUpToDate = (record: ComponentRecord, outline: OutlineRecord, shape: SolidShape): boolean =>

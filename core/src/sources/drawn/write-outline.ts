@@ -3,7 +3,7 @@ import { done, failed, type Result } from '#core/issues';
 import { type Kernel, OpenModel, readModelFile } from '#core/kernel';
 import { IDENTITY, IDENTITY_FRAME } from '#core/math';
 import { joinMeshes, type TriMesh, writeGlb, writeStl, writeThreeMf } from '#core/mesh';
-import { type FlatShape, type RevolvedShape, shapeBodies, shapeFileName, type SolidShape, writeDxf, writeSolidShape, writeSvg } from '#core/outline';
+import { type RevolvedShape, shapeBodies, shapeFileName, type SolidShape, writeDxf, writeSolidShape, writeSvg } from '#core/outline';
 import type { OutlineRecord } from '#core/records';
 import { shapeOfOutline } from './outline-shape.ts';
 
@@ -55,9 +55,10 @@ const turnedMeshes = ({ bodies }: RevolvedShape): NamedMesh[] =>
     mesh: revolveToMesh(profile, { origin: IDENTITY_FRAME.origin, direction: IDENTITY_FRAME.z }, (r) => flatsAround(r, MESH_TOLERANCE), MESH_TOLERANCE),
   }));
 
-async function plateMesh(kernel: Kernel, shape: FlatShape): Promise<NamedMesh[] | Result<never>> {
-  const read = await readModelFile(kernel, writeSolidShape(shape), shapeFileName(shape.name), { chordTolerance: MESH_TOLERANCE });
-  return read.ok ? read.value.model.bodies.map(({ mesh, name }) => ({ name, mesh, colour: COLOURS.cutting })) : read;
+async function plateMesh(kernel: Kernel, shape: Exclude<SolidShape, RevolvedShape>): Promise<NamedMesh[] | Result<never>> {
+  const read = await readModelFile(kernel, writeSolidShape(shape), shapeFileName('plate'), { chordTolerance: MESH_TOLERANCE });
+  const roles = shapeBodies(shape).map((b) => b.role);
+  return read.ok ? read.value.model.bodies.map(({ mesh, name }, i) => ({ name, mesh, colour: COLOURS[roles[i]] })) : read;
 }
 
 async function writeStep(kernel: Kernel, shape: SolidShape, name: string): Promise<Result<Uint8Array>> {

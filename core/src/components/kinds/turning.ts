@@ -1,0 +1,211 @@
+import { addScaled, cross, dot, type Frame, normalize, radFromDeg, scale, type Vec3 } from '#core/math';
+import { crossingOf, type FlatPoint, loopThrough, type PathPiece, type PlacedBody, type PlacedShape } from '#core/outline';
+import { type Designation, HOLDER_STYLES, INSERT_SHAPES } from '#core/standards';
+import type { Filling } from '../filling.ts';
+import type { PlacedConnection, PlacedTip } from '../made-part.ts';
+import { Outside } from '../turned.ts';
+import { insertForm } from './insert.ts';
+
+/** A turning tool with its insert in place, in the coordinates of its mount: x towards the tip, y up, z out of the machine. */
+export interface TurningForm {
+  readonly shape: PlacedShape;
+  readonly mount: PlacedConnection;
+  readonly tip: PlacedTip;
+  readonly without: string;
+}
+
+// Degrees that a flat insert is tilted by, to have clearance: rake and inclination of usual holders.
+const USUAL_TILT = -6;
+// mm: how far the body stays behind the insert's edges, and how much thicker than usual an insert may be.
+const BEHIND = 1.2;
+const ABOVE = 60;
+// Thickness of the usual insert of a holder by its inscribed circle, mm: holders' designations do not say it.
+const USUAL_THICKNESS: Readonly<Record<number, number>> = { 6.35: 2.38, 9.525: 3.97, 12.7: 4.76, 15.875: 6.35, 19.05: 6.35, 25.4: 9.52 };
+
+interface Edges {
+  /** From the nose along the main edge, along the other one, and out of the material between them; in [x, z]. */
+  readonly main: FlatPoint;
+  readonly minor: FlatPoint;
+  readonly towards: FlatPoint;
+}
+
+// Outside the tool feeds to the side (x), inside ahead (z): one is the other's mirror image about x = z.
+function edgesOf(kapr: number, epsr: number, isInside: boolean): Edges {
+  const at = (deg: number): FlatPoint => {
+    const [c, s] = [Math.cos(radFromDeg(deg)), Math.sin(radFromDeg(deg))];
+    return isInside ? [s, c] : [c, s];
+  };
+  return { main: at(-kapr), minor: at(-kapr - epsr), towards: at(180 - kapr - epsr / 2) };
+}
+
+/** An outside holder (ISO 5608) or a boring bar (ISO 6261), with the insert that its designation names. */
+export function turningForm(f: Filling, code: Designation | undefined, hand: 'right' | 'left' | 'neutral', isInside: boolean): TurningForm | undefined {
+  const style = code && HOLDER_STYLES[styleOf(code.code, isInside)];
+  if (!isInside && style?.[1]) {
+    f.unsaid('how a holder for facing is made (styles F, K, U, W, Y are not there yet)');
+    return undefined;
+  }
+  const shape = code?.insertShape ?? '';
+  if (!shape) {
+    f.unsaid('its designation (ISO 5608 or 6261), which names its insert');
+    return undefined;
+  }
+  const ic = f.need('IC');
+  f.assume('S', USUAL_THICKNESS[ic] ?? 0.38 * ic, 'the usual thickness for its inscribed circle');
+  if (shape !== 'R') f.assume('RE', ic >= 9 ? 0.8 : 0.4, 'a usual corner');
+  const form = insertForm(f, shape, code);
+  const kapr = f.need('KAPR');
+  const lf = f.need('LF');
+  const wf = f.need('WF');
+  const size = isInside ? f.need('DCON') : Math.min(f.need('H'), f.need('B'));
+  if (!form || !kapr || !lf || !wf || !size) return undefined;
+  const an = form.nominal.clearance;
+  const gamma = f.assume('GAMO', an === 0 ? USUAL_TILT : 0, an === 0 ? 'usual for inserts without clearance' : 'usual for inserts with clearance');
+  const lambda = f.assume('LAMS', an === 0 ? USUAL_TILT : 0, an === 0 ? 'usual for inserts without clearance' : 'usual for inserts with clearance');
+  const epsr = INSERT_SHAPES[shape] ?? 90;
+  const edges = edgesOf(kapr, epsr, isInside);
+  const re = f.get('RE') ?? 0;
+  if (180 - kapr - epsr < 0 && shape !== 'R') f.note('its end cutting edge would rub: entering and included angle are more than 180 degrees together');
+  // Left hands are the mirror image: their top looks down.
+  const up = hand === 'left' ? -1 : 1;
+  const flat = ([x, z]: FlatPoint): Vec3 => [x, 0, z];
+  const inward = flat(acrossInto(edges));
+  const slope = addScaled(scale(inward, Math.tan(radFromDeg(-gamma))), flat(edges.main), Math.tan(radFromDeg(-lambda)));
+  const normal = normalize(addScaled([0, up, 0], slope, -1));
+  const corner = flat(edges.towards);
+  // Seen along y the main edge stands at its entering angle, however the insert is tilted.
+  const main = normalize(addScaled(flat(edges.main), [0, up, 0], -dot(flat(edges.main), normal) / (up * normal[1])));
+  const turned = [1, -1].map((way) => turnAbout(main, normal, way * (180 - epsr / 2)));
+  const along = dot(turned[0], corner) > dot(turned[1], corner) ? turned[0] : turned[1];
+  // The nose reaches where the standard counts from, and what is highest or lowest of it is at the height of the tip.
+  const reach = (axis: Vec3): number => re * Math.sqrt(Math.max(0, 1 - dot(normal, axis) ** 2));
+  const side = (v: number): number => (Math.abs(v) > 0.17 ? Math.sign(v) : 0);
+  const nose: Vec3 = [wf - reach([1, 0, 0]) * side(edges.towards[0]), -re * along[1], lf - reach([0, 0, 1]) * side(edges.towards[1])];
+  // About the nose, as the insert is drawn about its middle.
+  const shift = middleOf(form.shape.loop, form.nominal.noseRadius, form.tips[0]?.noseCentre ?? [0, 0, 0]);
+  const place: Frame = { origin: addScaled(addScaled(nose, along, -shift[0]), cross(normal, along), -shift[1]), z: normal, x: along };
+  const insert: PlacedBody = {
+    name: 'Insert',
+    role: 'cutting',
+    place,
+    solid: { kind: 'plate', loop: form.shape.loop, thickness: form.shape.thickness, reliefDeg: form.shape.reliefDeg, hole: form.shape.hole },
+    cuts: [],
+  };
+  const pocket = { place, loop: pocketOf(form.nominal.edgeNormals, form.nominal.inscribedCircle), below: form.shape.thickness, above: ABOVE };
+  const body = isInside ? barBody(f, lf, pocket) : holderBody(f, { lf, wf, edges, up, reach: f.get('L') ?? ic, pocket });
+  if (!body) return undefined;
+  return {
+    shape: { format: 'ruota-shape', version: 1, form: 'placed', bodies: [body, insert] },
+    mount: {
+      connection: isInside ? { standard: 'cylindrical', size } : { standard: 'square', size: `${f.get('H')}x${f.get('B')}` },
+      frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] },
+      evidence: isInside ? 'its shank, at the rear' : 'its back side, at the rear, as high as the tip',
+    },
+    tip: { noseRadius: re, noseCentre: nose, towards: along, rake: normal, evidence: 'the corner of its insert' },
+    without: 'clamps, screws, the shim and coolant bores',
+  };
+}
+
+// A direction turned about another one that is square to it, degrees.
+const turnAbout = (v: Vec3, axis: Vec3, deg: number): Vec3 =>
+  normalize(addScaled(scale(v, Math.cos(radFromDeg(deg))), cross(axis, v), Math.sin(radFromDeg(deg))));
+
+// The style's letter within a designation: the third of a holder, after the shank of a bar.
+const styleOf = (code: string, isInside: boolean): string => (isInside ? code.replace(/^[A-Z]\d{2}[A-Z]-?/, '')[2] : code[2]) ?? '';
+
+// Square to the main edge, into the insert.
+function acrossInto({ main, towards }: Edges): FlatPoint {
+  const n: FlatPoint = [-main[1], main[0]];
+  return n[0] * towards[0] + n[1] * towards[1] < 0 ? n : [-n[0], -n[1]];
+}
+
+// Where the nose of the first tip is in the plate's own coordinates, its corner along x.
+const middleOf = (loop: readonly PathPiece[], radius: number, noseCentre: Vec3): FlatPoint =>
+  loop.length > 0 && radius >= 0 ? [noseCentre[0], noseCentre[1]] : [0, 0];
+
+// What is cut free for the insert: all in front of those of its edges that look away from the corner that cuts. Convex.
+function pocketOf(normalsDeg: readonly number[], ic: number): PathPiece[] {
+  const far = 8 * ic;
+  let polygon: FlatPoint[] = [
+    [-far, -far],
+    [far, -far],
+    [far, far],
+    [-far, far],
+  ];
+  const back = normalsDeg.length === 0 ? [130, 180, 230] : normalsDeg.map((d) => ((d % 360) + 360) % 360).filter((d) => Math.cos(radFromDeg(d)) < -0.05);
+  for (const deg of back) {
+    const n: FlatPoint = [Math.cos(radFromDeg(deg)), Math.sin(radFromDeg(deg))];
+    polygon = clip(polygon, n, ic / 2);
+  }
+  return loopThrough(polygon);
+}
+
+// Of a convex polygon what lies within n p <= far.
+function clip(polygon: readonly FlatPoint[], n: FlatPoint, far: number): FlatPoint[] {
+  const off = (p: FlatPoint): number => p[0] * n[0] + p[1] * n[1] - far;
+  return polygon.flatMap((p, i): FlatPoint[] => {
+    const q = polygon[(i + 1) % polygon.length];
+    const [a, b] = [off(p), off(q)];
+    const cut: FlatPoint[] = a < 0 !== b < 0 ? [[p[0] + ((q[0] - p[0]) * a) / (a - b), p[1] + ((q[1] - p[1]) * a) / (a - b)]] : [];
+    return a <= 0 ? [p, ...cut] : cut;
+  });
+}
+
+type Pocket = PlacedBody['cuts'][number];
+
+function holderBody(
+  f: Filling,
+  { lf, wf, edges, up, reach, pocket }: { lf: number; wf: number; edges: Edges; up: number; reach: number; pocket: Pocket },
+): PlacedBody | undefined {
+  const [h, b] = [f.need('H'), f.need('B')];
+  f.derive('HF', h, 'the tip is as high as the shank');
+  const lh = f.assume('LH', Math.max(2 * reach + 8, 0.25 * b + reach), 'room for the insert and its clamp');
+  f.atMost('LH', lf - 10, 'or no shank is left');
+  const sharp: FlatPoint = [wf, lf];
+  const at = (a: number, c: number): FlatPoint => [sharp[0] + a * edges.main[0] + c * edges.minor[0], sharp[1] + a * edges.main[1] + c * edges.minor[1]];
+  // Along the other edge as far as the head is wide.
+  const wide = Math.min(2.4 * reach, Math.abs(edges.minor[0]) > 0.1 ? (wf - 1) / Math.abs(edges.minor[0]) : reach);
+  const [near, beside, front] = [at(BEHIND, BEHIND), at(1.6 * reach, BEHIND), at(BEHIND, wide)];
+  const back = lf - lh;
+  const corners: FlatPoint[] = [
+    [0, 0],
+    [b, 0],
+    [b, back],
+  ];
+  if (beside[1] > back) corners.push(beside);
+  corners.push(near, front);
+  if (front[0] > 0.5) corners.push([0, Math.max(back, front[1] - front[0])]);
+  else corners[corners.length - 1] = [0, Math.max(back, crossingOf(near, front, [0, 0], [0, 1])?.at[1] ?? front[1])];
+  // In the plane of the tool's own side, looked at along y: z of the place is y, so that [x, y] of the plate is [z, x].
+  const loop = loopThrough(corners.map(([x, z]): FlatPoint => [z, x])).map((p) => p);
+  const ccw = area(loop) > 0 ? loop : loopThrough(corners.map(([x, z]): FlatPoint => [z, x]).reverse());
+  return {
+    name: 'Holder',
+    role: 'tool body',
+    place: { origin: [0, up > 0 ? 0 : h, 0], z: [0, 1, 0], x: [0, 0, 1] },
+    solid: { kind: 'plate', loop: ccw, thickness: h, reliefDeg: 0, hole: null },
+    cuts: [pocket],
+  };
+}
+
+const area = (loop: readonly PathPiece[]): number => loop.reduce((sum, { from, to }) => sum + (from[0] * to[1] - to[0] * from[1]) / 2, 0);
+
+function barBody(f: Filling, lf: number, pocket: Pocket): PlacedBody {
+  const d = f.need('DCON');
+  // The bar ends a little behind its insert.
+  const end = lf - BEHIND;
+  return {
+    name: 'Bar',
+    role: 'tool body',
+    place: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] },
+    solid: {
+      kind: 'turned',
+      profile: new Outside([0, 0])
+        .to(0, d / 2)
+        .to(end, d / 2)
+        .to(end, 0)
+        .close(),
+    },
+    cuts: [pocket],
+  };
+}
