@@ -1,0 +1,63 @@
+import { expect, type Page, test } from '@playwright/test';
+import { entry, opened, openRuota, type } from './person.ts';
+
+const line = (page: Page) => page.getByRole('textbox', { name: 'Type a tool' });
+const understood = (page: Page) => page.getByRole('status', { name: 'What was understood' });
+
+/** Types a tool on the Shelf and waits until it stands there. */
+async function add(page: Page, words: string, name: string): Promise<void> {
+  await line(page).fill(words);
+  await expect(understood(page).locator('.typed-name')).toHaveText(name);
+  await line(page).press('Enter');
+  await expect(page.getByRole('link', { name, exact: true })).toBeVisible({ timeout: 60_000 });
+  await expect(line(page)).toHaveValue('');
+}
+
+test('tools are typed on one line each, an assembly is built of them, and a number is changed later', async ({ page }) => {
+  await openRuota(page);
+  for (const [words, name] of [
+    ['sleeve 32 to 16', 'Sleeve 32 / 16'],
+    ['a16m-sclcr 09', 'A16M-SCLCR09'],
+    ['drill 8,5 x 110', 'Drill 8.5'],
+    ['M8 tap', 'Tap M8'],
+    ['CNMG 120408', 'CNMG120408'],
+  ] as const)
+    await add(page, words, name);
+  // A chain of two of them: the bar stands in the sleeve.
+  await page.getByRole('link', { name: 'Sleeve 32 / 16', exact: true }).click();
+  await expect(page.getByRole('region', { name: 'Ledger' })).toContainText('ready to build', { timeout: 30_000 });
+  await page.getByRole('button', { name: 'Start an assembly' }).click();
+  await page.locator('.free-seat-line').click();
+  await page.getByRole('button', { name: /A16M-SCLCR09/ }).click();
+  await expect(page.getByTestId('gauge-length')).toBeVisible();
+  await expect(page.getByText(/overlap|sunk/i).filter({ hasText: 'mm deep' })).toHaveCount(0);
+  // Longer, on the Bench: what follows from it follows, and undo takes it back.
+  await page.getByRole('link', { name: 'Shelf' }).click();
+  await page.getByRole('link', { name: 'Drill 8.5', exact: true }).click();
+  const data = await opened(page, 'Data');
+  await expect(data.getByRole('textbox', { name: 'overall length of the data' })).toHaveValue('110.000');
+  await type(page, 'overall length of the data', '130', data);
+  await expect(data.locator('.data-row').filter({ hasText: 'LS' })).toContainText('55.000', { timeout: 30_000 });
+  await expect(entry(page, 'Facts')).toContainText('130.000');
+  // What cannot be is said, and nothing changes.
+  await type(page, 'length of the cutting part of the data', '140', data);
+  await expect(data.getByRole('alert')).toContainText('at most 129');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(entry(page, 'Facts')).toContainText('110.000');
+  await page.reload();
+  await expect(entry(page, 'Data')).toContainText('drill');
+  await expect(entry(page, 'Facts')).toContainText('110.000');
+});
+
+test('what is not understood is said at its word, and nothing is added', async ({ page }) => {
+  await openRuota(page);
+  await line(page).fill('drill 8.5 wobbly');
+  await expect(understood(page)).toContainText('“wobbly”: nothing is known by this word');
+  await expect(page.getByRole('button', { name: 'Add it' })).toBeDisabled();
+  await line(page).fill('ball end mill 8 r3');
+  await expect(understood(page)).toContainText('RE: corner radius 3, but DC / 2 gives 4');
+  await line(page).fill('slot cutter 20');
+  await expect(understood(page)).toContainText('CW is missing');
+  await line(page).press('Enter');
+  await expect(page.getByText('9 kept in this browser')).toBeVisible();
+});
