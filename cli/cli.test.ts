@@ -158,6 +158,52 @@ describe('propose', () => {
   });
 });
 
+describe('component', () => {
+  it('tells name, facts, what follows and what was assumed, marks and bodies, as the contract says; and writes it', async () => {
+    const r = await ruota('component', '--text', 'DCLNR 2525 M12', '--out', join(out, 'holder.step'), '--json');
+    expect(r.status).toBe(0);
+    expect(r.json()).toMatchObject({
+      kind: 'turning holder',
+      name: 'DCLNR2525M12',
+      facts: { KAPR: 95, LF: 150, WF: 32, H: 25, B: 25, IC: 12.7 },
+      mount: { connection: { standard: 'square', size: '25x25' }, origin: [0, 0, 0], z: [0, 0, 1] },
+      seats: [],
+      tips: [{ noseRadius: 0.8 }],
+      bodies: [
+        { id: 'b1', closed: true },
+        { id: 'b2', closed: true },
+      ],
+      warnings: [],
+    });
+    // Read again from the file alone.
+    const read = await ruota('propose', join(out, 'holder.step'), '--json');
+    expect(read.json()).toMatchObject({ tips: [{ enteringAngle: expect.closeTo(95, 1), hand: 'right' }] });
+  });
+  it('takes a specification, or several lines of words', async () => {
+    const file = join(out, 'mill.json');
+    writeFileSync(file, JSON.stringify({ kind: 'end mill', DC: 12, RE: 1, LU: 40 }));
+    const r = await ruota('component', file, '--json');
+    expect(r.json()).toMatchObject({
+      facts: { DC: 12, RE: 1, DN: 11.4 },
+      assumed: expect.arrayContaining([expect.objectContaining({ name: 'OAL', value: 83 })]),
+    });
+    const several = await ruota('component', '--text', 'M8 tap', '--text', 'drill 6.8', '--facts-only', '--json');
+    expect((several.json() as unknown as { results: object[] }).results).toMatchObject([{ name: 'Tap M8' }, { name: 'Drill 6.8' }]);
+    expect((several.json() as unknown as { results: object[] }).results[0]).not.toHaveProperty('bodies');
+    expect((await ruota('component', file)).stdout).toMatch(/OAL +overall length +83\.000 +assumed/);
+  });
+  it('refuses what it does not understand, misses, or cannot be, with the place', async () => {
+    expect((await ruota('component', '--text', 'drill 8 wobbly')).stderr).toMatch(/wobbly \(at 9\): nothing is known/);
+    expect((await ruota('component', '--text', 'slot cutter 20')).stderr).toMatch(/CW is missing/);
+    expect((await ruota('component', '--text', 'ball end mill 8 r3')).stderr).toMatch(/DC \/ 2 gives 4/);
+    const file = join(out, 'odd.json');
+    writeFileSync(file, JSON.stringify({ kind: 'drill', DC: 8, COLOUR: 3 }));
+    expect(await ruota('component', file)).toMatchObject({ status: 3 });
+    expect((await ruota('component', file)).stderr).toMatch(/COLOUR/);
+    expect(await ruota('component')).toMatchObject({ status: 2 });
+  });
+});
+
 describe('meshes and designations', () => {
   it('an STL is inspected and read like a STEP file', async () => {
     const file = join(root, 'demo/corpus/models/boring-5.stl');
@@ -296,7 +342,7 @@ describe('what cannot be done', () => {
   it.each([
     [[], 2],
     [['fly'], 2],
-    [['component', 'x.json'], 2],
+    [['import', 'x.csv'], 2],
     [['propose', 'x.step', '--kind', 'spoon'], 2],
     [['inspect'], 2],
     [['envelope', 'x.step', '--mode', 'shadow', '--tolerance', '1', '--out', 'x.stl'], 2],

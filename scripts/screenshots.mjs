@@ -192,6 +192,19 @@ try {
   const from = await page.getByRole('button', { name: 'Corner at 45.000, 8.000', exact: true }).boundingBox();
   await page.mouse.click(from.x + 60, from.y + 7);
   await take('outline-by-hand', [from.x + 96, from.y + 42]);
+  // A tool that was typed: on the Shelf while it is understood, and on the Bench.
+  await page.getByRole('link', { name: 'Shelf' }).click();
+  await page.getByRole('textbox', { name: 'Type a tool' }).fill('DCLNR 2525 M12');
+  await page.getByRole('button', { name: 'Add it' }).click();
+  await page.getByRole('link', { name: 'DCLNR2525M12', exact: true }).click();
+  await page.locator('.stage canvas').waitFor();
+  await openEntry('Data');
+  await take('bench-data');
+  await page.getByRole('link', { name: 'Shelf' }).click();
+  await page.getByRole('textbox', { name: 'Type a tool' }).fill('end mill 12 r1 lu 40');
+  await page.locator('.typed-picture svg').waitFor();
+  await page.waitForTimeout(2500);
+  await take('shelf');
   await page.getByRole('link', { name: 'Handover' }).click();
   await page.getByRole('button', { name: 'Write the package' }).waitFor();
   await take('handover');

@@ -205,6 +205,16 @@ describe('words on a box', () => {
     expect(words('insert ccmt 09t304').values).toMatchObject({ IC: 9.525 });
     expect(readWords('reamer 1/2', 'inch').spec?.values.DC).toBeCloseTo(12.7, 9);
   });
+  it('mean the same in whatever order they come', () => {
+    const parts = ['end mill', '12', 'r1', 'lu 40', 'oal 90 mm', 'shank 10'];
+    const want = readWords(parts.join(' ')).spec?.values;
+    expect(want).toEqual({ DC: 12, RE: 1, LU: 40, OAL: 90, DCON: 10 });
+    fc.assert(
+      fc.property(fc.shuffledSubarray(parts, { minLength: parts.length }), fc.constantFrom(' ', ', ', '  '), (order, between) => {
+        expect(readWords(order.join(between))).toMatchObject({ spec: { values: want }, unknown: [] });
+      }),
+    );
+  });
   it('that are not known are said with their place', () => {
     const read = readWords('drill 8.5 wobbly');
     expect(read.unknown).toEqual([{ text: 'wobbly', at: 10, why: 'nothing is known by this word' }]);

@@ -36,7 +36,7 @@ const KIND_WORDS: readonly (readonly [RegExp, SpecKind])[] = [
 ];
 
 const NUMBER = '(\\d+(?:[.,]\\d+)?(?:\\s*\\d+/\\d+)?|\\d+/\\d+|[.,]\\d+)';
-const UNIT = '\\s*(mm|in(?:ch)?|")?';
+const UNIT = '(?:\\s*(mm|in(?:ch)?|"))?(?![\\w/])';
 // A letter or a word before a number, and what it means of which value.
 const NAMED: readonly (readonly [RegExp, ValueName])[] = [
   [new RegExp(`^(?:corner )?r(?:e|adius)?\\s*=?\\s*${NUMBER}${UNIT}`), 'RE'],
@@ -52,7 +52,7 @@ const NAMED: readonly (readonly [RegExp, ValueName])[] = [
   [new RegExp(`^(?:bore|dconws)\\s*=?\\s*${NUMBER}${UNIT}`), 'DCONWS'],
 ];
 const ANGLE = new RegExp(`^${NUMBER}\\s*(?:°|deg(?:rees?)?)`);
-const PLAIN = new RegExp(`^${NUMBER}${UNIT}(?![\\w/])`);
+const PLAIN = new RegExp(`^${NUMBER}${UNIT}`);
 const THREAD = /^m\s*(\d+(?:[.,]\d+)?)(?:\s*x\s*(\d+(?:[.,]\d+)?))?(?![\w])/;
 const SIZE = /^er\s*-?\s*(11|16|20|25|32|40)(?!\d)/;
 // Words that only join others, or say what is so anyway.
@@ -114,7 +114,7 @@ export function readWords(line: string, unit: 'mm' | 'inch' = 'mm'): ReadWords {
       }
       for (const [re, name] of NAMED) {
         const m = re.exec(rest);
-        if (!m || /\w/.test(rest.charAt(m[0].length))) continue;
+        if (!m) continue;
         take(name, lengthOf(m[1], m[2], unit), m[0]);
         return m[0].length;
       }
