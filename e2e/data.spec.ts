@@ -49,6 +49,24 @@ test('tools are typed on one line each, an assembly is built of them, and a numb
   await expect(entry(page, 'Facts')).toContainText('110.000');
 });
 
+test('in Build a tool is typed where one is free: it is made, put there, and what does not fit is said', async ({ page }) => {
+  await openRuota(page);
+  await add(page, 'collet er32 d10', 'Collet ER 32 / 10');
+  await page.getByRole('link', { name: 'Collet ER 32 / 10', exact: true }).click();
+  await page.getByRole('button', { name: 'Start an assembly' }).click();
+  await page.locator('.free-seat-line').click();
+  const search = page.getByRole('textbox', { name: 'Search the Shelf' });
+  await search.fill('drill 8');
+  await expect(page.getByRole('button', { name: /^Make Drill 8/ })).toBeDisabled();
+  await expect(page.locator('.typed-row')).toContainText('10');
+  await search.fill('end mill 10 r0.5');
+  await expect(page.locator('.typed-row')).toContainText('overall length 72.000');
+  await page.getByRole('button', { name: /^Make End mill 10/ }).click();
+  await expect(page.getByText('End mill 10 R0.5').first()).toBeVisible({ timeout: 60_000 });
+  await expect(page.locator('.free-seat-line')).toHaveCount(0);
+  await expect(page.getByTestId('gauge-length')).toBeVisible();
+});
+
 test('what is not understood is said at its word, and nothing is added', async ({ page }) => {
   await openRuota(page);
   await line(page).fill('drill 8.5 wobbly');

@@ -3,8 +3,8 @@ import { IconKeyboard } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
 import { makeComponent, readWords, sayUnmade, type ValueName, VALUES } from '#core/components';
 import { sayConnection } from '#core/standards';
-import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
 import { useAppSelector } from '../../app/store.ts';
+import { sayValue } from '../../common/say-value.ts';
 import { ShapePicture } from '../../common/shape-picture.tsx';
 import { addOfData } from '../../store/data-actions.ts';
 
@@ -97,7 +97,3 @@ export function TypeLine({ onAdded }: { onAdded?: (id: string) => void }) {
     </div>
   );
 }
-
-/** A value with its unit as it is shown. */
-export const sayValue = (name: ValueName, value: number, unit: LengthUnit): string =>
-  VALUES[name].unit === 'deg' ? formatAngleDeg(value) : formatLength(value, unit);

@@ -3,7 +3,8 @@ import { IconX } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
 import { type ComponentSpec, makeComponent, sayUnmade, type ValueName, VALUES } from '#core/components';
 import type { ComponentRecord } from '#core/records';
-import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
+import type { LengthUnit } from '#core/units';
+import { sayValue } from '../../../common/say-value.ts';
 import { NumberField } from '../../../common/number-field.tsx';
 import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
 import { changeSpec } from '../../../store/data-actions.ts';
@@ -55,7 +56,7 @@ export function DataEntry({ record, spec, unit }: { record: ComponentRecord; spe
             </span>
             {follows ? (
               <span className="number" title={follows.formula}>
-                {kind === 'deg' ? formatAngleDeg(value) : formatLength(value, unit)}
+                {sayValue(name, value, unit)}
               </span>
             ) : (
               <NumberField
