@@ -2,13 +2,13 @@ import { basename, extname } from 'node:path';
 import { looseSpecSchema, type MadePart, makeComponent, type PlacedConnection, readWords, sayUnmade, VALUES } from '#core/components';
 import { IssueError, issue, unwrap } from '#core/issues';
 import { type Kernel, readModelFile } from '#core/kernel';
-import { triangleCount } from '#core/mesh';
 import { shapeFileName, writeSolidShape } from '#core/outline';
 import { readText } from '#core/records';
 import { writeShapeFile } from '#core/sources';
 import { sayConnection } from '#core/standards';
 import type { CommandOutput, CommandRequest } from '../request.ts';
 import { table } from '../table.ts';
+import { tellBodies } from './bodies.ts';
 import { number, readInput, vector, writeOutput } from './io.ts';
 
 /** A component of data: from a specification's file, or from words as they stand on a box. */
@@ -74,18 +74,7 @@ function answer(part: MadePart, kind: string) {
 
 async function bodiesOf(kernel: Kernel, part: MadePart) {
   const { model } = unwrap(await readModelFile(kernel, writeSolidShape(part.shape), shapeFileName(part.name), { exactProperties: true }));
-  return model.bodies.map((b) => ({
-    id: b.id,
-    name: b.name,
-    volume: b.volume,
-    area: b.area,
-    bbox: b.bbox,
-    centroid: b.centroid,
-    faces: b.faces.length,
-    edges: b.edges.length,
-    triangles: triangleCount(b.mesh),
-    closed: b.closed,
-  }));
+  return tellBodies(model);
 }
 
 function said(part: MadePart, kind: string): string {

@@ -1,25 +1,13 @@
 import { say, unwrap } from '#core/issues';
 import { type Kernel, readModelFile } from '#core/kernel';
-import { triangleCount } from '#core/mesh';
 import type { CommandOutput, Say } from '../request.ts';
 import { table } from '../table.ts';
+import { tellBodies } from './bodies.ts';
 import { number, vector } from './io.ts';
 
 export async function inspect(kernel: Kernel, bytes: Uint8Array, file: string, progress: Say): Promise<CommandOutput> {
   const { model, warnings } = unwrap(await readModelFile(kernel, bytes, file, { exactProperties: true, onProgress: (_, text) => progress(text) }));
-  const bodies = model.bodies.map((b) => ({
-    id: b.id,
-    name: b.name,
-    ...(b.colour ? { colour: b.colour } : {}),
-    volume: b.volume,
-    area: b.area,
-    bbox: b.bbox,
-    centroid: b.centroid,
-    faces: b.faces.length,
-    edges: b.edges.length,
-    triangles: triangleCount(b.mesh),
-    closed: b.closed,
-  }));
+  const bodies = tellBodies(model);
   const rows = bodies.map((b) => [
     b.id,
     b.name,

@@ -4,7 +4,7 @@ import { namesIn, sayConstraint, type SketchConstraint } from '#core/sketch';
 import type { LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
 import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
-import { type SketchEditing, WORDS } from '../sketch/use-sketch-editing.ts';
+import { type SketchEditing, wordsFor } from '../sketch/use-sketch-editing.ts';
 
 /** What is said of an outline that is changed by hand: each with its number, to be changed or taken back. */
 export function SaidEntries({ editing, unit }: { editing: SketchEditing; unit: LengthUnit }) {
@@ -33,7 +33,7 @@ function Said({ constraint, editing, unit, isRedundant }: { constraint: SketchCo
     editing.choose(null);
     for (const [k, name] of namesIn(constraint).entries()) editing.choose({ kind: isCorner ? 'corner' : 'piece', name }, k > 0);
   };
-  const name = WORDS[constraint.kind];
+  const name = wordsFor(constraint.kind, editing.isTurned);
   return (
     <div className="said-row">
       <button type="button" className="text-button said-name" onClick={look} title={sayConstraint(constraint)} disabled={!editing.isOn}>

@@ -45,13 +45,16 @@ interface SheetProps {
   readonly children?: ReactNode;
 }
 
+// Pixels that the tools of drawing cover at the lower edge.
+const TOOLS_HIGH = 90;
+
 /** The sheet: millimetre paper with what was drawn, the outline over it, its axis, and where it cuts. */
 export function Sheet({ outline, under, lit, pictureUrl, isFaded, editing, mayChange, pick, given, onEdges, onCutting, unit, inset, children }: SheetProps) {
   const isTurned = outline.purpose !== 'insert';
   const profile = editing.now.profile;
   const isChanging = mayChange && editing.isOn && !pick;
   const box = useMemo(() => boxOf(outline.profile, under, isTurned), [outline.profile, under, isTurned]);
-  const view = useSheetView(box, `${outline.id} ${box.map((v) => v.toPrecision(4)).join()}`, inset);
+  const view = useSheetView(box, `${outline.id} ${box.map((v) => v.toPrecision(4)).join()}`, inset, isChanging ? TOOLS_HIGH : 0);
   const [pointer, setPointer] = useState<FlatPoint | null>(null);
   const { ref, width, height, sx, sy, scale } = view;
   const grid = niceStep(scale);
@@ -261,11 +264,13 @@ function OutlineFill({ outline, profile, view }: { outline: OutlineRecord; profi
   const cutting = cuts ? stretchOfProfile(profile, cuts.from, cuts.to) : outline.purpose === 'insert' ? profile : [];
   const paths = (of: HalfProfile) => of.map((loop) => closedPath(loop, view)).join('');
   const mirrored = `matrix(1 0 0 -1 0 ${2 * view.sy(0)})`;
+  const hole = outline.purpose === 'insert' ? outline.insert.hole : null;
   return (
     <>
       {outline.purpose !== 'insert' && <path d={paths(profile)} className="sheet-other-half" transform={mirrored} />}
       <path d={paths(profile)} className="cut cut-tool-body sheet-fill" fillRule="evenodd" />
       <path d={paths(cutting)} className="cut cut-cutting sheet-fill" fillRule="evenodd" />
+      {hole && <circle cx={view.sx(hole.at[0])} cy={view.sy(hole.at[1])} r={(hole.diameter / 2) * view.scale} className="sheet-hole" />}
     </>
   );
 }

@@ -23,8 +23,8 @@ interface Standing {
 const [MARGIN, MARGIN_RIGHT] = [64, 124];
 const [LEAST_SCALE, MOST_SCALE] = [0.01, 20_000];
 
-/** How a sheet is looked at: fits what is on it until somebody moves it; wheel and pinch zoom at the pointer, dragging with the middle button or with Space moves. */
-export function useSheetView(box: SheetBox, fitKey: string, inset: Inset = NO_INSET) {
+/** How a sheet is looked at (`bottom`: pixels that something covers there): fits what is on it until somebody moves it; wheel and pinch zoom at the pointer, dragging with the middle button or with Space moves. */
+export function useSheetView(box: SheetBox, fitKey: string, inset: Inset = NO_INSET, bottom = 0) {
   const { ref: measured, width, height } = useElementSize<HTMLDivElement>();
   const stage = useRef<HTMLDivElement>(null);
   const ref = useMergedRef(measured, stage);
@@ -32,10 +32,13 @@ export function useSheetView(box: SheetBox, fitKey: string, inset: Inset = NO_IN
   const [chosen, setChosen] = useState<{ key: string; at: Standing } | null>(null);
   const drag = useRef<{ x: number; y: number; from: Standing } | null>(null);
   // Beside what covers the corner at the upper right, or below it: wherever it is larger.
-  const beside = fit(box, width - inset.width, height);
-  const below = fit(box, width, height - inset.height);
-  const fitted =
+  const free = height - bottom;
+  const beside = fit(box, width - inset.width, free);
+  const below = fit(box, width, free - inset.height);
+  const over =
     below.scale > beside.scale ? { ...below, y: below.y + inset.height / 2 / below.scale } : { ...beside, x: beside.x + inset.width / 2 / beside.scale };
+  // Above what covers the lower edge.
+  const fitted = { ...over, y: over.y - bottom / 2 / over.scale };
   const at = chosen?.key === fitKey ? chosen.at : fitted;
   const sx = (x: number) => width / 2 + (x - at.x) * at.scale;
   const sy = (y: number) => height / 2 - (y - at.y) * at.scale;

@@ -3,7 +3,7 @@ import { placeOfName, sayConstraint, type SketchConstraint } from '#core/sketch'
 import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
 import type { SheetView } from '../sheet/use-sheet-view.ts';
-import { type SketchEditing, WORDS } from './use-sketch-editing.ts';
+import { type SketchEditing, wordsFor } from './use-sketch-editing.ts';
 
 // Pixels between what is dimensioned and its dimension, and between two of them.
 const [OFF, NEXT] = [30, 22];
@@ -58,7 +58,7 @@ function SaidNumber({ constraint: c, place, editing, unit }: { constraint: Numbe
           <div onBlur={() => editing.ask(null)}>
             <NumberField
               {...(isAngle ? { kind: 'angle' } : { kind: 'length', unit, min: 0 })}
-              aria-label={`${WORDS[c.kind]} on the sheet`}
+              aria-label={`${wordsFor(c.kind, editing.isTurned)} on the sheet`}
               autoFocus
               value={c.value}
               onCommit={(v) => {

@@ -19,7 +19,7 @@ import {
   turnOutline,
 } from '#core/sketch';
 import type { NewConstraint, SketchEditing } from './use-sketch-editing.ts';
-import { WORDS } from './use-sketch-editing.ts';
+import { wordsFor } from './use-sketch-editing.ts';
 
 /** A number that a tool needs before it does something. */
 export interface Asking {
@@ -68,18 +68,10 @@ export function toolsFor(editing: SketchEditing): SketchTool[] {
 }
 
 const saying = (editing: SketchEditing, key: string, ...made: NewConstraint[]): SketchTool => ({
-  label: wordsFor(editing, made[0]),
+  label: wordsFor(made[0].kind, editing.isTurned),
   key,
   run: () => editing.addConstraints(made),
 });
-
-// Of what has no axis: level and upright.
-function wordsFor({ isTurned }: SketchEditing, made: NewConstraint): string {
-  if (isTurned) return WORDS[made.kind];
-  return (
-    { horizontal: 'Level', vertical: 'Upright', along: 'Distance level', across: 'Distance upright', angle: 'Angle' }[made.kind as string] ?? WORDS[made.kind]
-  );
-}
 
 function ofCorner(editing: SketchEditing, name: string): SketchTool[] {
   const { now, take, isTurned } = editing;

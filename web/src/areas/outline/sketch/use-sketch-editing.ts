@@ -174,7 +174,7 @@ export function useSketchEditing(outline: OutlineRecord): SketchEditing {
         next = withConstraint(next, { ...c, id: last });
       }
       const [first] = made;
-      if (!first || !solveAndKeep(WORDS[first.kind], { profile, sketch: next })) return;
+      if (!first || !solveAndKeep(wordsFor(first.kind, isTurned), { profile, sketch: next })) return;
       // A number is asked for where it stands.
       if (made.length === 1 && 'value' in first) ask(last);
     },
@@ -195,7 +195,7 @@ const isSame = (a: SketchPart, b: SketchPart): boolean => a.kind === b.kind && a
 
 const fits = ({ names }: Sketch, profile: HalfProfile): boolean => names.length === profile.length && names.every((n, i) => n.length === profile[i].length);
 
-export const WORDS: Readonly<Record<SketchConstraint['kind'], string>> = {
+const WORDS: Readonly<Record<SketchConstraint['kind'], string>> = {
   horizontal: 'Along the axis',
   vertical: 'Across the axis',
   fixed: 'Stays there',
@@ -211,3 +211,15 @@ export const WORDS: Readonly<Record<SketchConstraint['kind'], string>> = {
   radius: 'Radius',
   angle: 'Angle to the axis',
 };
+
+// Of what has no axis.
+const FLAT_WORDS: Readonly<Partial<Record<SketchConstraint['kind'], string>>> = {
+  horizontal: 'Level',
+  vertical: 'Upright',
+  along: 'Distance level',
+  across: 'Distance upright',
+  angle: 'Angle',
+};
+
+/** What is said of an outline, in a word or two. */
+export const wordsFor = (kind: SketchConstraint['kind'], isTurned: boolean): string => (isTurned ? WORDS[kind] : (FLAT_WORDS[kind] ?? WORDS[kind]));
