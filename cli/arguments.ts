@@ -3,8 +3,8 @@ import type { CommandRequest } from './request.ts';
 import { UsageError } from './usage.ts';
 
 // Commands of the contract that later work brings.
-const NOT_YET = ['import', 'shelf', 'setup', 'reach', 'trial'];
-const COMMANDS = ['inspect', 'propose', 'designation', 'component', 'envelope', 'outline', 'assemble', 'verify', 'batch'];
+const NOT_YET = ['shelf', 'setup', 'reach', 'trial'];
+const COMMANDS = ['inspect', 'propose', 'designation', 'component', 'import', 'envelope', 'outline', 'assemble', 'verify', 'batch'];
 
 /** What was asked for; throws a UsageError in words where that is not clear. What a command's own options need is loaded with it. */
 export async function readArguments(argv: string[]): Promise<{ request: CommandRequest; json: boolean } | { help: true }> {
@@ -22,6 +22,7 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
   if (command === 'component') return { json, request: readComponent(values, positionals.slice(1)) };
   if (!file || rest.length > 0) throw new UsageError(command === 'batch' ? 'batch takes one folder' : `${command} takes one file`);
   if (command === 'inspect' || command === 'verify') return { json, request: { command, file } };
+  if (command === 'import') return { json, request: await readImport(values, file) };
   if (command === 'propose') {
     const { READING_KINDS } = await import('#core/reading');
     const kind = READING_KINDS.find((k) => k === (values.kind ?? 'auto'));
@@ -34,6 +35,14 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
   if (command === 'assemble') return { json, request: { command, file, out } };
   if (command === 'batch') return { json, request: readBatch(values, file, out) };
   return { json, request: (await import('./envelope-arguments.ts')).readEnvelopeArguments(values, file, out) };
+}
+
+async function readImport({ map, kind, out }: Options, file: string): Promise<CommandRequest> {
+  const { SPEC_KINDS } = await import('#core/components');
+  if (out !== undefined) throw new UsageError('a Shelf’s file is not written yet: import tells what a table holds');
+  const of = SPEC_KINDS.find((k) => k === kind);
+  if (kind !== undefined && !of) throw new UsageError(`--kind must be one of ${SPEC_KINDS.join(', ')}`);
+  return { command: 'import', file, ...(map === undefined ? {} : { map }), ...(of === undefined ? {} : { kind: of }) };
 }
 
 function readComponent({ text = [], 'facts-only': factsOnly = false, out }: Options, files: readonly string[]): CommandRequest {

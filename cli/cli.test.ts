@@ -204,6 +204,29 @@ describe('component', () => {
   });
 });
 
+describe('import', () => {
+  it('tells what columns are, the tools, and what is wrong with which row, as the contract says', async () => {
+    const file = join(out, 'tools.csv');
+    // As an older program writes it: not UTF-8.
+    writeFileSync(file, Buffer.from('Art;Durchmesser;Gesamtl\xe4nge\nBohrer;8,5;117\nReibahle;10;133\nBohrer;acht;117\n', 'latin1'));
+    const r = await ruota('import', file, '--json');
+    expect(r.status).toBe(4);
+    expect(r.json()).toMatchObject({
+      rows: 3,
+      components: [
+        { row: 2, kind: 'drill', name: 'Drill 8.5', facts: { DC: 8.5, OAL: 117 } },
+        { row: 3, kind: 'reamer', name: 'Reamer 10', facts: { DC: 10 } },
+      ],
+      errors: [{ row: 4, column: 'Durchmesser', message: '“acht” is no number' }],
+      map: { Art: 'kind', Durchmesser: 'DC', Gesamtlänge: 'OAL' },
+    });
+    const map = join(out, 'map.json');
+    writeFileSync(map, '{ "Durchmesser": null }');
+    expect((await ruota('import', file, '--map', map)).stdout).toMatch(/Durchmesser +not used[\s\S]*DC is missing/);
+    expect(await ruota('import', file, '--kind', 'spoon')).toMatchObject({ status: 2 });
+  });
+});
+
 describe('meshes and designations', () => {
   it('an STL is inspected and read like a STEP file', async () => {
     const file = join(root, 'demo/corpus/models/boring-5.stl');
@@ -342,7 +365,7 @@ describe('what cannot be done', () => {
   it.each([
     [[], 2],
     [['fly'], 2],
-    [['import', 'x.csv'], 2],
+    [['shelf', 'x.zip'], 2],
     [['propose', 'x.step', '--kind', 'spoon'], 2],
     [['inspect'], 2],
     [['envelope', 'x.step', '--mode', 'shadow', '--tolerance', '1', '--out', 'x.stl'], 2],

@@ -31,6 +31,7 @@ export const parseOptions = (argv: string[]) =>
       jobs: { type: 'string' },
       out: { type: 'string' },
       text: { type: 'string', multiple: true },
+      map: { type: 'string' },
       'facts-only': { type: 'boolean' },
     },
   });

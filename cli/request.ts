@@ -1,3 +1,4 @@
+import type { SpecKind } from '#core/components';
 import type { Issue } from '#core/issues';
 import type { GeometryMode } from '#core/making';
 import type { BoreChoice } from '#core/outline';
@@ -39,6 +40,7 @@ export type CommandRequest =
   | { command: 'designation'; code: string }
   /** From a file, or from lines of words. */
   | { command: 'component'; file?: string; texts: string[]; factsOnly: boolean; out?: string }
+  | { command: 'import'; file: string; map?: string; kind?: SpecKind }
   | { command: 'verify'; file: string }
   | { command: 'batch'; file: string; recipe: string; out: string; jobs?: number }
   /** One model of a batch. */

@@ -7,6 +7,9 @@ export const USAGE = `ruota COMMAND ... [--json]
   component SPEC.json | --text "WORDS" [--text ...] [--facts-only] [--out OUT.(step|stl|glb|3mf)]
                                    a tool or holder of data, from its numbers or from what stands on its box (docs/components.md):
                                    what follows from what is given, what was assumed and why, mount, seats, tips and bodies
+  import TABLE.(csv|tsv) [--map MAP.json] [--kind KIND]
+                                   the tools of a table: what its columns are, each row that can be made, and each that cannot with column
+                                   and reason; a map says what columns are: { "Header": "DC" }
   envelope FILE --mode revolved|plan|wrap|exact|auto --tolerance T [--axis ox,oy,oz,dx,dy,dz] [--bodies ID,ID]
            [--triangles N] [--close W] [--bores closed|open|work|machine] [--bridge W] --out OUT.(stl|glb|3mf|step)
                                    light geometry that is never too small; a wrap closes openings up to W mm and stops at N triangles;

@@ -22,6 +22,7 @@ async function runCommand(request: CommandRequest, progress: Say): Promise<Comma
   if (request.command === 'component') return (await import('./component.ts')).component(getKernel, request);
   if (request.command === 'batch') return (await import('./batch.ts')).batch(request, progress);
   const bytes = await (await import('./io.ts')).readInput(request.file);
+  if (request.command === 'import') return (await import('./import-table.ts')).importTable(bytes, request);
   // Only what is written as STEP needs the kernel.
   if (request.command === 'outline') return (await import('./outline.ts')).outline(getKernel, bytes, request);
   const loaded = await getKernel();

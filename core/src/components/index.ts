@@ -4,3 +4,14 @@ export type { Assumed, Conflict, Derived } from './filling.ts';
 export type { MadePart, PlacedConnection, PlacedTip, Unmade } from './made-part.ts';
 export { readWords, type ReadWords, type UnderstoodWord } from './read-words.ts';
 export { type Made, makeComponent, sayUnmade, valuesOfDesignation } from './make-component.ts';
+export {
+  cellKey,
+  COLUMN_USES,
+  type ColumnUse,
+  readTable,
+  type ReadTable,
+  type TableColumn,
+  type TableError,
+  type TableOptions,
+  type TableTool,
+} from './read-table.ts';

@@ -23,7 +23,10 @@ export const ROTATING: Readonly<Partial<Record<SpecKind, (f: Filling) => Rotatin
     if (!dc) return undefined;
     const row = rowFor(DRILLS, dc);
     const oal = f.assume('OAL', row?.[1] ?? 12 * dc, row ? 'twist drills of usual length, ISO 235' : 'twelve diameters');
-    const lcf = f.assume('LCF', Math.min(row?.[2] ?? 7 * dc, oal - 1.5 * dc), row ? 'twist drills of usual length, ISO 235' : 'seven diameters');
+    const usual = row?.[2] ?? 7 * dc;
+    const left = oal - 1.5 * dc;
+    const why = usual > left ? 'what its overall length leaves' : row ? 'twist drills of usual length, ISO 235' : 'seven diameters';
+    const lcf = f.assume('LCF', Math.max(0.01, Math.min(usual, left)), why);
     const dcon = f.assume('DCON', dc, 'a straight shank as wide as it cuts');
     const sig = f.assume('SIG', 118, 'usual for twist drills');
     const point = dc / 2 / Math.tan(radFromDeg(sig / 2));
