@@ -1,4 +1,4 @@
-// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [making] [memory] [mesh] [picking] [web] [opening] [drawing] [outline]. Ratios compare two ways in the same run; prints a table and JSON.
+// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [making] [memory] [mesh] [picking] [web] [opening] [drawing] [outline] [data]. Ratios compare two ways in the same run; prints a table and JSON.
 import { writeFileSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { benchDrawing } from './drawing-speed.bench.ts';
@@ -9,6 +9,7 @@ import type { BenchRow } from './measure.ts';
 import { benchMemory } from './memory.bench.ts';
 import { benchMesh } from './mesh.bench.ts';
 import { benchOpening } from './opening.bench.ts';
+import { benchData } from './data.bench.ts';
 import { benchOutline } from './outline.bench.ts';
 import { benchPicking } from './picking.bench.ts';
 import { benchWrap } from './wrap.bench.ts';
@@ -27,6 +28,7 @@ const all: Record<string, () => Promise<BenchRow[]> | BenchRow[]> = {
   opening: benchOpening,
   drawing: benchDrawing,
   outline: benchOutline,
+  data: benchData,
 };
 const rows: BenchRow[] = [];
 for (const [name, bench] of Object.entries(all)) {

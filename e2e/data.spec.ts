@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test';
-import { entry, opened, openRuota, type } from './person.ts';
+import { dropFile, entry, opened, openRuota, type } from './person.ts';
 
 const line = (page: Page) => page.getByRole('textbox', { name: 'Type a tool' });
 const understood = (page: Page) => page.getByRole('status', { name: 'What was understood' });
@@ -77,5 +77,36 @@ test('what is not understood is said at its word, and nothing is added', async (
   await line(page).fill('slot cutter 20');
   await expect(understood(page)).toContainText('CW is missing');
   await line(page).press('Enter');
+  await expect(page.getByText('9 kept in this browser')).toBeVisible();
+});
+
+const TABLE = 'Art;Durchmesser;Gesamtlänge;Notiz\nBohrer;8,5;117;Spannloch\nReibahle;10;133;\nBohrer;acht;100;\nSchaftfräser;12;83;\n';
+
+test('a table of tools is read, a wrong cell is mended, all are added as one step, and a second time renewed', async ({ page }) => {
+  await openRuota(page);
+  await dropFile(page, 'tools.csv', new TextEncoder().encode(TABLE));
+  await expect(page).toHaveURL(/shelf\/table$/);
+  await expect(page.getByText('3 of 4 rows are tools; 1 is not yet.')).toBeVisible();
+  await expect(page.getByRole('combobox', { name: 'What Durchmesser is' })).toHaveValue('DC cutting diameter');
+  await expect(page.getByRole('row').filter({ hasText: 'End mill 12' })).toContainText('OAL 83.000');
+  // The wrong cell, where it stands.
+  const cell = page.getByRole('textbox', { name: 'Durchmesser of row 4' });
+  await cell.fill('6,8');
+  await cell.press('Enter');
+  await expect(page.getByText('4 of 4 rows are tools.')).toBeVisible();
+  await page.getByRole('button', { name: 'Add 4 tools' }).click();
+  await expect(page).toHaveURL(/shelf$/, { timeout: 60_000 });
+  for (const name of ['Drill 8.5', 'Reamer 10', 'Drill 6.8', 'End mill 12']) await expect(page.getByRole('link', { name, exact: true })).toBeVisible();
+  await expect(page.getByText('13 kept in this browser')).toBeVisible();
+  // The same list again: nothing twice.
+  await page.getByRole('link', { name: 'Tools of a table' }).click();
+  await page.getByRole('textbox', { name: 'Pasted cells' }).fill('kind\tD\tOAL\ndrill\t8.5\t120\n');
+  await page.getByRole('button', { name: 'Read them' }).click();
+  await page.getByRole('button', { name: 'Add 1 tool' }).click();
+  await expect(page.getByText('1 was there and is made anew')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('13 kept in this browser')).toBeVisible();
+  // Both steps are taken back, one press each.
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('9 kept in this browser')).toBeVisible();
 });

@@ -201,6 +201,20 @@ try {
   await openEntry('Data');
   await take('bench-data');
   await page.getByRole('link', { name: 'Shelf' }).click();
+  await page.getByRole('link', { name: 'Tools of a table' }).click();
+  const rows = [
+    'Art;Durchmesser;Gesamtlänge;Radius;Notiz',
+    'Bohrer;8,5;117;;Spannloch',
+    'Reibahle;10;133;;',
+    'Bohrer;acht;100;;',
+    'Schaftfräser;12;83;1;',
+    'Kugelfräser;6;57;;',
+    'Senker;12,4;56;;',
+  ];
+  await page.getByRole('textbox', { name: 'Pasted cells' }).fill(rows.join('\n'));
+  await page.getByRole('button', { name: 'Read them' }).click();
+  await take('shelf-table');
+  await page.getByRole('link', { name: 'Shelf', exact: true }).click();
   await page.getByRole('textbox', { name: 'Type a tool' }).fill('end mill 12 r1 lu 40');
   await page.locator('.typed-picture svg').waitFor();
   await page.waitForTimeout(2500);

@@ -1,6 +1,6 @@
 import { basename } from 'node:path';
 import { z } from 'zod';
-import { COLUMN_USES, readTable } from '#core/components';
+import { COLUMN_USES, readTable, tableText } from '#core/components';
 import { unwrap } from '#core/issues';
 import { readText } from '#core/records';
 import type { CommandOutput, CommandRequest } from '../request.ts';
@@ -12,7 +12,7 @@ const mapSchema = z.record(z.string(), z.enum(COLUMN_USES).nullable());
 /** What a table of tools holds. */
 export async function importTable(bytes: Uint8Array, { file, map, kind }: CommandRequest & { command: 'import' }): Promise<CommandOutput> {
   const said = map === undefined ? {} : unwrap(readText(mapSchema, new TextDecoder().decode(await readInput(map)), basename(map), 'map'));
-  const read = unwrap(readTable(decode(bytes), basename(file), { map: said, ...(kind ? { kind } : {}) }));
+  const read = unwrap(readTable(tableText(bytes), basename(file), { map: said, ...(kind ? { kind } : {}) }));
   const json = {
     rows: read.rows,
     components: read.tools.map(({ row, name, spec, made }) => ({ row, kind: spec.kind, name, facts: made.part.values })),
@@ -30,13 +30,4 @@ export async function importTable(bytes: Uint8Array, { file, map, kind }: Comman
     warnings: [],
     checkFailed: read.errors.length > 0,
   };
-}
-
-// UTF-8, or what older programs write where it is none.
-function decode(bytes: Uint8Array): string {
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-  } catch {
-    return new TextDecoder('windows-1252').decode(bytes);
-  }
 }

@@ -16,6 +16,7 @@ import { store, useAppSelector } from './app/store.ts';
 import { cssVariables, theme } from './app/theme.ts';
 import { geometryClient } from './workers/geometry-client.ts';
 
+const TablePage = lazy(() => import('./areas/shelf/table-page.tsx'));
 const ShelfPage = lazy(() => import('./areas/shelf/shelf-page.tsx'));
 const BenchPage = lazy(() => import('./areas/bench/bench-page.tsx'));
 const loadBuild = () => import('./areas/build/build-page.tsx');
@@ -47,6 +48,7 @@ const router = createBrowserRouter([
     children: [
       { index: true, element: <Navigate to="/build" replace /> },
       { path: 'shelf', element: page(<ShelfPage />) },
+      { path: 'shelf/table', element: page(<TablePage />) },
       { path: 'bench/:id?', element: page(<BenchPage />) },
       { path: 'outline/:id?', element: page(<OutlinePage />) },
       { path: 'build/:id?', element: page(<BuildPage />) },

@@ -9,6 +9,7 @@ export {
   COLUMN_USES,
   type ColumnUse,
   readTable,
+  tableText,
   type ReadTable,
   type TableColumn,
   type TableError,

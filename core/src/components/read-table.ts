@@ -86,6 +86,15 @@ const HEADERS: Readonly<Record<string, ColumnUse>> = Object.fromEntries(
 const MOST_ROWS = 100_000;
 const MOST_BYTES = 50e6;
 
+/** The text of a table's file: UTF-8, or what older programs write where it is none. */
+export function tableText(bytes: Uint8Array): string {
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    return new TextDecoder('windows-1252').decode(bytes);
+  }
+}
+
 /** Reads a table of tools; each row that cannot be made is listed with its column and why, and the others stand. */
 export function readTable(text: string, file: string, { map = {}, kind, edits = {} }: TableOptions = {}): Result<ReadTable> {
   if (text.length > MOST_BYTES) return failed('table.too-large', { file, text: `${Math.round(text.length / 1e6)} MB; at most ${MOST_BYTES / 1e6}` });

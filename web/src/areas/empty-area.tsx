@@ -29,7 +29,7 @@ export function OpenButton({ size = 'sm' }: { size?: string }) {
   return (
     <FileButton
       multiple
-      accept=".step,.stp,.stl,.obj,.3mf,.glb,.zip,.dxf,.svg,.png,.jpg,.jpeg,.webp"
+      accept=".step,.stp,.stl,.obj,.3mf,.glb,.zip,.dxf,.svg,.png,.jpg,.jpeg,.webp,.csv,.tsv"
       inputProps={{ 'aria-label': 'Files to open' }}
       onChange={(files) => {
         void openFiles(files).then((opened) => opened && navigate(placeOf(opened)));

@@ -1,4 +1,4 @@
-const AREAS = { component: 'bench', outline: 'outline', assembly: 'build' } as const;
+const AREAS = { component: 'bench', outline: 'outline', assembly: 'build', table: 'shelf' } as const;
 
-/** Where a record is worked on. */
+/** Where a record, or a table of tools, is worked on. */
 export const placeOf = ({ kind, id }: { readonly kind: keyof typeof AREAS; readonly id: string }): string => `/${AREAS[kind]}/${id}`;

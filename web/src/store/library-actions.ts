@@ -7,11 +7,13 @@ import { changeComponent, selectComponent, store } from '../app/store.ts';
 import { newId } from '../common/new-id.ts';
 import { readLimitSeconds } from '../workers/geometry-client.ts';
 import type { OpenedModel, OpenedPackageModels, ReopenedModel } from '../workers/geometry.worker.ts';
+import { tableText } from '#core/components';
 import { issue } from '#core/issues';
 import { drawingFormatOf } from '#core/sources';
 import { putBlob } from './blobs.ts';
 import { keepModel, loadModel } from './models.ts';
 import { freeName } from './free-name.ts';
+import { openTable } from './open-table.ts';
 import { openDrawing } from './outline-actions.ts';
 import { readingOf } from './readings.ts';
 import { sourceBytes } from './source-bytes.ts';
@@ -19,7 +21,7 @@ import { sourceBytes } from './source-bytes.ts';
 const now = () => new Date().toISOString();
 
 /** What opening files led to, so that the caller can go there. */
-export type Opened = { readonly kind: 'component' | 'assembly' | 'outline'; readonly id: string };
+export type Opened = { readonly kind: 'component' | 'assembly' | 'outline' | 'table'; readonly id: string };
 
 /** Opens dropped or chosen files one after the other: models and packages. Others are refused by what they are. */
 export async function openFiles(files: readonly File[]): Promise<Opened | undefined> {
@@ -43,6 +45,10 @@ async function openFile(file: File): Promise<Opened | undefined> {
   } catch (error) {
     showProblem(`${file.name} could not be read from the disk: ${error instanceof Error ? error.message : String(error)}`);
     return undefined;
+  }
+  if (/\.(csv|tsv|txt)$/i.test(file.name)) {
+    openTable({ fileName: file.name, text: tableText(bytes) });
+    return { kind: 'table', id: 'table' };
   }
   if (/\.webp$/i.test(file.name)) return openWebp(bytes, file.name);
   if (drawingFormatOf(file.name)) return openDrawing(bytes, file.name);

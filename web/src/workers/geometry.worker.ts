@@ -216,6 +216,31 @@ const api = {
     return answer.ok ? Comlink.transfer(answer, [answer.value.model.buffer]) : answer;
   },
 
+  /** The models of many shapes, one after the other: all of them or none. */
+  async modelsOfShapes(
+    shapes: readonly { readonly bytes: Uint8Array; readonly fileName: string }[],
+    onProgress: (share: number, text: string) => void,
+  ): Promise<JobAnswer<ReopenedModel[]>> {
+    const answer = await guarded('making the tools of a table', async (k): Promise<Result<ReopenedModel[]>> => {
+      const out: ReopenedModel[] = [];
+      for (const [i, { bytes, fileName }] of shapes.entries()) {
+        onProgress(i / shapes.length, `${i + 1} of ${shapes.length}`);
+        const read = await readModelFile(k, bytes, fileName);
+        if (!read.ok) return read;
+        const { model, warnings } = read.value;
+        const encoded = encodeModel(model);
+        out.push({ made: summarizeModel(model), blob: hashBytes(encoded), model: encoded, warnings });
+      }
+      return done(out);
+    });
+    return answer.ok
+      ? Comlink.transfer(
+          answer,
+          answer.value.map((m) => m.model.buffer),
+        )
+      : answer;
+  },
+
   async writeOutline(outline: OutlineRecord, kind: OutlineFileKind): Promise<JobAnswer<Uint8Array>> {
     return guarded(`writing ${outline.name}`, (k) => writeOutlineFile(() => Promise.resolve(k), outline, kind));
   },

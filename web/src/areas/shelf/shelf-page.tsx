@@ -32,6 +32,9 @@ export default function ShelfPage() {
   return (
     <div className="area">
       <AreaHeader title="Shelf" note={`${total} kept in this browser`}>
+        <Button size="xs" variant="default" component={Link} to="/shelf/table">
+          Tools of a table
+        </Button>
         <Button size="xs" variant="default" onClick={() => void bringBackDemo()}>
           Bring back demo data
         </Button>
