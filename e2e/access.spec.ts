@@ -35,6 +35,17 @@ for (const scheme of ['light', 'dark'] as const)
         expect(found).toEqual([]);
       };
       await look(name);
+      if (name === 'Shelf') {
+        await page.getByRole('textbox', { name: 'Type a tool' }).fill('drill 8.5 wobbly');
+        await page.getByText('nothing is known by this word').waitFor();
+        await look('Shelf, a tool typed');
+        await page.getByRole('link', { name: 'Tools of a table' }).click();
+        await page.getByRole('textbox', { name: 'Pasted cells' }).fill('kind,D\ndrill,8\ndrill,eight\n');
+        await look('Table, pasted');
+        await page.getByRole('button', { name: 'Read them' }).click();
+        await page.getByText('1 of 2 rows are tools').waitFor();
+        await look('Table, read');
+      }
       if (name !== 'Bench' && name !== 'Outline') continue;
       const closed = page.locator('.ledger-line h4 button[aria-expanded=false]');
       while ((await closed.count()) > 0) await closed.first().click();

@@ -179,7 +179,7 @@ function Tools({ tools }: { tools: readonly TableTool[] }) {
       <Table.Thead>
         <Table.Tr>
           <Table.Th>row</Table.Th>
-          <Table.Th />
+          <Table.Th>picture</Table.Th>
           <Table.Th>name</Table.Th>
           <Table.Th>kind</Table.Th>
           <Table.Th>numbers</Table.Th>
