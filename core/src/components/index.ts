@@ -3,7 +3,7 @@ export { type ComponentSpec, componentSpecSchema, looseSpecSchema, SPEC_KINDS, t
 export type { Assumed, Conflict, Derived } from './filling.ts';
 export type { MadePart, PlacedConnection, PlacedTip, Unmade } from './made-part.ts';
 export { readWords, type ReadWords, type UnderstoodWord } from './read-words.ts';
-export { type Made, makeComponent, sayUnmade, valuesOfDesignation } from './make-component.ts';
+export { type Made, makeComponent, sayUnmade } from './make-component.ts';
 export {
   cellKey,
   COLUMN_USES,

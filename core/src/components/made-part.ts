@@ -1,5 +1,5 @@
 import type { Frame, Vec3 } from '#core/math';
-import type { HalfProfile, SolidShape } from '#core/outline';
+import type { SolidShape } from '#core/outline';
 import type { ConnectionSize } from '#core/standards';
 import type { Assumed, Conflict, Derived } from './filling.ts';
 import type { ValueName, Values } from './values.ts';
@@ -42,11 +42,4 @@ export interface MadePart {
 export interface Unmade {
   readonly missing: readonly ValueName[];
   readonly conflicts: readonly Conflict[];
-}
-
-/** The geometry of what is turned: the stretch that cuts counts from the work end. */
-export interface TurnedForm {
-  readonly profile: HalfProfile;
-  /** mm from the work end; 0 for nothing that cuts. */
-  readonly cutting: number;
 }

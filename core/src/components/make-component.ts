@@ -106,8 +106,8 @@ const axisTip = (profile: HalfProfile): PlacedTip => ({
   evidence: 'where it ends on its axis',
 });
 
-/** What a designation says, by the names of ISO 13399. */
-export function valuesOfDesignation(d: Designation): Values {
+// What a designation says, by the names of ISO 13399.
+function valuesOfDesignation(d: Designation): Values {
   const out: Partial<Record<ValueName, number>> = {};
   const set = (name: ValueName, value: number | undefined) => {
     if (value !== undefined) out[name] = value;

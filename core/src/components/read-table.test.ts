@@ -55,6 +55,11 @@ describe('a table of tools', () => {
     expect(t.tools[0].spec).toMatchObject({ kind: 'drill', values: { DC: 8, OAL: 100 } });
     expect(t.columns.map((c) => c.use)).toEqual(['DC', 'OAL', null]);
   });
+  it('takes headers for what they are, also those that a program has words for', () => {
+    const t = table('kind,D,constructor,toString,__proto__\ndrill,8,1,2,3\n');
+    expect(t.columns.map((c) => c.use)).toEqual(['kind', 'DC', null, null, null]);
+    expect(t.tools).toHaveLength(1);
+  });
   it('refuses what is no table of tools in a sentence', () => {
     expect(readTable('', 'x.csv')).toMatchObject({ ok: false, issues: [{ code: 'table.empty' }] });
     expect(readTable('x'.repeat(51e6), 'x.csv')).toMatchObject({ ok: false, issues: [{ code: 'table.too-large' }] });

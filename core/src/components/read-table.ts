@@ -55,7 +55,7 @@ export interface TableOptions {
 export const cellKey = (row: number, header: string): string => `${row} ${header}`;
 
 // Headers as people write them, in lower case, without units: English, German, French, Italian.
-const HEADERS: Readonly<Record<string, ColumnUse>> = Object.fromEntries(
+const HEADERS: ReadonlyMap<string, ColumnUse> = new Map(
   (
     [
       ['kind', 'kind|type|tool type|category|art|werkzeugart|werkzeugtyp|typ|gattung|genre|type d’outil|tipo'],
@@ -130,7 +130,7 @@ function columnOf(header: string, map: TableOptions['map'] = {}): TableColumn {
     .replace(/\s+/g, ' ')
     .trim();
   const inches = /[[(]\s*(?:in|inch|")\s*[\])]/i.test(header);
-  const use = header in map ? map[header] : (HEADERS[bare] ?? null);
+  const use = Object.hasOwn(map, header) ? map[header] : (HEADERS.get(bare) ?? null);
   const isAngle = use !== null && use in VALUES && VALUES[use as ValueName].unit === 'deg';
   return { header, use, scale: inches && !isAngle ? MM_PER_INCH : 1 };
 }

@@ -1,5 +1,5 @@
 import Flatbush from 'flatbush';
-import { boxOfPiece, crossingOf, type FlatPoint, flatDistance, type PathPiece, shareOnArc } from '#core/outline';
+import { boxOfPiece, type FlatPoint, flatDistance, meetingsOf, type PathPiece, shareOnArc } from '#core/outline';
 
 /** Where on a piece a point lies, as a share of its length; undefined where it is further away than `within` mm. */
 export function shareAt(piece: PathPiece, p: FlatPoint, within: number): number | undefined {
@@ -19,36 +19,9 @@ export function shareAt(piece: PathPiece, p: FlatPoint, within: number): number 
   return flatDistance(p, piece.from) <= within ? 0 : flatDistance(p, piece.to) <= within ? 1 : undefined;
 }
 
-// Where the lines or circles that two pieces lie on meet.
-function meetings(a: PathPiece, b: PathPiece): FlatPoint[] {
-  if (a.kind === 'line' && b.kind === 'line') {
-    const crossing = crossingOf(a.from, a.to, b.from, b.to);
-    return crossing ? [crossing.at] : [];
-  }
-  if (a.kind === 'arc' && b.kind === 'arc') {
-    const [ra, rb, d] = [flatDistance(a.from, a.centre), flatDistance(b.from, b.centre), flatDistance(a.centre, b.centre)];
-    if (d < 1e-12 || d > ra + rb || d < Math.abs(ra - rb)) return [];
-    const along = (ra * ra - rb * rb + d * d) / (2 * d);
-    const h = Math.sqrt(Math.max(0, ra * ra - along * along));
-    const [ex, ey] = [(b.centre[0] - a.centre[0]) / d, (b.centre[1] - a.centre[1]) / d];
-    return [1, -1].map((s): FlatPoint => [a.centre[0] + along * ex - s * h * ey, a.centre[1] + along * ey + s * h * ex]);
-  }
-  if (a.kind === 'arc') return meetings(b, a);
-  if (b.kind !== 'arc') return [];
-  const [ux, uy] = [a.to[0] - a.from[0], a.to[1] - a.from[1]];
-  const l = Math.hypot(ux, uy);
-  if (l === 0) return [];
-  const r = flatDistance(b.from, b.centre);
-  const along = ((b.centre[0] - a.from[0]) * ux + (b.centre[1] - a.from[1]) * uy) / l;
-  const off = ((b.centre[0] - a.from[0]) * uy - (b.centre[1] - a.from[1]) * ux) / l;
-  if (Math.abs(off) > r) return [];
-  const h = Math.sqrt(r * r - off * off);
-  return [along - h, along + h].map((s): FlatPoint => [a.from[0] + (s / l) * ux, a.from[1] + (s / l) * uy]);
-}
-
 /** Where two pieces meet, as shares of both. */
 export function meetingShares(a: PathPiece, b: PathPiece, within: number): { readonly first: number; readonly second: number }[] {
-  return meetings(a, b).flatMap((p) => {
+  return meetingsOf(a, b).flatMap((p) => {
     const [first, second] = [shareAt(a, p, within), shareAt(b, p, within)];
     return first !== undefined && second !== undefined ? [{ first, second }] : [];
   });

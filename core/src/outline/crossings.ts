@@ -1,13 +1,13 @@
 import { shareOnArc } from './box.ts';
-import { type FlatPoint, flatDistance } from './flat.ts';
+import { crossingOf, type FlatPoint, flatDistance } from './flat.ts';
 import { type PathPiece, placeOnPiece } from './path.ts';
-
-// Lines that turn less than this against each other are parallel, rad.
-const PARALLEL = 1e-9;
 
 /** Where two pieces would meet if both ran on: lines without end, arcs all the way round. At most two places. */
 export function meetingsOf(p: PathPiece, q: PathPiece): FlatPoint[] {
-  if (p.kind === 'line' && q.kind === 'line') return linesMeet(p, q);
+  if (p.kind === 'line' && q.kind === 'line') {
+    const crossing = crossingOf(p.from, p.to, q.from, q.to);
+    return crossing ? [crossing.at] : [];
+  }
   if (p.kind === 'arc' && q.kind === 'arc') return circlesMeet(p.centre, flatDistance(p.from, p.centre), q.centre, flatDistance(q.from, q.centre));
   const [line, arc] = p.kind === 'line' ? [p, q] : [q, p];
   return arc.kind === 'arc' ? lineMeetsCircle(line.from, line.to, arc.centre, flatDistance(arc.from, arc.centre)) : [];
@@ -24,8 +24,8 @@ export function nearestOnPiece(p: PathPiece, at: FlatPoint): { readonly share: n
   return { share, place, away: flatDistance(place, at) };
 }
 
-/** Whether a point lies on a piece, within `near` mm. */
-export const isOnPiece = (p: PathPiece, at: FlatPoint, near: number): boolean => nearestOnPiece(p, at).away <= near;
+// Whether a point lies on a piece, within `near` mm.
+const isOnPiece = (p: PathPiece, at: FlatPoint, near: number): boolean => nearestOnPiece(p, at).away <= near;
 
 /** A piece from one share of its length to another one. */
 export function partOfPiece(p: PathPiece, from: number, to: number): PathPiece {
@@ -43,16 +43,6 @@ function shareOf(p: PathPiece, at: FlatPoint): number {
   const share = shareOnArc(p, angle);
   if (share !== undefined) return share;
   return flatDistance(at, p.from) < flatDistance(at, p.to) ? 0 : 1;
-}
-
-type Line = Extract<PathPiece, { kind: 'line' }>;
-
-function linesMeet(p: Line, q: Line): FlatPoint[] {
-  const [ux, uy, vx, vy] = [p.to[0] - p.from[0], p.to[1] - p.from[1], q.to[0] - q.from[0], q.to[1] - q.from[1]];
-  const det = ux * vy - uy * vx;
-  if (Math.abs(det) < PARALLEL * Math.hypot(ux, uy) * Math.hypot(vx, vy)) return [];
-  const t = ((q.from[0] - p.from[0]) * vy - (q.from[1] - p.from[1]) * vx) / det;
-  return [[p.from[0] + t * ux, p.from[1] + t * uy]];
 }
 
 // What misses by less than this share of the radius touches.

@@ -22,7 +22,7 @@ import { namesIn, type Sketch, type SketchConstraint } from './sketch-schema.ts'
 const ON = 1e-6;
 
 /** A place of an outline: on which piece, and at which share of it. */
-export interface OutlinePlace {
+interface OutlinePlace {
   readonly loop: number;
   readonly index: number;
   readonly share: number;

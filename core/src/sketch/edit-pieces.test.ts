@@ -22,8 +22,8 @@ import {
   surfaceNames,
   turnOutline,
   withConstraint,
-  worstOff,
 } from './index.ts';
+import { worstOff } from './move-sketch.ts';
 
 const of = (points: readonly FlatPoint[]): Sketched => {
   const profile = [loopThrough(points)];

@@ -1,5 +1,5 @@
 export { namesIn, sayConstraint, type Sketch, type SketchConstraint, sketchConstraintSchema, sketchSchema } from './sketch-schema.ts';
-export { moveSketch, worstOff } from './move-sketch.ts';
+export { moveSketch } from './move-sketch.ts';
 export type { SketchDrag } from './sketch-primitives.ts';
 export { type SolvedSketch, SketchSolver } from './solve-sketch.ts';
 export {
@@ -16,7 +16,6 @@ export {
   withoutConstraint,
 } from './edit-sketch.ts';
 export { meetPieces, mirrorAbout, offsetPieces, surfaceNames } from './edit-pieces.ts';
-export { combineShape, drawOver, nearestPlace, type OutlinePlace, sayWhatIs } from './draw-over.ts';
+export { combineShape, drawOver, nearestPlace, sayWhatIs } from './draw-over.ts';
 export { flipOutline, moveOutline, namesInBox, scaleOutline, turnOutline } from './whole-sketch.ts';
 export { snapPlace, type SnapKind, type Snapped, type SnapRules } from './snap.ts';
-export { measureAgain } from './measure-again.ts';

@@ -2,7 +2,8 @@ import { beforeAll, describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { say } from '#core/issues';
 import { type FlatPoint, flatDistance, type HalfProfile, loopThrough, placeOnPiece, validateProfile } from '#core/outline';
-import { filletCorner, moveSketch, nameCorners, type Sketch, type Sketched, type SketchConstraint, SketchSolver, worstOff } from './index.ts';
+import { filletCorner, moveSketch, nameCorners, type Sketch, type Sketched, type SketchConstraint, SketchSolver } from './index.ts';
+import { worstOff } from './move-sketch.ts';
 
 let solver: SketchSolver;
 beforeAll(async () => {

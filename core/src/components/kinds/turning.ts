@@ -1,5 +1,5 @@
 import { addScaled, cross, dot, type Frame, normalize, radFromDeg, scale, type Vec3 } from '#core/math';
-import { crossingOf, type FlatPoint, loopThrough, type PathPiece, type PlacedBody, type PlacedShape } from '#core/outline';
+import { areaOfPath, crossingOf, type FlatPoint, loopThrough, type PathPiece, type PlacedBody, type PlacedShape, reversePath } from '#core/outline';
 import { type Designation, HOLDER_STYLES, INSERT_SHAPES } from '#core/standards';
 import type { Filling } from '../filling.ts';
 import type { PlacedConnection, PlacedTip } from '../made-part.ts';
@@ -82,7 +82,7 @@ export function turningForm(f: Filling, code: Designation | undefined, hand: 'ri
   const side = (v: number): number => (Math.abs(v) > 0.17 ? Math.sign(v) : 0);
   const nose: Vec3 = [wf - reach([1, 0, 0]) * side(edges.towards[0]), -re * along[1], lf - reach([0, 0, 1]) * side(edges.towards[1])];
   // About the nose, as the insert is drawn about its middle.
-  const shift = middleOf(form.shape.loop, form.nominal.noseRadius, form.tips[0]?.noseCentre ?? [0, 0, 0]);
+  const [shift] = form.tips.map((t) => t.noseCentre);
   const place: Frame = { origin: addScaled(addScaled(nose, along, -shift[0]), cross(normal, along), -shift[1]), z: normal, x: along };
   const insert: PlacedBody = {
     name: 'Insert',
@@ -118,10 +118,6 @@ function acrossInto({ main, towards }: Edges): FlatPoint {
   const n: FlatPoint = [-main[1], main[0]];
   return n[0] * towards[0] + n[1] * towards[1] < 0 ? n : [-n[0], -n[1]];
 }
-
-// Where the nose of the first tip is in the plate's own coordinates, its corner along x.
-const middleOf = (loop: readonly PathPiece[], radius: number, noseCentre: Vec3): FlatPoint =>
-  loop.length > 0 && radius >= 0 ? [noseCentre[0], noseCentre[1]] : [0, 0];
 
 // What is cut free for the insert: all in front of those of its edges that look away from the corner that cuts. Convex.
 function pocketOf(normalsDeg: readonly number[], ic: number): PathPiece[] {
@@ -177,18 +173,15 @@ function holderBody(
   if (front[0] > 0.5) corners.push([0, Math.max(back, front[1] - front[0])]);
   else corners[corners.length - 1] = [0, Math.max(back, crossingOf(near, front, [0, 0], [0, 1])?.at[1] ?? front[1])];
   // In the plane of the tool's own side, looked at along y: z of the place is y, so that [x, y] of the plate is [z, x].
-  const loop = loopThrough(corners.map(([x, z]): FlatPoint => [z, x])).map((p) => p);
-  const ccw = area(loop) > 0 ? loop : loopThrough(corners.map(([x, z]): FlatPoint => [z, x]).reverse());
+  const loop = loopThrough(corners.map(([x, z]): FlatPoint => [z, x]));
   return {
     name: 'Holder',
     role: 'tool body',
     place: { origin: [0, up > 0 ? 0 : h, 0], z: [0, 1, 0], x: [0, 0, 1] },
-    solid: { kind: 'plate', loop: ccw, thickness: h, reliefDeg: 0, hole: null },
+    solid: { kind: 'plate', loop: areaOfPath(loop) > 0 ? loop : reversePath(loop), thickness: h, reliefDeg: 0, hole: null },
     cuts: [pocket],
   };
 }
-
-const area = (loop: readonly PathPiece[]): number => loop.reduce((sum, { from, to }) => sum + (from[0] * to[1] - to[0] * from[1]) / 2, 0);
 
 function barBody(f: Filling, lf: number, pocket: Pocket): PlacedBody {
   const d = f.need('DCON');

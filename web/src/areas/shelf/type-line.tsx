@@ -8,8 +8,8 @@ import { sayValue } from '../../common/say-value.ts';
 import { ShapePicture } from '../../common/shape-picture.tsx';
 import { addOfData } from '../../store/data-actions.ts';
 
-/** A tool by what is printed on its box: understood while it is typed, put on the Shelf by Enter. `onAdded`: is told its component. */
-export function TypeLine({ onAdded }: { onAdded?: (id: string) => void }) {
+/** A tool by what is printed on its box: understood while it is typed, put on the Shelf by Enter. */
+export function TypeLine() {
   const unit = useAppSelector((s) => s.session.unit);
   const [text, setText] = useState('');
   const [isBusy, setBusy] = useState(false);
@@ -22,9 +22,7 @@ export function TypeLine({ onAdded }: { onAdded?: (id: string) => void }) {
     setBusy(true);
     const id = await addOfData(read.spec, part);
     setBusy(false);
-    if (!id) return;
-    setText('');
-    onAdded?.(id);
+    if (id) setText('');
   };
   return (
     <div className="type-line">

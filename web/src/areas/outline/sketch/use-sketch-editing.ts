@@ -12,6 +12,7 @@ import {
   type Sketched,
   type SketchSolver,
   withConstraint,
+  withoutConstraint,
 } from '#core/sketch';
 import { changeOutline } from '../../../app/store.ts';
 import { dropSketchSolver, sketchSolver } from '../../../store/sketch-solver.ts';
@@ -184,8 +185,7 @@ export function useSketchEditing(outline: OutlineRecord): SketchEditing {
       if (!changed.ok) return void refuse(changed.issues);
       keep('A number of the outline', { profile: changed.value.profile, sketch: changed.value.sketch });
     },
-    removeConstraint: (constraint) =>
-      void keep('Took something said back', { profile, sketch: { ...sketch, constraints: sketch.constraints.filter((c) => c.id !== constraint) } }),
+    removeConstraint: (constraint) => void keep('Took something said back', { profile, sketch: withoutConstraint(sketch, constraint) }),
     asked,
     ask,
   };
