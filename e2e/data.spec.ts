@@ -98,13 +98,15 @@ test('a table of tools is read, a wrong cell is mended, all are added as one ste
   await expect(page).toHaveURL(/shelf$/, { timeout: 60_000 });
   for (const name of ['Drill 8.5', 'Reamer 10', 'Drill 6.8', 'End mill 12']) await expect(page.getByRole('link', { name, exact: true })).toBeVisible();
   await expect(page.getByText('13 kept in this browser')).toBeVisible();
-  // The same list again: nothing twice.
+  // A tool that is there by its name is made anew.
   await page.getByRole('link', { name: 'Tools of a table' }).click();
-  await page.getByRole('textbox', { name: 'Pasted cells' }).fill('kind\tD\tOAL\ndrill\t8.5\t120\n');
+  await page.getByRole('textbox', { name: 'Pasted cells' }).fill('kind\tD\tOAL\ndrill\t8.5\t120\ndrill\t8.5\t130\n');
   await page.getByRole('button', { name: 'Read them' }).click();
-  await page.getByRole('button', { name: 'Add 1 tool' }).click();
+  await page.getByRole('button', { name: 'Add 2 tools' }).click();
   await expect(page.getByText('1 was there and is made anew')).toBeVisible({ timeout: 30_000 });
-  await expect(page.getByText('13 kept in this browser')).toBeVisible();
+  // The second row of that name is another tool.
+  await expect(page.getByRole('link', { name: 'Drill 8.5 2', exact: true })).toBeVisible();
+  await expect(page.getByText('14 kept in this browser')).toBeVisible();
   // Both steps are taken back, one press each.
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('button', { name: 'Undo' }).click();

@@ -1,4 +1,4 @@
-import { type ComponentSpec, type MadePart, makeComponent } from '#core/components';
+import { type ComponentSpec, type MadePart, makeComponent, sayUnmade } from '#core/components';
 import type { ComponentRecord } from '#core/records';
 import { componentOfSpec, makeOfSpec, remake } from '#core/sources';
 import { recordsChanged } from '../app/library-slice.ts';
@@ -22,25 +22,29 @@ export async function addOfData(spec: ComponentSpec, part: MadePart): Promise<st
   return record.id;
 }
 
-/** Makes a component of data anew of what is said of it now, as one step of the history; what was marked by hand stays. Whether it was done. */
-export async function changeSpec(id: string, label: string, spec: ComponentSpec): Promise<boolean> {
-  const before = selectComponent(store.getState(), id);
-  const m = makeComponent(spec);
-  if (before?.source.kind !== 'data' || !m.ok) return false;
-  const made = await makeShapeModel(m.part.shape, m.part.name.replace(/[\\/:]/g, '-'));
-  const current = selectComponent(store.getState(), id);
-  if (!made || !current) return false;
-  if (current.source !== before.source) {
-    showProblem(`${label} was left: ${current.name} has changed meanwhile.`);
-    return false;
+/** Makes a component of data anew of what is said of it now, as one step of the history; what was marked by hand stays, and so does what is changed meanwhile. Whether it was done. */
+export async function changeSpec(id: string, label: string, change: (spec: ComponentSpec) => ComponentSpec): Promise<boolean> {
+  for (;;) {
+    const before = selectComponent(store.getState(), id);
+    if (before?.source.kind !== 'data') return false;
+    const spec = change(before.source.spec);
+    const m = makeComponent(spec);
+    if (!m.ok) {
+      showProblem(`${label} was left: ${sayUnmade(m).join('; ')}.`);
+      return false;
+    }
+    const made = await makeShapeModel(m.part.shape, m.part.name.replace(/[\\/:]/g, '-'));
+    const current = selectComponent(store.getState(), id);
+    if (!made || !current) return false;
+    // Another number was changed while this was made: it is made again with both.
+    if (current.source !== before.source) continue;
+    const { record, lost } = remake(current, makeOfSpec(spec, m.part), made.blob, made.made);
+    // What is called by its numbers is called by the new ones.
+    const renamed = current.name === nameOf(before) ? { ...record, name: freeName(m.part.name, 'component') } : record;
+    store.dispatch(recordsChanged(label, { [id]: { ...renamed, changedAt: now() } }));
+    if (lost.length > 0) showProblem(`${renamed.name} was made anew. No longer there: ${lost.join('; ')}.`);
+    return true;
   }
-  const { record, lost } = remake(current, makeOfSpec(spec, m.part), made.blob, made.made);
-  // What is called by its numbers is called by the new ones.
-  const wasCalled = nameOf(before);
-  const renamed = wasCalled !== undefined && current.name === wasCalled ? { ...record, name: freeName(m.part.name, 'component') } : record;
-  store.dispatch(recordsChanged(label, { [id]: { ...renamed, changedAt: now() } }));
-  if (lost.length > 0) showProblem(`${renamed.name} was made anew. No longer there: ${lost.join('; ')}.`);
-  return true;
 }
 
 function nameOf({ source }: ComponentRecord): string | undefined {

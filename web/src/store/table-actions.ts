@@ -8,6 +8,7 @@ import { selectComponents, store } from '../app/store.ts';
 import { newId } from '../common/new-id.ts';
 import type { ReopenedModel } from '../workers/geometry.worker.ts';
 import { putBlob } from './blobs.ts';
+import { nameBeside, namesOf } from './free-name.ts';
 import { keepModel } from './models.ts';
 
 const now = () => new Date().toISOString();
@@ -21,6 +22,7 @@ export async function addTools(tools: readonly TableTool[], fileName: string): P
   );
   if (!models) return undefined;
   const known = new Map(selectComponents(store.getState()).flatMap((c) => (c.source.kind === 'data' ? [[c.name, c] as const] : [])));
+  const taken = namesOf('component');
   const after: Record<string, AnyRecord> = {};
   let renewed = 0;
   for (const [i, { name, spec, made }] of tools.entries()) {
@@ -28,12 +30,14 @@ export async function addTools(tools: readonly TableTool[], fileName: string): P
     keepModel(blob, model);
     await putBlob(model, blob);
     const before = known.get(name);
-    if (before) {
+    // Of two rows of one name the first renews it, the other is another tool.
+    if (before && !after[before.id]) {
       renewed++;
       after[before.id] = { ...remake(before, makeOfSpec(spec, made.part), blob, summary).record, changedAt: now() };
       continue;
     }
-    const record = componentOfSpec(spec, made.part, { id: newId(), name, now: now(), modelBlob: blob }, summary);
+    const record = componentOfSpec(spec, made.part, { id: newId(), name: nameBeside(name, taken), now: now(), modelBlob: blob }, summary);
+    taken.add(record.name);
     after[record.id] = record;
   }
   store.dispatch(recordsChanged(`${tools.length} tools of ${fileName}`, after));

@@ -14,5 +14,6 @@ export {
 } from './read-outline.ts';
 export { type DrawingGhost, type FlatMap, invertFlat, mapFlat } from './sheet.ts';
 export { OUTLINE_FILES, type OutlineFileKind, writeOutlineFile, writeShapeFile } from './write-outline.ts';
+export { followPieces, type WholeChange } from './follow-pieces.ts';
 export { type CutterWish, cutterFor } from './cutter-for.ts';
 export { axisFrameOf, faceDrawing, halfSectionDrawing, outlineDrawing, planeSectionDrawing } from './part-section.ts';

@@ -14,25 +14,23 @@ export function DataEntry({ record, spec, unit }: { record: ComponentRecord; spe
   const [fault, setFault] = useState<string | null>(null);
   const made = useMemo(() => makeComponent(spec), [spec]);
   if (!made.ok) return null;
-  const { values, derived, assumed, warnings, without } = made.part;
-  const change = (label: string, next: ComponentSpec) => {
-    const m = makeComponent(next);
+  const { values, derived, assumed, warnings, without: left } = made.part;
+  const change = (label: string, to: (now: ComponentSpec) => ComponentSpec) => {
+    const m = makeComponent(to(spec));
     if (!m.ok) return setFault(sayUnmade(m).join('; '));
     setFault(null);
-    void changeSpec(record.id, label, next);
+    void changeSpec(record.id, label, to);
   };
-  const set = (name: ValueName, value: number) => change(`${VALUES[name].meaning} of ${record.name}`, { ...spec, values: { ...spec.values, [name]: value } });
-  const giveBack = (name: ValueName) => {
-    const { [name]: _, ...values } = spec.values;
-    change(`${VALUES[name].meaning} of ${record.name} as usual`, { ...spec, values });
-  };
+  const set = (name: ValueName, value: number) =>
+    change(`${VALUES[name].meaning} of ${record.name}`, (now) => ({ ...now, values: { ...now.values, [name]: value } }));
+  const giveBack = (name: ValueName) => change(`${VALUES[name].meaning} of ${record.name} as usual`, (now) => without(now, name));
   return (
     <LedgerEntry
       title="Data"
       state={fault === null ? 'set' : 'fail'}
       waits={fault !== null}
       value={spec.designation || spec.kind}
-      note={without ? `not drawn: ${without}` : undefined}
+      note={left ? `not drawn: ${left}` : undefined}
     >
       {fault !== null && (
         <p className="ledger-hint warn" role="alert">
@@ -84,7 +82,9 @@ export function DataEntry({ record, spec, unit }: { record: ComponentRecord; spe
 }
 
 // Whether something still can be made without the number: another one is assumed then.
-const isOptional = (spec: ComponentSpec, name: ValueName): boolean => {
+const isOptional = (spec: ComponentSpec, name: ValueName): boolean => makeComponent(without(spec, name)).ok;
+
+function without(spec: ComponentSpec, name: ValueName): ComponentSpec {
   const { [name]: _, ...values } = spec.values;
-  return makeComponent({ ...spec, values }).ok;
-};
+  return { ...spec, values };
+}

@@ -1,5 +1,5 @@
 import { roundTo } from '#core/math';
-import { flatDistance, type PathPiece } from '#core/outline';
+import { boxOfPath, type FlatPoint, flatDistance, type PathPiece } from '#core/outline';
 import {
   bendPiece,
   chamferCorner,
@@ -18,6 +18,7 @@ import {
   surfaceNames,
   turnOutline,
 } from '#core/sketch';
+import type { WholeChange } from '#core/sources';
 import type { NewConstraint, SketchEditing } from './use-sketch-editing.ts';
 import { wordsFor } from './use-sketch-editing.ts';
 
@@ -86,6 +87,17 @@ function ofCorner(editing: SketchEditing, name: string): SketchTool[] {
   ];
 }
 
+const moveBy = (editing: SketchEditing, [dx, dy]: FlatPoint) =>
+  editing.take('Moved the outline', moveOutline(editing.now, [dx, dy]), { at: ([x, y]) => [x + dx, y + dy], factor: 1 });
+
+const scaleBy = (editing: SketchEditing, factor: number) =>
+  editing.take('Scaled the outline', scaleOutline(editing.now, factor), { at: ([x, y]) => [x * factor, y * factor], factor });
+
+function flipped({ profile }: Sketched): WholeChange {
+  const [low, , high] = boxOfPath(profile.flat());
+  return { at: ([x, y]) => [low + high - x, y], factor: 1 };
+}
+
 function ofCorners(editing: SketchEditing, names: readonly string[]): SketchTool[] {
   const { take, isTurned } = editing;
   const [a, b] = names;
@@ -107,9 +119,9 @@ function ofCorners(editing: SketchEditing, names: readonly string[]): SketchTool
       label: 'Move the first onto the second',
       key: 'g',
       hint: isTurned ? 'all of the outline, along the axis' : 'all of the outline',
-      run: () => void take('Moved the outline', moveOutline(editing.now, [q[0] - p[0], isTurned ? 0 : q[1] - p[1]])),
+      run: () => void moveBy(editing, [q[0] - p[0], isTurned ? 0 : q[1] - p[1]]),
     },
-    asking('Scale so that they are apart', 'k', flatDistance(p, q), (v) => take('Scaled the outline', scaleOutline(editing.now, v / flatDistance(p, q)))),
+    asking('Scale so that they are apart', 'k', flatDistance(p, q), (v) => scaleBy(editing, v / flatDistance(p, q))),
   ];
   const size = 0.5;
   return [
@@ -160,7 +172,7 @@ function ofPiece(editing: SketchEditing, name: string): SketchTool[] {
     { label: isLine ? 'Bend it' : 'Straighten it', key: 'b', run: () => void take(isLine ? 'Bent a piece' : 'Straightened a piece', bendPiece(now, name)) },
     offsetting(editing, [name], 'Offset it outwards by'),
     ...(isLine ? [{ label: 'Mirror about it', key: 'm', run: () => void take('Mirrored', mirrorAbout(now, name)) }] : []),
-    ...(isLine ? [asking('Scale so that it is', 'k', long, (v) => take('Scaled the outline', scaleOutline(now, v / long)))] : []),
+    ...(isLine ? [asking('Scale so that it is', 'k', long, (v) => scaleBy(editing, v / long))] : []),
     {
       label: 'Delete it',
       key: 'Delete',
@@ -195,8 +207,10 @@ function ofAll(editing: SketchEditing): SketchTool[] {
   const { now, take, isTurned } = editing;
   if (now.profile.length === 0) return [];
   return [
-    { label: isTurned ? 'Turn end for end' : 'Turn it over', key: 'n', run: () => void take('Turned end for end', flipOutline(now)) },
-    ...(isTurned ? [] : [{ label: 'Turn a quarter', key: 'w', run: () => void take('Turned a quarter', turnOutline(now)) }]),
+    { label: isTurned ? 'Turn end for end' : 'Turn it over', key: 'n', run: () => void take('Turned end for end', flipOutline(now), flipped(now)) },
+    ...(isTurned
+      ? []
+      : [{ label: 'Turn a quarter', key: 'w', run: () => void take('Turned a quarter', turnOutline(now), { at: ([x, y]) => [-y, x], factor: 1 }) }]),
     {
       label: 'Keep it straight',
       key: 'h',
@@ -204,7 +218,7 @@ function ofAll(editing: SketchEditing): SketchTool[] {
       run: () => void take('What it is, said of it', sayWhatIs(now, isTurned)),
     },
     offsetting(editing, surfaceNames(now, isTurned), 'Offset all outwards by'),
-    asking('Move along by', 'g', 0, (v) => take('Moved the outline', moveOutline(now, [v, 0]))),
-    asking('Scale by', 'k', 1, (v) => take('Scaled the outline', scaleOutline(now, v))),
+    asking('Move along by', 'g', 0, (v) => moveBy(editing, [v, 0])),
+    asking('Scale by', 'k', 1, (v) => scaleBy(editing, v)),
   ];
 }

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { arcAbout, arcThrough, circleAbout, endDirection, type FlatPoint, flatDistance, type PathPiece, rectangleOf, tangentArc } from '#core/outline';
 import { combineShape, drawOver, nearestPlace, snapPlace, type Snapped } from '#core/sketch';
 import type { SheetView } from '../sheet/use-sheet-view.ts';
+import { gridOf, nearUnder } from './felt.ts';
 import type { SketchEditing } from './use-sketch-editing.ts';
 
 export const DRAW_TOOLS = ['line', 'tangent', 'through', 'centre', 'rectangle', 'circle'] as const;
@@ -163,21 +164,6 @@ export function useDrawing(editing: SketchEditing, view: SheetView, under: Float
       reset();
     },
   };
-}
-
-/** Whole steps of what a pixel is, mm. */
-export const gridOf = ({ scale }: Pick<SheetView, 'scale'>): number => 10 ** Math.ceil(Math.log10(0.5 / scale));
-
-// Ends of what was drawn, or of a picture's own edges, near a place.
-export function nearUnder(lines: Float64Array | undefined, [x, y]: FlatPoint, reach: number): FlatPoint[] {
-  if (!lines) return [];
-  let best: FlatPoint | undefined;
-  let away = reach;
-  for (let i = 0; i < lines.length; i += 2) {
-    const off = Math.hypot(lines[i] - x, lines[i + 1] - y);
-    if (off < away) [best, away] = [[lines[i], lines[i + 1]], off];
-  }
-  return best ? [best] : [];
 }
 
 // The place that is pointed at, with numbers that were typed instead.

@@ -2,7 +2,7 @@ import { type PointerEvent, useState } from 'react';
 import type { FlatPoint } from '#core/outline';
 import { placeOfName, snapPlace, type Snapped } from '#core/sketch';
 import type { SheetView } from '../sheet/use-sheet-view.ts';
-import { gridOf, nearUnder } from './use-drawing.ts';
+import { gridOf, nearUnder } from './felt.ts';
 import type { SketchEditing, SketchPart } from './use-sketch-editing.ts';
 
 // Pixels within which a dragged corner feels something, and before which a press is no drag.

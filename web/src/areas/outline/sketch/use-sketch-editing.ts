@@ -2,6 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { failed, type Issue, type Result, say } from '#core/issues';
 import { type FlatPoint, type HalfProfile, validateProfile } from '#core/outline';
 import type { OutlineRecord } from '#core/records';
+import { followPieces, type WholeChange } from '#core/sources';
 import {
   freshName,
   moveSketch,
@@ -45,8 +46,8 @@ export interface SketchEditing {
   /** Corners drawn from where they are stored, all by the same way. */
   readonly drag: (corners: readonly string[], by: FlatPoint) => void;
   readonly drop: () => void;
-  /** Takes a change of the outline itself, solved with what is said of it; whether it was taken. */
-  readonly take: (label: string, made: Sketched | Result<Sketched> | undefined) => boolean;
+  /** Takes a change of the outline itself, solved with what is said of it; whether it was taken. `whole`: where all of it went. */
+  readonly take: (label: string, made: Sketched | Result<Sketched> | undefined, whole?: WholeChange) => boolean;
   readonly addConstraints: (made: readonly NewConstraint[]) => void;
   readonly changeValue: (id: string, value: number) => void;
   readonly removeConstraint: (id: string) => void;
@@ -100,7 +101,7 @@ export function useSketchEditing(outline: OutlineRecord): SketchEditing {
     setFault(issues.map(say).join(' '));
     return false;
   };
-  const keep = (label: string, made: Sketched): boolean => {
+  const keep = (label: string, made: Sketched, whole?: WholeChange): boolean => {
     const faults = validateProfile(made.profile, isTurned);
     setMoved(null);
     if (faults.length > 0) {
@@ -108,13 +109,19 @@ export function useSketchEditing(outline: OutlineRecord): SketchEditing {
       return false;
     }
     setFault(null);
-    changeOutline(id, label, () => ({ profile: made.profile, sketch: made.sketch, byHand: true, fault: null }));
+    changeOutline(id, label, (record) => ({
+      ...followPieces(record, stored, made, whole),
+      profile: made.profile,
+      sketch: made.sketch,
+      byHand: true,
+      fault: null,
+    }));
     return true;
   };
-  const solveAndKeep = (label: string, made: Sketched): boolean => {
-    if (!solver) return keep(label, made);
+  const solveAndKeep = (label: string, made: Sketched, whole?: WholeChange): boolean => {
+    if (!solver) return keep(label, made, whole);
     const solved = attempt(() => solver.solve(made.profile, made.sketch, isTurned));
-    return solved.ok ? keep(label, { ...made, profile: solved.value.profile }) : refuse(solved.issues);
+    return solved.ok ? keep(label, { ...made, profile: solved.value.profile }, whole) : refuse(solved.issues);
   };
   const dragged = useRef<Sketched | null>(null);
   return {
@@ -159,13 +166,13 @@ export function useSketchEditing(outline: OutlineRecord): SketchEditing {
       dragged.current = null;
       if (at) solveAndKeep('Moved a corner', at);
     },
-    take: (label, made) => {
+    take: (label, made, whole) => {
       if (!made) {
         setFault('An outline needs at least three pieces.');
         return false;
       }
-      if (!('ok' in made)) return solveAndKeep(label, made);
-      return made.ok ? solveAndKeep(label, made.value) : refuse(made.issues);
+      if (!('ok' in made)) return solveAndKeep(label, made, whole);
+      return made.ok ? solveAndKeep(label, made.value, whole) : refuse(made.issues);
     },
     addConstraints: (made) => {
       let next = sketch;
