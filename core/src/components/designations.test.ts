@@ -7,7 +7,7 @@ const valuesOf = (text: string) => {
   const made = spec && makeComponent(spec);
   if (!spec || unknown.length > 0 || !made?.ok) return { text, failed: made ?? unknown };
   expect([text, faultsOfShape(made.part.shape)]).toEqual([text, []]);
-  return { kind: spec.kind, hand: spec.hand, shape: made.part.shape, values: made.part.values as Readonly<Partial<Record<ValueName, number>>> };
+  return { kind: spec.kind, hand: spec.hand, shape: made.part.shape, values: made.part.values };
 };
 
 // Written down from the rules of ISO 1832, not computed by what is tested: angle, and the edge code of each inscribed circle.
