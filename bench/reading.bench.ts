@@ -67,7 +67,12 @@ function judge(truth: CorpusTruth, model: Model, reading: Reading): Answer[] {
     if (t.enteringAngle !== undefined)
       add('entering angle', !!tip && Math.abs(tip.enteringAngle - t.enteringAngle) < 0.1, c, `is ${t.enteringAngle.toFixed(2)}, read ${tip?.enteringAngle}`);
     if (t.includedAngle !== undefined)
-      add('included angle', !!tip && Math.abs(tip.includedAngle - t.includedAngle) < 0.1, c, `is ${t.includedAngle.toFixed(2)}, read ${tip?.includedAngle}`);
+      add(
+        'included angle',
+        !!tip && Math.abs(tip.includedAngleInPlane - t.includedAngle) < 0.1,
+        c,
+        `is ${t.includedAngle.toFixed(2)}, read ${tip?.includedAngleInPlane}`,
+      );
     if (t.hand) add('hand', tip?.hand === t.hand, c, `is ${t.hand}, read ${tip?.hand}`);
   });
   if (truth.tips.length === 0) add('no tip', reading.tips.length === 0, 1, `read ${reading.tips.length}`);

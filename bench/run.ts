@@ -1,8 +1,9 @@
-// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [making] [memory] [mesh] [picking] [web] [opening] [drawing] [outline] [data]. Ratios compare two ways in the same run; prints a table and JSON.
+// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [making] [memory] [mesh] [picking] [web] [opening] [drawing] [outline] [data] [fits]. Ratios compare two ways in the same run; prints a table and JSON.
 import { writeFileSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { benchDrawing } from './drawing-speed.bench.ts';
 import { benchEnvelope } from './envelope.bench.ts';
+import { benchFits } from './fits.bench.ts';
 import { benchImport } from './import.bench.ts';
 import { benchMaking } from './making.bench.ts';
 import type { BenchRow } from './measure.ts';
@@ -29,6 +30,7 @@ const all: Record<string, () => Promise<BenchRow[]> | BenchRow[]> = {
   drawing: benchDrawing,
   outline: benchOutline,
   data: benchData,
+  fits: benchFits,
 };
 const rows: BenchRow[] = [];
 for (const [name, bench] of Object.entries(all)) {

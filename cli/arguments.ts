@@ -3,8 +3,8 @@ import type { CommandRequest } from './request.ts';
 import { UsageError } from './usage.ts';
 
 // Commands of the contract that later work brings.
-const NOT_YET = ['shelf', 'setup', 'reach', 'trial'];
-const COMMANDS = ['inspect', 'propose', 'designation', 'component', 'import', 'envelope', 'outline', 'assemble', 'verify', 'batch'];
+const NOT_YET = ['setup', 'reach', 'trial'];
+const COMMANDS = ['inspect', 'propose', 'designation', 'component', 'import', 'shelf', 'envelope', 'outline', 'assemble', 'verify', 'batch'];
 
 /** What was asked for; throws a UsageError in words where that is not clear. What a command's own options need is loaded with it. */
 export async function readArguments(argv: string[]): Promise<{ request: CommandRequest; json: boolean } | { help: true }> {
@@ -17,11 +17,12 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
   const json = values.json ?? false;
   if (command === 'designation') {
     if (!file) throw new UsageError('designation takes a code, as CNMG120408');
-    return { json, request: { command, code: [file, ...rest].join(' ') } };
+    return { json, request: { command, codes: [file, ...rest] } };
   }
   if (command === 'component') return { json, request: readComponent(values, positionals.slice(1)) };
   if (!file || rest.length > 0) throw new UsageError(command === 'batch' ? 'batch takes one folder' : `${command} takes one file`);
   if (command === 'inspect' || command === 'verify') return { json, request: { command, file } };
+  if (command === 'shelf') return { json, request: readShelf(values, file) };
   if (command === 'import') return { json, request: await readImport(values, file) };
   if (command === 'propose') {
     const { READING_KINDS } = await import('#core/reading');
@@ -32,17 +33,42 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
   if (command === 'outline') return { json, request: readOutline(values, file) };
   const { out } = values;
   if (!out) throw new UsageError(`${command} needs --out`);
-  if (command === 'assemble') return { json, request: { command, file, out } };
+  if (command === 'assemble') return { json, request: readAssemble(values, file, out) };
   if (command === 'batch') return { json, request: readBatch(values, file, out) };
   return { json, request: (await import('./envelope-arguments.ts')).readEnvelopeArguments(values, file, out) };
 }
 
+function readAssemble({ swap = [], find, force }: Options, file: string, out: string): CommandRequest {
+  const swaps = swap.map((text) => {
+    const at = text.indexOf('=');
+    if (at < 1 || at === text.length - 1) throw new UsageError('--swap is PIECE=COMPONENT, both as the recipe calls them');
+    return { piece: text.slice(0, at), component: text.slice(at + 1) };
+  });
+  const [from, to, ...more] = find?.split('..') ?? [];
+  if (find !== undefined && (!from || !to || more.length > 0))
+    throw new UsageError('--find is FROM..TO: a piece or a connection as "cylindrical 32", and a component of the recipe');
+  const newton = force === undefined ? undefined : Number(force);
+  if (newton !== undefined && !(newton > 0 && newton < 1e6)) throw new UsageError('--force is in N, above 0');
+  return { command: 'assemble', file, swaps, out, ...(from && to ? { find: { from, to } } : {}), ...(newton === undefined ? {} : { force: newton }) };
+}
+
 async function readImport({ map, kind, out }: Options, file: string): Promise<CommandRequest> {
   const { SPEC_KINDS } = await import('#core/components');
-  if (out !== undefined) throw new UsageError('a Shelf’s file is not written yet: import tells what a table holds');
+  if (out !== undefined && !/\.zip$/i.test(out)) throw new UsageError('--out must end in .zip: a Shelf’s file');
   const of = SPEC_KINDS.find((k) => k === kind);
   if (kind !== undefined && !of) throw new UsageError(`--kind must be one of ${SPEC_KINDS.join(', ')}`);
-  return { command: 'import', file, ...(map === undefined ? {} : { map }), ...(of === undefined ? {} : { kind: of }) };
+  return { command: 'import', file, ...(map === undefined ? {} : { map }), ...(of === undefined ? {} : { kind: of }), ...(out === undefined ? {} : { out }) };
+}
+
+function readShelf({ where, merge, out }: Options, file: string): CommandRequest {
+  if (out !== undefined && !/\.(zip|csv)$/i.test(out)) throw new UsageError('--out must end in .zip (a Shelf’s file) or .csv (its table)');
+  return {
+    command: 'shelf',
+    file,
+    ...(where === undefined ? {} : { where }),
+    ...(merge === undefined ? {} : { merge }),
+    ...(out === undefined ? {} : { out }),
+  };
 }
 
 function readComponent({ text = [], 'facts-only': factsOnly = false, out }: Options, files: readonly string[]): CommandRequest {

@@ -5,20 +5,11 @@ import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { encode } from 'fast-png';
 import { isClosedMesh, meshVolume, readStl, validateMesh, weld } from '#core/mesh';
-import { answer } from './commands/index.ts';
-import { program } from './program.ts';
+import { ruota } from './run-here.ts';
 
 const root = join(import.meta.dirname, '..');
 const out = mkdtempSync(join(tmpdir(), 'ruota-cli-'));
 const models = join(root, 'demo/models');
-
-/** The program in this process, where the kernel is loaded once for all tests. */
-async function ruota(...args: string[]) {
-  const [out, err]: string[][] = [[], []];
-  const status = await program(args, { out: (line) => out.push(line), err: (line) => err.push(line), progress: () => undefined }, answer);
-  const stdout = out.join('\n');
-  return { status, stdout, stderr: err.join('\n'), json: () => JSON.parse(stdout) as Record<string, never> };
-}
 
 /** The program as a shell starts it. */
 function started(...args: string[]) {
@@ -158,76 +149,7 @@ describe('propose', () => {
   });
 });
 
-describe('component', () => {
-  it('tells name, facts, what follows and what was assumed, marks and bodies, as the contract says; and writes it', async () => {
-    const r = await ruota('component', '--text', 'DCLNR 2525 M12', '--out', join(out, 'holder.step'), '--json');
-    expect(r.status).toBe(0);
-    expect(r.json()).toMatchObject({
-      kind: 'turning holder',
-      name: 'DCLNR2525M12',
-      facts: { KAPR: 95, LF: 150, WF: 32, H: 25, B: 25, IC: 12.7 },
-      mount: { connection: { standard: 'square', size: '25x25' }, origin: [0, 0, 0], z: [0, 0, 1] },
-      seats: [],
-      tips: [{ noseRadius: 0.8 }],
-      bodies: [
-        { id: 'b1', closed: true },
-        { id: 'b2', closed: true },
-      ],
-      warnings: [],
-    });
-    // Read again from the file alone.
-    const read = await ruota('propose', join(out, 'holder.step'), '--json');
-    expect(read.json()).toMatchObject({ tips: [{ enteringAngle: expect.closeTo(95, 1), hand: 'right' }] });
-  });
-  it('takes a specification, or several lines of words', async () => {
-    const file = join(out, 'mill.json');
-    writeFileSync(file, JSON.stringify({ kind: 'end mill', DC: 12, RE: 1, LU: 40 }));
-    const r = await ruota('component', file, '--json');
-    expect(r.json()).toMatchObject({
-      facts: { DC: 12, RE: 1, DN: 11.4 },
-      assumed: expect.arrayContaining([expect.objectContaining({ name: 'OAL', value: 83 })]),
-    });
-    const several = await ruota('component', '--text', 'M8 tap', '--text', 'drill 6.8', '--facts-only', '--json');
-    expect((several.json() as unknown as { results: object[] }).results).toMatchObject([{ name: 'Tap M8' }, { name: 'Drill 6.8' }]);
-    expect((several.json() as unknown as { results: object[] }).results[0]).not.toHaveProperty('bodies');
-    expect((await ruota('component', file)).stdout).toMatch(/OAL +overall length +83\.000 +assumed/);
-  });
-  it('refuses what it does not understand, misses, or cannot be, with the place', async () => {
-    expect((await ruota('component', '--text', 'drill 8 wobbly')).stderr).toMatch(/wobbly \(at 9\): nothing is known/);
-    expect((await ruota('component', '--text', 'slot cutter 20')).stderr).toMatch(/CW is missing/);
-    expect((await ruota('component', '--text', 'ball end mill 8 r3')).stderr).toMatch(/DC \/ 2 gives 4/);
-    const file = join(out, 'odd.json');
-    writeFileSync(file, JSON.stringify({ kind: 'drill', DC: 8, COLOUR: 3 }));
-    expect(await ruota('component', file)).toMatchObject({ status: 3 });
-    expect((await ruota('component', file)).stderr).toMatch(/COLOUR/);
-    expect(await ruota('component')).toMatchObject({ status: 2 });
-  });
-});
-
-describe('import', () => {
-  it('tells what columns are, the tools, and what is wrong with which row, as the contract says', async () => {
-    const file = join(out, 'tools.csv');
-    // As an older program writes it: not UTF-8.
-    writeFileSync(file, Buffer.from('Art;Durchmesser;Gesamtl\xe4nge\nBohrer;8,5;117\nReibahle;10;133\nBohrer;acht;117\n', 'latin1'));
-    const r = await ruota('import', file, '--json');
-    expect(r.status).toBe(4);
-    expect(r.json()).toMatchObject({
-      rows: 3,
-      components: [
-        { row: 2, kind: 'drill', name: 'Drill 8.5', facts: { DC: 8.5, OAL: 117 } },
-        { row: 3, kind: 'reamer', name: 'Reamer 10', facts: { DC: 10 } },
-      ],
-      errors: [{ row: 4, column: 'Durchmesser', message: '“acht” is no number' }],
-      map: { Art: 'kind', Durchmesser: 'DC', Gesamtlänge: 'OAL' },
-    });
-    const map = join(out, 'map.json');
-    writeFileSync(map, '{ "Durchmesser": null }');
-    expect((await ruota('import', file, '--map', map)).stdout).toMatch(/Durchmesser +not used[\s\S]*DC is missing/);
-    expect(await ruota('import', file, '--kind', 'spoon')).toMatchObject({ status: 2 });
-  });
-});
-
-describe('meshes and designations', () => {
+describe('meshes', () => {
   it('an STL is inspected and read like a STEP file', async () => {
     const file = join(root, 'demo/corpus/models/boring-5.stl');
     expect((await ruota('inspect', file, '--json')).json()).toMatchObject({
@@ -238,17 +160,6 @@ describe('meshes and designations', () => {
     const read = (await ruota('propose', file, '--json')).json() as unknown as { tips: object[] };
     expect(read).toMatchObject({ kind: 'boring', mount: { connection: { standard: 'cylindrical' } }, tips: [{ enteringAngle: 95 }] });
     expect(Object.keys(read.tips[0])).not.toContain('faces');
-  });
-  it('a designation is told field by field, also with blanks; another word is refused', async () => {
-    expect((await ruota('designation', 'DCLNL', '2525M12', '--json')).json()).toMatchObject({
-      standard: 'ISO 5608',
-      hand: 'left',
-      enteringAngle: 95,
-      toolLength: 150,
-    });
-    expect((await ruota('designation', 'CNMG120408')).stdout).toMatch(/nose radius RE\s+0\.8 mm/);
-    expect(await ruota('designation', 'hub-special')).toMatchObject({ status: 3, stdout: '' });
-    expect((await ruota('designation')).status).toBe(2);
   });
 });
 
@@ -314,15 +225,40 @@ describe('assemble and verify', () => {
       .map((c) => ({ ...c, file: join(root, 'demo', c.file) }));
     const pieces = [
       { id: 'p1', component: 'sleeve-32-16' },
-      { id: 'p2', component: 'hub-bore-bar-16-inch', parent: { piece: 'p1', seat: 's1' }, stickOut: -80 },
+      { id: 'p2', component: 'hub-bore-bar-16-inch', parent: { piece: 'p1', seat: 's1' }, stickOut: { by: 'clamping', value: 80 } },
     ];
+    const edges = [{ piece: 'p2', tip: 't1', number: 4, name: 'bore' }];
     const recipe = join(out, 'recipe.json');
-    writeFileSync(recipe, JSON.stringify({ name: 'Bar in sleeve', components, pieces }));
+    writeFileSync(recipe, JSON.stringify({ name: 'Bar in sleeve', components, pieces, edges }));
     const made = await ruota('assemble', recipe, '--out', out, '--json');
     const result = made.json() as unknown as { gaugeLength: number; tips: { L: number; Q: number; Y: number }[]; package: string };
     expect(made.status).toBe(0);
     expect(result.gaugeLength).toBeCloseTo(88, 6);
-    expect(result.tips).toMatchObject([{ Q: 11, Y: 0 }]);
+    expect(result.tips).toMatchObject([{ Q: 11, Y: 0, edge: 'bore', number: 4 }]);
+    // Steel, held over 80 of 150; it touches its bore and goes through nothing.
+    expect(made.json()).toMatchObject({
+      pieces: [{ stickOut: 0 }, { clamped: expect.closeTo(80, 6), standsOut: expect.closeTo(70, 2) }],
+      overhang: { ratio: expect.closeTo(70 / 16, 2), limit: 4 },
+      deflection: { force: 100 },
+      contacts: [{ between: ['p2', 'p1'], kind: 'shank', gap: expect.closeTo(0, 6) }],
+      overlaps: [],
+    });
+    const more = await ruota(
+      'assemble',
+      recipe,
+      '--out',
+      out,
+      '--json',
+      '--swap',
+      'p2=hub-bore-bar-16-inch',
+      '--find',
+      'cylindrical 32..hub-bore-bar-16-inch',
+      '--force',
+      '250',
+    );
+    const answer = more.json() as unknown as { deflection: { value: number }; chains: unknown };
+    expect(answer.deflection.value).toBeCloseTo((made.json() as unknown as typeof answer).deflection.value * 2.5, 9);
+    expect(answer.chains).toEqual([{ through: ['sleeve-32-16'], length: 18, thinnest: 16 }]);
     const verified = await ruota('verify', result.package, '--json');
     expect(verified.status).toBe(0);
     // One byte of one file changed: it does not open.
@@ -365,9 +301,14 @@ describe('what cannot be done', () => {
   it.each([
     [[], 2],
     [['fly'], 2],
-    [['shelf', 'x.zip'], 2],
+    [['shelf', 'x.zip'], 3],
+    [['shelf', 'demo/hub-station.json'], 3],
+    [['shelf', 'x.zip', '--out', 'x.step'], 2],
+    [['setup', 'x.json'], 2],
     [['propose', 'x.step', '--kind', 'spoon'], 2],
     [['inspect'], 2],
+    [['assemble', 'x.json', '--out', 'x', '--swap', 'p1'], 2],
+    [['assemble', 'x.json', '--out', 'x', '--find', 'p1'], 2],
     [['envelope', 'x.step', '--mode', 'shadow', '--tolerance', '1', '--out', 'x.stl'], 2],
     [['envelope', 'x.step', '--mode', 'exact', '--triangles', '200', '--tolerance', '1', '--out', 'x.stl'], 2],
     [['envelope', 'x.step', '--mode', 'wrap', '--close', '-1', '--tolerance', '1', '--out', 'x.stl'], 2],

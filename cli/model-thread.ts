@@ -19,7 +19,7 @@ export class ModelThread {
 
   run(request: CommandRequest, progress: Say = () => undefined): Promise<Outcome> {
     const worker = (this.worker ??= new Worker(threadFile('worker')));
-    const file = 'code' in request ? request.code : (request.file ?? '');
+    const file = 'codes' in request ? '' : (request.file ?? '');
     const seconds = Math.round(limitSeconds(file));
     return new Promise((resolve) => {
       const end = (outcome: Outcome, isLost: boolean) => {

@@ -32,6 +32,11 @@ export const parseOptions = (argv: string[]) =>
       out: { type: 'string' },
       text: { type: 'string', multiple: true },
       map: { type: 'string' },
+      where: { type: 'string' },
+      merge: { type: 'string' },
+      swap: { type: 'string', multiple: true },
+      find: { type: 'string' },
+      force: { type: 'string' },
       'facts-only': { type: 'boolean' },
     },
   });

@@ -36,11 +36,12 @@ export type CommandRequest =
       relief?: number;
       out?: string;
     }
-  | { command: 'assemble'; file: string; out: string }
-  | { command: 'designation'; code: string }
+  | { command: 'assemble'; file: string; swaps: { piece: string; component: string }[]; find?: { from: string; to: string }; force?: number; out: string }
+  | { command: 'designation'; codes: string[] }
   /** From a file, or from lines of words. */
   | { command: 'component'; file?: string; texts: string[]; factsOnly: boolean; out?: string }
-  | { command: 'import'; file: string; map?: string; kind?: SpecKind }
+  | { command: 'import'; file: string; map?: string; kind?: SpecKind; out?: string }
+  | { command: 'shelf'; file: string; where?: string; merge?: string; out?: string }
   | { command: 'verify'; file: string }
   | { command: 'batch'; file: string; recipe: string; out: string; jobs?: number }
   /** One model of a batch. */

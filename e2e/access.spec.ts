@@ -39,6 +39,17 @@ for (const scheme of ['light', 'dark'] as const)
         await page.getByRole('textbox', { name: 'Type a tool' }).fill('drill 8.5 wobbly');
         await page.getByText('nothing is known by this word').waitFor();
         await look('Shelf, a tool typed');
+        await page.getByRole('textbox', { name: 'Type a tool' }).press('Escape');
+        await page.locator('.search-bar').getByText('Table', { exact: true }).click();
+        await page.getByRole('checkbox', { name: 'Select Hub-bore bar 16', exact: true }).check();
+        await look('Shelf, as a table');
+        await page.getByRole('button', { name: 'Bring over to a set' }).click();
+        await page.getByRole('dialog').waitFor();
+        await page.waitForTimeout(400);
+        await look('Shelf, bringing over');
+        await page.getByRole('button', { name: 'Leave it' }).click();
+        await page.getByRole('button', { name: 'Select none' }).click();
+        await page.locator('.search-bar').getByText('Pictures', { exact: true }).click();
         await page.getByRole('link', { name: 'Tools of a table' }).click();
         await page.getByRole('textbox', { name: 'Pasted cells' }).fill('kind,D\ndrill,8\ndrill,eight\n');
         await look('Table, pasted');

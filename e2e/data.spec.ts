@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test';
-import { dropFile, entry, opened, openRuota, type } from './person.ts';
+import { choose, dropFile, entry, opened, openRuota, type } from './person.ts';
 
 const line = (page: Page) => page.getByRole('textbox', { name: 'Type a tool' });
 const understood = (page: Page) => page.getByRole('status', { name: 'What was understood' });
@@ -49,6 +49,36 @@ test('tools are typed on one line each, an assembly is built of them, and a numb
   await expect(entry(page, 'Facts')).toContainText('110.000');
 });
 
+test('speed and feed are usual until somebody says them; speed follows from diameter, and back', async ({ page }) => {
+  await openRuota(page);
+  await add(page, 'end mill 10 z4 carbide', 'End mill 10');
+  await page.getByRole('link', { name: 'End mill 10', exact: true }).click();
+  await expect((await opened(page, 'Data')).getByRole('textbox', { name: 'number of teeth of the data' })).toHaveValue('4');
+  const cutting = await opened(page, 'Cutting data');
+  await expect(cutting).toContainText('HC · M3');
+  const speed = cutting.getByRole('textbox', { name: 'Surface speed in M' });
+  await expect(speed).toHaveValue('80');
+  // 1000 v / (pi d)
+  await expect(cutting.getByRole('textbox', { name: 'Spindle speed in M' })).toHaveValue('2546');
+  await type(page, 'Spindle speed in M', '3000', cutting);
+  await expect(speed).toHaveValue('94.2');
+  await type(page, 'speed at diameter', '20', cutting);
+  await expect(cutting.getByRole('textbox', { name: 'Spindle speed in M' })).toHaveValue('1500');
+  await choose(page, 'coolant', 'through the tool');
+  await page.reload();
+  await opened(page, 'Cutting data');
+  await expect(speed).toHaveValue('94.2');
+  await page.getByRole('link', { name: 'Shelf' }).click();
+  await page.getByRole('checkbox', { name: /through the tool/ }).check();
+  await expect(page.getByRole('link', { name: 'End mill 10', exact: true })).toBeVisible();
+  await page.getByRole('link', { name: 'End mill 10', exact: true }).click();
+  await opened(page, 'Cutting data');
+  await page.getByRole('button', { name: 'Values in M as usual' }).click();
+  await expect(speed).toHaveValue('80');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(speed).toHaveValue('94.2');
+});
+
 test('in Build a tool is typed where one is free: it is made, put there, and what does not fit is said', async ({ page }) => {
   await openRuota(page);
   await add(page, 'collet er32 d10', 'Collet ER 32 / 10');
@@ -89,6 +119,7 @@ test('a table of tools is read, a wrong cell is mended, all are added as one ste
   await expect(page.getByText('3 of 4 rows are tools; 1 is not yet.')).toBeVisible();
   await expect(page.getByRole('combobox', { name: 'What Durchmesser is' })).toHaveValue('DC cutting diameter');
   await expect(page.getByRole('row').filter({ hasText: 'End mill 12' })).toContainText('OAL 83.000');
+  await choose(page, 'What Notiz is', 'tags');
   // The wrong cell, where it stands.
   const cell = page.getByRole('textbox', { name: 'Durchmesser of row 4' });
   await cell.fill('6,8');
@@ -100,8 +131,10 @@ test('a table of tools is read, a wrong cell is mended, all are added as one ste
   await expect(page.getByText('13 kept in this browser')).toBeVisible();
   // A tool that is there by its name is made anew.
   await page.getByRole('link', { name: 'Tools of a table' }).click();
-  await page.getByRole('textbox', { name: 'Pasted cells' }).fill('kind\tD\tOAL\ndrill\t8.5\t120\ndrill\t8.5\t130\n');
+  await page.getByRole('textbox', { name: 'Pasted cells' }).fill('kind\tD\tOAL\tNotiz\ndrill\t8.5\t120\t\ndrill\t8.5\t130\t\n');
   await page.getByRole('button', { name: 'Read them' }).click();
+  // What was said of a header is remembered.
+  await expect(page.getByRole('combobox', { name: 'What Notiz is' })).toHaveValue('tags');
   await page.getByRole('button', { name: 'Add 2 tools' }).click();
   await expect(page.getByText('1 was there and is made anew')).toBeVisible({ timeout: 30_000 });
   // The second row of that name is another tool.

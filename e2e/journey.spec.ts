@@ -115,7 +115,7 @@ test('stick-out gives the gauge length that the frames say, to 0.001 mm', async 
   await type(page, 'stick-out', '-160/2');
   // Sleeve 18 in front of its mount, bar 150 long, 80 of it inside.
   await expect(page.getByTestId('gauge-length')).toHaveText('88.000');
-  await expect(page.locator('.tip-table tbody tr td.number')).toHaveText(['88.000', '11.000', '0.000']);
+  await expect(page.locator('.tip-table tbody tr td.number')).toHaveText(['–', '88.000', '11.000', '0.000']);
   await page.keyboard.press('Escape');
   await page.getByRole('application', { name: /^3D stage/ }).click({ position: { x: 300, y: 20 } });
   await page.keyboard.press('Control+z');
@@ -158,7 +158,7 @@ test('the package opens again as the same assembly, beside the first', async () 
   await chooser.setFiles(file);
   await expect(page).toHaveURL(/\/build\//, { timeout: 60_000 });
   await expect(page.getByTestId('gauge-length')).toHaveText('88.000');
-  await expect(page.locator('.tip-table tbody tr td.number')).toHaveText(['88.000', '11.000', '0.000']);
+  await expect(page.locator('.tip-table tbody tr td.number')).toHaveText(['–', '88.000', '11.000', '0.000']);
   await expect(page.locator('.check-sum')).toContainText('pass', { timeout: 30_000 });
 });
 

@@ -95,6 +95,17 @@ test('a tool that is one solid gets its cutting part cut off, and back', async (
   await expect(entry(page, 'Cutting part')).toContainText('one solid', { timeout: 60_000 });
 });
 
+test('a drill of one solid gets what cuts cut off by the press that takes everything else, and back', async ({ page }) => {
+  await openRead(page, 'cutter-3.step');
+  await expect(entry(page, 'Cutting part')).toContainText('cut off, 1', { timeout: 60_000 });
+  await expect(entry(page, 'Bodies')).toContainText('1 tool body · 1 cutting');
+  await expect(await opened(page, 'Facts')).toContainText('12.832');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(entry(page, 'Cutting part')).toContainText('one solid');
+  await (await opened(page, 'Cutting part')).getByRole('button', { name: 'Cut off what cuts' }).click();
+  await expect(entry(page, 'Cutting part')).toContainText('cut off, 1', { timeout: 60_000 });
+});
+
 test('mistakes are said and shown at once', async ({ page }) => {
   await openRuota(page);
   await chooseFile(page, demoFile('hub-bore-bar-16-inch.step'));

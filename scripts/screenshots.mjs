@@ -215,16 +215,54 @@ try {
   await page.getByRole('button', { name: 'Read them' }).click();
   await take('shelf-table');
   await page.getByRole('link', { name: 'Shelf', exact: true }).click();
+  // A set of a job, brought over from the master shelf, and all of it as a table.
+  for (const words of [
+    'drill 8.5 x 110',
+    'reamer 10H7',
+    'A16M-SCLCR 09',
+    'M8 tap',
+    'collet 32 d10',
+    'face mill 50',
+    '16ER AG60',
+    'grooving holder 2525 width 3',
+  ]) {
+    await page.getByRole('textbox', { name: 'Type a tool' }).fill(words);
+    await page.getByRole('textbox', { name: 'Type a tool' }).press('Enter');
+  }
+  await page.getByRole('button', { name: 'New set' }).click();
+  await page.getByRole('textbox', { name: 'Name of the new set' }).fill('Hub shell run 2');
+  await page.getByRole('textbox', { name: 'Name of the new set' }).press('Enter');
+  await page.getByRole('button', { name: /^Master shelf/ }).click();
+  await page.locator('.search-bar').getByText('Table', { exact: true }).click();
+  for (const name of ['Hub shell station', 'Drill 8.5', 'Tap M8']) await page.getByRole('checkbox', { name: `Select ${name}`, exact: true }).check();
+  await page.getByRole('button', { name: 'Bring over to a set' }).click();
+  await page.getByRole('button', { name: /^Bring \d+ over/ }).click();
+  await page.getByRole('button', { name: /^Everything/ }).click();
+  await page.getByRole('columnheader', { name: 'DC' }).getByRole('button').click();
+  await page.waitForTimeout(2500);
+  await page.getByRole('checkbox', { name: 'Select Drill 8.5', exact: true }).first().check();
+  await take('shelf-list');
+  await page.getByRole('button', { name: 'Select none' }).click();
+  await page.locator('.search-bar').getByText('Pictures', { exact: true }).click();
+  await page.waitForTimeout(12_000);
   await page.getByRole('textbox', { name: 'Type a tool' }).fill('end mill 12 r1 lu 40');
   await page.locator('.typed-picture svg').waitFor();
   await page.waitForTimeout(2500);
   await take('shelf');
+  await page.getByRole('textbox', { name: 'Type a tool' }).fill('A16R-SCLCR 09');
+  await page.locator('.typed-picture svg').waitFor();
+  await page.getByRole('textbox', { name: 'Type a tool' }).press('Enter');
   await page.getByRole('link', { name: 'Handover' }).click();
   await page.getByRole('button', { name: 'Write the package' }).waitFor();
   await take('handover');
   await page.getByRole('button', { name: 'Switch to dark' }).click();
   await page.getByRole('link', { name: 'Build' }).click();
+  // Another bar, tried: before and after side by side.
+  await page.locator('.piece-line', { hasText: 'Hub-bore bar 16' }).click();
+  await page.getByRole('button', { name: 'Exchange' }).click();
+  await page.getByRole('button', { name: /^A16R-SCLCR09/ }).click();
   await page.getByText(/^all \d+ pass$/).waitFor();
+  await page.waitForTimeout(1500);
   await take('build-dark');
 } finally {
   await browser.close();

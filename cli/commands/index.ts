@@ -18,11 +18,12 @@ const getKernel = (): Promise<Kernel> => (kernel ??= import('#core/kernel').then
 
 // Throws an IssueError where its input cannot be used.
 async function runCommand(request: CommandRequest, progress: Say): Promise<CommandOutput> {
-  if (request.command === 'designation') return (await import('./designation.ts')).designation(request.code);
+  if (request.command === 'designation') return (await import('./designation.ts')).designation(request.codes);
   if (request.command === 'component') return (await import('./component.ts')).component(getKernel, request);
   if (request.command === 'batch') return (await import('./batch.ts')).batch(request, progress);
   const bytes = await (await import('./io.ts')).readInput(request.file);
   if (request.command === 'import') return (await import('./import-table.ts')).importTable(bytes, request);
+  if (request.command === 'shelf') return (await import('./shelf.ts')).shelf(bytes, request);
   // Only what is written as STEP needs the kernel.
   if (request.command === 'outline') return (await import('./outline.ts')).outline(getKernel, bytes, request);
   const loaded = await getKernel();

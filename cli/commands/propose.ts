@@ -12,12 +12,13 @@ export async function propose(kernel: Kernel, bytes: Uint8Array, request: Comman
   const { model, warnings } = unwrap(await readModelFile(kernel, bytes, file, { onProgress: (_, text) => progress(text) }));
   const reading = proposeReading(model, request.kind);
   const flat = ({ frame, faces: _, ...rest }: FoundConnection) => ({ ...frame, ...rest });
-  const { kind, roles, axis, mount, seats } = reading;
+  const { kind, roles, axis, mount, seats, splits } = reading;
   const tips = reading.tips.map(({ body: _, towards: __, rake: ___, faces: ____, ...tip }) => tip);
   const rows = [
     ...roles.map((r) => [r.body, r.role, r.confidence.toFixed(2), r.evidence]),
     ...(mount ? [['mount', sayConnection(mount.connection), mount.confidence.toFixed(2), `at ${vector(mount.frame.origin)}; ${mount.evidence}`]] : []),
     ...seats.map((s) => ['seat', sayConnection(s.connection), s.confidence.toFixed(2), `at ${vector(s.frame.origin)}; ${s.evidence}`]),
+    ...(splits ?? []).map((s) => ['cuts', `${s.body} from ${number(s.from)} to ${number(s.to)}`, s.confidence.toFixed(2), s.evidence]),
     ...tips.map((t) => [
       'tip',
       `RE ${number(t.noseRadius)}, KAPR ${t.enteringAngle}, ${t.hand}`,
@@ -26,7 +27,16 @@ export async function propose(kernel: Kernel, bytes: Uint8Array, request: Comman
     ]),
   ];
   return {
-    json: { kind, roles, ...(axis ? { axis } : {}), ...(mount ? { mount: flat(mount) } : {}), seats: seats.map(flat), tips, warnings: reading.warnings },
+    json: {
+      kind,
+      roles,
+      ...(axis ? { axis } : {}),
+      ...(mount ? { mount: flat(mount) } : {}),
+      seats: seats.map(flat),
+      tips,
+      ...(splits ? { splits } : {}),
+      warnings: reading.warnings,
+    },
     text: `${file}: ${kind}\n${table(['what', 'proposed', 'sure', 'evidence'], rows)}`,
     warnings: [...warnings.map(say), ...reading.warnings.map((w) => w.message)],
     checkFailed: false,

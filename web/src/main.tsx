@@ -16,7 +16,7 @@ import { store, useAppSelector } from './app/store.ts';
 import { cssVariables, theme } from './app/theme.ts';
 import { geometryClient } from './workers/geometry-client.ts';
 
-const TablePage = lazy(() => import('./areas/shelf/table-page.tsx'));
+const TablePage = lazy(() => import('./areas/shelf/table/table-page.tsx'));
 const ShelfPage = lazy(() => import('./areas/shelf/shelf-page.tsx'));
 const BenchPage = lazy(() => import('./areas/bench/bench-page.tsx'));
 const loadBuild = () => import('./areas/build/build-page.tsx');

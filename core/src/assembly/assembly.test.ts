@@ -2,7 +2,7 @@ import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { compose, distance, fromZAndX, type Frame, isRigid, move, moveFrame, normalize, rotationAbout, translation, type Vec3 } from '#core/math';
 import type { Model } from '#core/mesh';
-import { type AssemblyRecord, type ComponentRecord, type Connection, sampleComponent, type Tip } from '#core/records';
+import { ASSEMBLY_VERSION, type AssemblyRecord, type ComponentRecord, type Connection, sampleComponent, type Tip, ON_MASTER } from '#core/records';
 import type { ConnectionSize } from '#core/standards';
 import { checkAssembly, checkJoin, gaugeLengthOf, parentFromChild, placePieces, placeTips, reachAlongMount, removePiece } from './index.ts';
 
@@ -37,7 +37,9 @@ const bar = component('bar', {
 });
 const assembly = (stickOut: number, rollDeg = 0): AssemblyRecord => ({
   kind: 'assembly',
-  version: 1,
+  version: ASSEMBLY_VERSION,
+  edges: [],
+  shelf: ON_MASTER,
   id: 'a',
   name: 'a',
   pieces: [
@@ -143,6 +145,16 @@ describe('checks of an assembly', () => {
     const unit = component('unit', { mount: marked('mount', { standard: 'PSC', size: 63 }, Z) });
     const both = { ...assembly(0.2), pieces: assembly(0.2).pieces.map((p) => ({ ...p, componentId: p.id === 'p1' ? 'block' : 'unit' })) };
     expect(checkAssembly(both, { block, unit }).filter((c) => c.code === 'face-contact')).toMatchObject([{ state: 'fail', value: 0.2 }]);
+  });
+  it('see one offset number said of two edges, and an edge whose tip is gone', () => {
+    const two = { ...bar, tips: [bar.tips[0], { ...bar.tips[0], id: 't2', name: 'Other' }] };
+    const edges = ['t1', 't2', 't9'].map((tipId, i) => ({ pieceId: 'p2', tipId, name: `edge ${i}`, number: i < 2 ? 7 : 8 }));
+    const found = find({ ...assembly(-80), edges }, 'edges', { sleeve, bar: two });
+    expect(found.map((c) => [c.state, c.value])).toEqual([
+      ['warn', undefined],
+      ['fail', 7],
+    ]);
+    expect(find({ ...assembly(-80), edges: edges.slice(0, 1) }, 'edges')).toEqual([]);
   });
   it('see missing components, doubled pieces and numbers that are not finite', () => {
     const codes = (a: AssemblyRecord, c = components) =>

@@ -13,7 +13,7 @@ const check = (code: string, state: Check['state'], message: string, numbers: { 
 });
 
 /** How far a component reaches along its mount's Z, in mm: [behind, in front of] the mount. */
-export function reachAlongMount(component: ComponentRecord, model: Model): [number, number] {
+export function reachAlongMount(component: ComponentRecord, model: Pick<Model, 'bodies'>): [number, number] {
   const mountFromFile = frameFromWorld(mountFrameOf(component));
   let [low, high] = [Infinity, -Infinity];
   for (const body of model.bodies) {
@@ -37,7 +37,7 @@ export function checkAssembly(assembly: AssemblyRecord, components: ComponentsBy
   const placed = placePieces(assembly, components);
   if (assembly.pieces.length === 0) checks.push(check('pieces', 'fail', 'The assembly has no pieces.'));
   for (const piece of assembly.pieces) checks.push(...checkPiece(piece, assembly, components, placed, models));
-  checks.push(...checkTips(assembly, components, placed), ...checkNames(assembly, components));
+  checks.push(...checkTips(assembly, components, placed), ...checkEdges(assembly, components), ...checkNames(assembly, components));
   return checks;
 }
 
@@ -101,8 +101,8 @@ function checkSeating(piece: Piece, child: ComponentRecord, parent: ComponentRec
   const numbers = { value: roundTo(clamped, 3), limit: needed };
   if (clamped <= 0) out.push(check('clamping-length', 'fail', `${child.name} floats ${roundTo(-clamped, 3)} mm in front of its seat.`, numbers));
   else if (clamped < needed)
-    out.push(check('clamping-length', 'warn', `${child.name} is held over ${roundTo(clamped, 3)} mm; twice the shank (${needed} mm) is usual.`, numbers));
-  else out.push(check('clamping-length', 'pass', `${child.name} is held over ${roundTo(clamped, 3)} mm`, numbers));
+    out.push(check('clamping-length', 'warn', `${child.name} is pushed in by ${roundTo(clamped, 3)} mm; twice the shank (${needed} mm) is usual.`, numbers));
+  else out.push(check('clamping-length', 'pass', `${child.name} is pushed in by ${roundTo(clamped, 3)} mm`, numbers));
   return out;
 }
 
@@ -141,6 +141,22 @@ function checkGrowth(what: string, { mode, tolerance, growth, closed, parts }: M
   if (crossings > 0)
     return check('growth', 'warn', `${what}: the ${mode} geometry goes through itself in ${crossings} places.`, { value: crossings, limit: 0 });
   return check('growth', 'pass', `${what}: growth ${roundTo(growth.min, 3).toFixed(3)} to ${roundTo(growth.max, 3).toFixed(3)} mm`, numbers);
+}
+
+// One number of offsets belongs to one edge; what is said of an edge belongs to a tip that is there.
+function checkEdges(assembly: AssemblyRecord, components: ComponentsById): Check[] {
+  const out: Check[] = [];
+  const byNumber = new Map<number, string[]>();
+  for (const edge of assembly.edges) {
+    const component = components[assembly.pieces.find((p) => p.id === edge.pieceId)?.componentId ?? ''];
+    const tip = component?.tips.find((t) => t.id === edge.tipId);
+    const name = edge.name || component?.name || edge.pieceId;
+    if (!tip) out.push(check('edges', 'warn', `${name}: the tip that this edge was said of is not there any more.`));
+    if (edge.number !== undefined) byNumber.set(edge.number, [...(byNumber.get(edge.number) ?? []), name]);
+  }
+  for (const [number, names] of byNumber)
+    if (names.length > 1) out.push(check('edges', 'fail', `Offset ${number} is said of ${names.join(' and ')}: each edge needs its own.`, { value: number }));
+  return out;
 }
 
 function checkTips(assembly: AssemblyRecord, components: ComponentsById, placed: Map<string, Motion>): Check[] {

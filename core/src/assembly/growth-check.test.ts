@@ -1,5 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
-import { type AssemblyRecord, ASSEMBLY_VERSION, geometryInputs, type MadeGeometry, sampleComponent } from '#core/records';
+import { type AssemblyRecord, ASSEMBLY_VERSION, geometryInputs, type MadeGeometry, sampleComponent, ON_MASTER } from '#core/records';
 import { checkAssembly } from './index.ts';
 
 const hash = 'b'.repeat(64);
@@ -17,6 +17,8 @@ const choice = { mode: 'wrap' as const, tolerance: 0.05, closeBelow: 14, overrid
 const assembly: AssemblyRecord = {
   kind: 'assembly',
   version: ASSEMBLY_VERSION,
+  edges: [],
+  shelf: ON_MASTER,
   id: 'a',
   name: 'a',
   pieces: [{ id: 'p1', componentId: 'block', parent: null, stickOut: 0, rollDeg: 0 }],

@@ -10,6 +10,8 @@ const specOf = (kind: SpecKind, values: Values, more: Partial<ComponentSpec> = {
   values,
   shape: '',
   hand: 'right',
+  inside: false,
+  thread: '',
   size: '',
   ...more,
 });
@@ -90,7 +92,7 @@ describe('rotating tools of data', () => {
   });
   it('are good shapes or said to be wrong, whatever their numbers', () => {
     const number = (max: number) => fc.option(fc.double({ min: 0.05, max, noNaN: true }), { nil: undefined });
-    const kinds = SPEC_KINDS.filter((k) => !['insert', 'turning holder', 'boring bar', 'collet', 'sleeve'].includes(k));
+    const kinds = SPEC_KINDS.filter((k) => !['insert', 'turning holder', 'boring bar', 'collet'].includes(k));
     fc.assert(
       fc.property(
         fc.constantFrom(...kinds),
@@ -103,18 +105,34 @@ describe('rotating tools of data', () => {
           DN: number(40),
           RE: number(20),
         }),
-        fc.record({ TD: fc.constantFrom(3, 6, 8, 10, 16, 24), CW: fc.double({ min: 0.5, max: 20, noNaN: true }), SIG: number(170), DCN: number(20) }),
+        fc.record({
+          TD: fc.constantFrom(3, 6, 8, 10, 16, 24),
+          CW: fc.double({ min: 0.5, max: 20, noNaN: true }),
+          SIG: number(170),
+          DCN: number(20),
+          DC2: fc.double({ min: 1, max: 60, noNaN: true }),
+          TAPER: fc.double({ min: 0.5, max: 50, noNaN: true }),
+          TP: number(6),
+          DCONWS: fc.double({ min: 1, max: 60, noNaN: true }),
+          CDX: number(30),
+          DMIN: number(40),
+          H: number(40),
+        }),
         (kind, a, b) => {
           const given = Object.fromEntries(Object.entries({ ...a, ...b }).filter(([, v]) => v !== undefined)) as Values;
           const m = makeComponent(specOf(kind, kind === 'tap' ? { ...given, DC: undefined } : given));
           if (!m.ok) return expect(m.missing.length + m.conflicts.length + m.open.length).toBeGreaterThan(0);
           expect(faultsOfShape(m.part.shape)).toEqual([]);
+          if (m.part.role !== 'cutter') return;
           const [, , high, radius] = boxOfPath(whole(m.part).flat());
-          expect(high).toBeCloseTo(m.part.values.OAL ?? 0, 6);
-          expect(radius * 2).toBeCloseTo(Math.max(m.part.values.DC ?? 0, m.part.values.DCON ?? 0), 6);
+          const { DC = 0, DCON = 0, DC2 = 0, DCX = 0, OAL = 0 } = m.part.values;
+          expect(high).toBeCloseTo(OAL, 6);
+          // What else was said of it has nothing to do with how wide it is.
+          const wide = kind === 'step drill' || kind === 'tapered mill' ? [DC, DC2, DCON] : kind === 'face mill' ? [DCX, m.part.values.BDX ?? 0] : [DC, DCON];
+          expect(radius * 2).toBeCloseTo(Math.max(...wide), 6);
         },
       ),
-      { numRuns: 300 },
+      { numRuns: 1500 },
     );
   });
 });
@@ -153,7 +171,9 @@ describe('inserts of data', () => {
     for (const code of ['CNMG 120408', 'DNMG 110404', 'TNMG 220412', 'SNMG 190616', 'VBMT 160408']) {
       const part = insert(code);
       const far = Math.max(...part.tips.map((t) => Math.hypot(t.noseCentre[0], t.noseCentre[1]) + t.noseRadius));
-      expect(part.values.M).toBeCloseTo(far - (part.values.IC ?? 0) / 2, 5);
+      // Of a triangle to the edge on the other side.
+      const half = (part.values.IC ?? 0) / 2;
+      expect(part.values.M).toBeCloseTo(code[0] === 'T' ? far + half : far - half, 5);
     }
     // As the standard's table has it for C 12.7 with a radius of 0.8: 3.088.
     expect(insert('CNMG 120408').values.M).toBeCloseTo(3.088, 2);
@@ -204,6 +224,20 @@ describe('words on a box', () => {
     expect(words('CNMG 120408').name).toBe('CNMG120408');
     expect(words('insert ccmt 09t304').values).toMatchObject({ IC: 9.525 });
     expect(readWords('reamer 1/2', 'inch').spec?.values.DC).toBeCloseTo(12.7, 9);
+  });
+  it.each([
+    ['end mill 12 r1 z4 carbide', { cuttingMaterial: 'HC' }, 4],
+    ['HSS-E drill 8.5', { cuttingMaterial: 'HSS' }, undefined],
+    ['5 flute end mill 10 uncoated carbide', { cuttingMaterial: 'HW' }, 5],
+    ['drill 8.5 vhm coolant through', { cuttingMaterial: 'HC', coolant: 'through the tool' }, undefined],
+  ] as const)('“%s” says what it is made of, how it is cooled, and its teeth', (text, use, teeth) => {
+    const read = readWords(text);
+    expect([read.unknown, read.use, read.spec?.values.NOF]).toEqual([[], { groups: {}, ...use }, teeth]);
+  });
+  it('takes no part of a tooth', () => {
+    const { spec } = readWords('end mill 12');
+    const made = spec && makeComponent({ ...spec, values: { DC: 12, NOF: 2.5 } });
+    expect(made?.ok === false && made.conflicts[0].message).toContain('whole number');
   });
   it('mean the same in whatever order they come', () => {
     const parts = ['end mill', '12', 'r1', 'lu 40', 'oal 90 mm', 'shank 10'];

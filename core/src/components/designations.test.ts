@@ -1,6 +1,6 @@
 import { describe, expect, it } from '@jest/globals';
-import { areaOfPath, faultsOfShape, type FlatShape } from '#core/outline';
-import { makeComponent, readWords, type ValueName } from './index.ts';
+import { areaOfPath, boxOfPath, faultsOfShape, type FlatShape, type PlacedShape } from '#core/outline';
+import { makeComponent, readWords, SPEC_KINDS, type ValueName } from './index.ts';
 
 const valuesOf = (text: string) => {
   const { spec, unknown } = readWords(text);
@@ -153,7 +153,68 @@ describe('designations of holders and bars, field by field (ISO 5608, ISO 6261)'
     ['A25T-PCLNR 12', { DCON: 25, LF: 300, WF: 17, KAPR: 95, IC: 12.7 }],
     ['A32T-DWLNR 08', { DCON: 32, LF: 300, WF: 22, KAPR: 95, IC: 12.7 }],
   ])('%s', (text, want) => expect(valuesOf(text)).toMatchObject({ kind: 'boring bar', values: want }));
-  it('facing styles are refused in words, not drawn wrongly', () => {
-    for (const style of ['F', 'K', 'U', 'W', 'Y']) expect(JSON.stringify(valuesOf(`PC${style}NR 2525M12`))).toContain('facing');
+  it.each([
+    ['F', 90],
+    ['K', 75],
+    ['U', 93],
+    ['Y', 85],
+  ])('style %s is for facing: its edge of %s degrees looks ahead', (style, kapr) => {
+    const { values, shape } = valuesOf(`PC${style}NR 2525M12`);
+    expect(values).toMatchObject({ KAPR: kapr, LF: 150, WF: 32 });
+    // Its body stands beside the corner nowhere, and before it only behind an edge that leads.
+    const [body] = (shape as PlacedShape).bodies;
+    if (body.solid.kind !== 'plate') throw new Error('a holder is cut out of a plate');
+    const [, , front, wide] = boxOfPath(body.solid.loop);
+    if (kapr >= 90) expect(front).toBeLessThan(150);
+    expect(wide).toBeLessThan(32);
   });
+});
+
+describe('words of the trade, each with what it has to say', () => {
+  it.each<readonly [string, string, Partial<Record<ValueName, number>>]>([
+    ['drill 1/4', 'drill', { DC: 6.35 }],
+    ['drill #7', 'drill', { DC: 5.1054 }],
+    ['1/2" drill', 'drill', { DC: 12.7 }],
+    ['reamer 10H7', 'reamer', { DC: 10 }],
+    ['10 H7 reamer', 'reamer', { DC: 10 }],
+    ['M8 tap', 'tap', { TD: 8, TP: 1.25, PHD: 6.75 }],
+    ['M8x1 tap', 'tap', { TP: 1, PHD: 7 }],
+    ['1/4-20 UNC tap', 'tap', { TD: 6.35, TP: 1.27 }],
+    ['#10-32 tap', 'tap', { TD: 4.826, TP: 0.79375 }],
+    ['3/8 UNF tap', 'tap', { TD: 9.525, TP: 25.4 / 24 }],
+    ['G1/4 tap', 'tap', { TD: 13.157, TP: 25.4 / 19 }],
+    ['NPT 1/8 tap', 'tap', { TD: 10.287, TP: 25.4 / 27 }],
+    ['tap M6 left', 'tap', { TD: 6 }],
+    ['collet 32 d10', 'collet', { DCONWS: 10 }],
+    ['ER25 collet 6', 'collet', { DCONWS: 6 }],
+    ['16ER AG60', 'threading insert', { IC: 9.525, EPSR: 60, TP: 0.5 }],
+    ['22IR 8 W', 'threading insert', { IC: 12.7, EPSR: 55, TP: 3.175 }],
+    ['SER 2525 M16', 'threading holder', { H: 25, LF: 150, KAPR: 60 }],
+    ['SIR 0020 P16', 'threading holder', { DCON: 20, LF: 170 }],
+    ['grooving bar 20 x 3', 'grooving bar', { DCON: 20, CW: 3, DMIN: 24.5 }],
+    ['solid boring bar 6 dmin 5', 'solid bar', { DCON: 6, DMIN: 5, WF: 2.5 }],
+    ['face mill 50', 'face mill', { DC: 50, DCONMS: 22, KAPR: 90 }],
+    ['face mill 63 45°', 'face mill', { DCX: 63 + 2 * 7.56 }],
+    ['dovetail cutter 20 60°', 'dovetail mill', { TAPER: 30 }],
+    ['tapered end mill 4 3°', 'tapered mill', { TAPER: 3, DC: 4 }],
+    ['step drill 6.8 x 11', 'step drill', { DC: 6.8, DC2: 11 }],
+    ['thread mill M10', 'thread mill', { DC: 7.5, TP: 1.5 }],
+    ['arbor 22', 'arbor', { DCONWS: 22 }],
+    ['arbor 25 / 22', 'arbor', { DCON: 25, DCONWS: 22 }],
+    ['CNMG 120408-PM 4325', 'insert', { IC: 12.7, RE: 0.8 }],
+    ['APKT 1604PDR r0.8 w 9.5', 'insert', { L: 16, W1: 9.5, EPSR: 85 }],
+    ['CNMG 432', 'insert', { IC: 12.7, RE: 0.79375 }],
+  ])('%s', (text, kind, want) => {
+    const found = valuesOf(text);
+    expect([text, found.kind]).toEqual([text, kind]);
+    for (const [name, value] of Object.entries(want)) expect([text, name, found.values?.[name as ValueName]]).toEqual([text, name, expect.closeTo(value, 3)]);
+  });
+  it.each([
+    ['CNMG 130408', /“13” at character 6 is no size/],
+    ['CZMG 120408', /“Z” at character 2 is no clearance/],
+    ['end mill 12 3', /at most|no further|room|shank/],
+  ])('%s: said at its word', (text, why) => expect(JSON.stringify(valuesOf(text))).toMatch(why));
+  it('a word that says nothing is told with its place', () =>
+    expect(readWords('drill 8.5 wobbly').unknown).toEqual([{ text: 'wobbly', at: 10, why: 'nothing is known by this word' }]));
+  it.each(SPEC_KINDS)('%s is said by its own name', (kind) => expect(readWords(kind).spec?.kind).toBe(kind));
 });

@@ -33,6 +33,8 @@ export class Filling {
   readonly derived: Derived[] = [];
   readonly assumed: Assumed[] = [];
   readonly conflicts: Conflict[] = [];
+  /** Given numbers that follow from others anyway, as they were given. */
+  readonly confirmed: ValueName[] = [];
   readonly missing: ValueName[] = [];
   /** What is to be known, and prevents nothing. */
   readonly notes: string[] = [];
@@ -42,7 +44,8 @@ export class Filling {
   constructor(given: Values) {
     this.values = Object.fromEntries(Object.entries(given).filter(([, v]) => v !== undefined));
     for (const [name, value] of Object.entries(this.values) as [ValueName, number][]) {
-      const { min, max, meaning } = VALUES[name];
+      const { min, max, meaning, unit } = VALUES[name];
+      if (unit === 'count' && !Number.isInteger(value)) this.refuse(name, value, `${meaning} is a whole number`);
       if (!Number.isFinite(value) || value < min || value > max) this.refuse(name, value, `${meaning} is between ${min} and ${max}`);
     }
   }
@@ -68,6 +71,7 @@ export class Filling {
       return tidy;
     }
     if (Math.abs(given - tidy) > SAME) this.conflict(name, given, tidy, formula);
+    else this.confirmed.push(name);
     return given;
   }
 

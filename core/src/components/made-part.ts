@@ -33,6 +33,8 @@ export interface MadePart {
   readonly values: Values;
   readonly derived: readonly Derived[];
   readonly assumed: readonly Assumed[];
+  /** Given numbers that follow from the others anyway. */
+  readonly confirmed: readonly ValueName[];
   readonly warnings: readonly string[];
   /** What of the real thing is not drawn. */
   readonly without: string;

@@ -45,6 +45,17 @@ describe('a table of tools', () => {
       { row: 2, column: 'Name', message: expect.stringMatching(/does not begin/) },
     ]);
   });
+  it('takes what tools are made of and how they are cooled, in several words, and says what it does not know', () => {
+    const read = table('kind;DC;material;coolant;Z\nend mill;12;VHM;yes;4\ndrill;8;HSS;flood;\ndrill;9;cheese;beer;');
+    expect(read.tools.map((t) => [t.use, t.spec.values.NOF])).toEqual([
+      [{ groups: {}, cuttingMaterial: 'HC', coolant: 'through the tool' }, 4],
+      [{ groups: {}, cuttingMaterial: 'HSS', coolant: 'outside' }, undefined],
+    ]);
+    expect(read.errors.map((e) => [e.row, e.column])).toEqual([
+      [4, 'material'],
+      [4, 'coolant'],
+    ]);
+  });
   it('takes cells that were mended', () => {
     const text = 'Kind,D,OAL\ndrill,eight,100\n';
     expect(table(text).tools).toEqual([]);

@@ -1,16 +1,43 @@
 // Tables of tools (CSV, TSV, pasted cells) as specifications: delimiter, decimal comma, header, units and kinds are found out.
 import Papa from 'papaparse';
+import { COOLANTS, CUTTING_MATERIALS, type ToolUse } from '#core/cutting';
 import { done, failed, type Result } from '#core/issues';
 import { roundTo } from '#core/math';
 import { MM_PER_INCH } from '#core/units';
 import { type Made, makeComponent, sayUnmade } from './make-component.ts';
-import { readWords } from './read-words.ts';
+import { readWords } from './words/read-words.ts';
 import type { ComponentSpec, SpecKind } from './spec-schema.ts';
 import { VALUE_NAMES, type ValueName, VALUES } from './values.ts';
 
 /** What a column is: a number by its ISO 13399 name, words, or nothing that is used. */
-export type ColumnUse = ValueName | 'kind' | 'designation' | 'name' | 'thread' | 'size' | null;
-export const COLUMN_USES = [...VALUE_NAMES, 'kind', 'designation', 'name', 'thread', 'size'] as const;
+export type ColumnUse =
+  | ValueName
+  | 'kind'
+  | 'designation'
+  | 'name'
+  | 'thread'
+  | 'size'
+  | 'side'
+  | 'hand'
+  | 'maker'
+  | 'tags'
+  | 'cutting material'
+  | 'coolant'
+  | null;
+export const COLUMN_USES = [
+  ...VALUE_NAMES,
+  'kind',
+  'designation',
+  'name',
+  'thread',
+  'size',
+  'side',
+  'hand',
+  'maker',
+  'tags',
+  'cutting material',
+  'coolant',
+] as const;
 
 export interface TableColumn {
   readonly header: string;
@@ -24,6 +51,9 @@ export interface TableTool {
   readonly row: number;
   readonly name: string;
   readonly spec: ComponentSpec;
+  readonly maker: string;
+  readonly tags: readonly string[];
+  readonly use: ToolUse;
   readonly made: Extract<Made, { ok: true }>;
 }
 
@@ -63,6 +93,13 @@ const HEADERS: ReadonlyMap<string, ColumnUse> = new Map(
       ['name', 'name|description|tool|benennung|beschreibung|bezeichnung|werkzeug|nom|désignation|descrizione|nome'],
       ['thread', 'thread|gewinde|filetage|filettatura|thread size'],
       ['size', 'collet size|er|collet|spannzange|taille'],
+      ['side', 'side|inside or outside|seite|innen/aussen|innen/außen'],
+      ['hand', 'hand|ausführung|main|mano'],
+      ['maker', 'maker|manufacturer|vendor|brand|supplier|hersteller|fabricant|fabbricante|produttore'],
+      ['tags', 'tags|tag|labels|schlagworte'],
+      ['cutting material', 'cutting material|tool material|material|substrate|schneidstoff|matière de coupe|materiale'],
+      ['coolant', 'coolant|coolant supply|csp|kühlung|kühlmittel|arrosage|refrigerante'],
+      ['NOF', 'nof|z|teeth|flutes|number of teeth|number of flutes|zähne|zähnezahl|dents|denti'],
       ['DC', 'dc|d|d1|ø|⌀|dia|dia.|diameter|cutting diameter|durchmesser|schneidendurchmesser|diamètre|diametro'],
       ['OAL', 'oal|l|l1|length|overall length|total length|gesamtlänge|länge|longueur totale|longueur|lunghezza totale'],
       ['LCF', 'lcf|l2|apmx|cutting length|flute length|schneidenlänge|spannutlänge|longueur de coupe|lunghezza tagliente'],
@@ -103,17 +140,19 @@ export function readTable(text: string, file: string, { map = {}, kind, edits = 
   if (lines.length > MOST_ROWS) return failed('table.too-large', { file, text: `${lines.length} rows; at most ${MOST_ROWS}` });
   const [head] = lines;
   if (!head) return failed('table.empty', { file });
-  const known = head.cells.map((h) => columnOf(h, map));
-  const hasHeader = known.filter((c) => c.use !== null).length >= Math.min(2, head.cells.length) || Object.keys(map).length > 0;
+  const known = withIsoNames(head.cells.map((h) => columnOf(h, map)));
+  const hasHeader = known.filter((c) => c.use !== null).length >= Math.min(2, head.cells.length) || head.cells.some((h) => Object.hasOwn(map, h));
   const columns: TableColumn[] = hasHeader ? known : head.cells.map((_, i) => ({ header: `column ${i + 1}`, use: null, scale: 1 }));
   if (hasHeader && columns.every((c) => c.use === null)) return failed('table.no-columns', { file, text: head.cells.join(', ').slice(0, 200) });
   const isComma = usesComma(lines.slice(hasHeader ? 1 : 0).flatMap(({ cells }) => cells.filter((_, i) => typeof columns[i]?.use === 'string')));
   const tools: TableTool[] = [];
   const errors: TableError[] = [];
   const body = hasHeader ? lines.slice(1) : lines;
+  // What the words of the kind's column mean: a few, in many rows.
+  const said = new Map<string, ComponentSpec | null>();
   for (const { row, cells: given } of body) {
     const cells = columns.map(({ header }, i) => edits[cellKey(row, header)] ?? given[i] ?? '');
-    const found = hasHeader ? toolOf(cells, columns, isComma, kind) : fromLine(cells.join(' ').trim());
+    const found = hasHeader ? toolOf(cells, columns, isComma, kind, said) : fromLine(cells.join(' ').trim());
     if ('errors' in found) errors.push(...found.errors.map((e) => ({ row, ...e })));
     else tools.push({ row, ...found });
   }
@@ -130,10 +169,19 @@ function columnOf(header: string, map: TableOptions['map'] = {}): TableColumn {
     .replace(/\s+/g, ' ')
     .trim();
   const inches = /[[(]\s*(?:in|inch|")\s*[\])]/i.test(header);
-  const use = Object.hasOwn(map, header) ? map[header] : (HEADERS.get(bare) ?? null);
+  const use = Object.hasOwn(map, header) ? map[header] : (HEADERS.get(bare) ?? isoName(header) ?? null);
   const isAngle = use !== null && use in VALUES && VALUES[use as ValueName].unit === 'deg';
   return { header, use, scale: inches && !isAngle ? MM_PER_INCH : 1 };
 }
+
+const isoName = (header: string): ValueName | undefined => VALUE_NAMES.find((n) => n === header.trim());
+
+// L is an overall length to most people; beside a column of that it is what ISO 13399 calls so.
+const withIsoNames = (columns: readonly TableColumn[]): TableColumn[] =>
+  columns.map((c, i) => {
+    const iso = isoName(c.header);
+    return iso && iso !== c.use && columns.some((o, k) => k !== i && o.use === c.use && c.use !== null) ? { ...c, use: iso } : c;
+  });
 
 // Whether numbers have a comma where others have a point: where any has one and none has both in the other order.
 function usesComma(cells: readonly string[]): boolean {
@@ -153,7 +201,13 @@ function numberIn(cell: string, isComma: boolean, scale: number): number | undef
   return roundTo(value * (unit === 'mm' || unit === '°' || unit === 'deg' ? 1 : unit ? MM_PER_INCH : scale), 6);
 }
 
-function toolOf(cells: readonly string[], columns: readonly TableColumn[], isComma: boolean, kind: SpecKind | undefined): Found {
+function toolOf(
+  cells: readonly string[],
+  columns: readonly TableColumn[],
+  isComma: boolean,
+  kind: SpecKind | undefined,
+  said: Map<string, ComponentSpec | null>,
+): Found {
   const errors: Omit<TableError, 'row'>[] = [];
   const cellOf = (use: ColumnUse): string => cells[columns.findIndex((c) => c.use === use)] ?? '';
   const headerOf = (use: ColumnUse): string => columns.find((c) => c.use === use)?.header ?? '';
@@ -166,53 +220,93 @@ function toolOf(cells: readonly string[], columns: readonly TableColumn[], isCom
     if (value === undefined) bad(header, `“${cell.slice(0, 40)}” is no number`);
     else values[use as ValueName] = value;
   }
-  const words = ([use, text]: readonly [ColumnUse, string]) => ({ use, read: text === '' ? undefined : readWords(text) });
-  const [byKind, byCode, byName] = (
-    [
-      ['kind', cellOf('kind')],
-      ['designation', cellOf('designation')],
-      ['name', cellOf('name')],
-    ] as const
-  ).map(words);
-  const code = byCode.read?.spec;
-  const said = byKind.read?.spec?.kind ?? code?.kind ?? kind ?? byName.read?.spec?.kind;
-  if (byKind.read && !byKind.read.spec) bad(headerOf('kind'), `“${cellOf('kind').slice(0, 40)}” is no kind of tool that is known`);
-  const name = cellOf('name');
+  const [kindCell, codeCell, nameCell] = [cellOf('kind'), cellOf('designation'), cellOf('name')];
+  const kindSaid = kindCell === '' ? undefined : (said.get(kindCell) ?? readWords(kindCell).spec ?? null);
+  if (kindSaid !== undefined) said.set(kindCell, kindSaid);
+  const code = codeCell === '' ? undefined : readWords(codeCell).spec;
+  // A name is read only where nothing else says what it is.
+  const known = kindSaid?.kind ?? code?.kind ?? kind;
+  const named = nameCell !== '' && (known === undefined || known === 'collet') ? readWords(nameCell).spec : undefined;
+  const what = known ?? named?.kind;
+  if (kindSaid === null) bad(headerOf('kind'), `“${cellOf('kind').slice(0, 40)}” is no kind of tool that is known`);
+  const name = nameCell;
   // What a spreadsheet would run when the list goes back to it.
   if (/^[=+@]|^-(?!\d)/.test(name)) bad(headerOf('name'), 'a name does not begin with =, +, - or @');
   const thread = cellOf('thread');
   const threaded = thread === '' ? undefined : readWords(`tap ${thread}`).spec;
   if (thread !== '' && threaded?.values.TD === undefined) bad(headerOf('thread'), `“${thread.slice(0, 40)}” is no thread that is known`);
+  const use = useIn(cellOf('cutting material'), cellOf('coolant'), (column, message) => bad(headerOf(column), message));
   if (errors.length > 0) return { errors };
-  if (!said) return { errors: [{ column: headerOf('kind') || headerOf('name'), message: 'no cell says what it is' }] };
+  if (!what) return { errors: [{ column: headerOf('kind') || headerOf('name'), message: 'no cell says what it is' }] };
+  const isThreaded = what === 'tap' || what === 'thread mill';
   const spec: ComponentSpec = {
-    kind: said,
+    kind: what,
     designation: code?.designation ?? '',
-    values: { ...(code?.values ?? {}), ...(threaded && said === 'tap' ? threaded.values : {}), ...values },
+    values: { ...(code?.values ?? {}), ...(threaded && isThreaded ? threaded.values : {}), ...values },
     shape: '',
-    hand: code?.hand ?? 'right',
-    size: cellOf('size').replace(/^ER\s*/i, '') || (byName.read?.spec?.size ?? ''),
+    hand: code?.hand ?? handIn(cellOf('hand')),
+    inside: /^(i|inside|internal|innen)/i.test(cellOf('side')) || (kindSaid?.inside ?? named?.inside ?? false),
+    thread: isThreaded ? (threaded?.thread ?? '') : '',
+    size: cellOf('size').replace(/^ER\s*/i, '') || (named?.size ?? ''),
   };
   // One column of diameters may serve taps and collets too.
   const { DC, ...others } = spec.values;
   const tidy =
-    said === 'tap' && DC !== undefined
+    what === 'tap' && DC !== undefined
       ? { ...spec, values: { TD: DC, ...others } }
-      : said === 'collet' && DC !== undefined
+      : what === 'collet' && DC !== undefined
         ? { ...spec, values: { DCONWS: DC, ...others } }
         : spec;
-  return madeOf(tidy, name, headerOf);
+  return madeOf(tidy, { name, maker: cellOf('maker').slice(0, 100), tags: tagsIn(cellOf('tags')), use }, headerOf);
 }
 
 function fromLine(text: string): Found {
-  const { spec, unknown } = readWords(text);
+  const { spec, use, unknown } = readWords(text);
   if (unknown.length > 0) return { errors: unknown.map((u) => ({ column: '', message: `“${u.text}”: ${u.why}` })) };
-  return spec ? madeOf(spec, '', () => '') : { errors: [{ column: '', message: 'no word says what it is' }] };
+  return spec ? madeOf(spec, { name: '', maker: '', tags: [], use }, () => '') : { errors: [{ column: '', message: 'no word says what it is' }] };
 }
 
-function madeOf(spec: ComponentSpec, name: string, headerOf: (use: ColumnUse) => string): Found {
+// What two cells say of a tool's use: as it is called here, or in words of the trade.
+function useIn(material: string, coolant: string, bad: (column: 'cutting material' | 'coolant', message: string) => void): ToolUse {
+  const cuttingMaterial =
+    CUTTING_MATERIALS.find((m) => m === material.toUpperCase()) ?? (material === '' ? undefined : readWords(material).use.cuttingMaterial);
+  const text = coolant.toLowerCase();
+  const cooled = COOLANTS.find((c) => c === text) ?? (coolant === '' ? undefined : coolantIn(text));
+  if (material !== '' && !cuttingMaterial) bad('cutting material', `“${material.slice(0, 40)}” is no cutting material that is known`);
+  if (coolant !== '' && !cooled) bad('coolant', `“${coolant.slice(0, 40)}” is no way of cooling that is known`);
+  return { groups: {}, ...(cuttingMaterial ? { cuttingMaterial } : {}), ...(cooled ? { coolant: cooled } : {}) };
+}
+
+const coolantIn = (text: string): ToolUse['coolant'] =>
+  /^(?:yes|y|1|true|ja|oui|si|sì|through|internal|inner|innen)$/.test(text)
+    ? 'through the tool'
+    : /^(?:no|n|0|false|nein|non|external|outer|aussen|außen|flood)$/.test(text)
+      ? 'outside'
+      : readWords(text).use.coolant;
+
+const handIn = (cell: string): ComponentSpec['hand'] =>
+  /^(l|lh|left|links|gauche|sinistra)/i.test(cell) ? 'left' : /^(n|neutral)/i.test(cell) ? 'neutral' : 'right';
+
+const tagsIn = (cell: string): string[] => [
+  ...new Set(
+    cell
+      .split(/[,;]/)
+      .map((t) => t.trim().slice(0, 40))
+      .filter(Boolean),
+  ),
+];
+
+function madeOf(
+  spec: ComponentSpec,
+  { name, maker, tags, use }: Pick<TableTool, 'name' | 'maker' | 'tags' | 'use'>,
+  headerOf: (use: ColumnUse) => string,
+): Found {
   const made = makeComponent(spec);
-  if (made.ok) return { name: name.slice(0, 120) || made.part.name, spec, made };
+  if (made.ok) {
+    // What follows anyway is not kept as given: it changes with what it follows from.
+    const values = Object.fromEntries(Object.entries(spec.values).filter(([n]) => !made.part.confirmed.includes(n as ValueName)));
+    return { name: name.slice(0, 120) || made.part.name, maker, tags: tags.slice(0, 20), use, spec: { ...spec, values }, made };
+  }
   const [first] = made.conflicts;
   return { errors: sayUnmade(made).map((message, i) => ({ column: headerOf(made.conflicts[i]?.name ?? first?.name ?? made.missing[0] ?? null), message })) };
 }

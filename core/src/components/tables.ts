@@ -41,27 +41,27 @@ export const DRILLS: Rows = [
 
 /** Machine reamers with a straight shank: up to a diameter, overall length, length of the cutting part. ISO 521 (DIN 212). */
 export const REAMERS: Rows = [
-  [3, 61, 15],
-  [3.35, 65, 16],
-  [3.75, 70, 18],
-  [4.25, 75, 19],
-  [4.75, 80, 21],
-  [5.3, 86, 23],
-  [6, 93, 26],
-  [6.7, 101, 28],
-  [7.5, 109, 31],
-  [8.5, 117, 33],
-  [9.5, 125, 36],
-  [10.6, 133, 38],
-  [11.8, 142, 41],
-  [13.2, 151, 44],
-  [14, 160, 47],
-  [15, 162, 50],
-  [16, 170, 52],
-  [17, 175, 54],
-  [18, 182, 56],
-  [19, 189, 58],
-  [20, 195, 60],
+  [3, 61, 15, 3],
+  [3.35, 65, 16, 3],
+  [3.75, 70, 18, 3.5],
+  [4.25, 75, 19, 4],
+  [4.75, 80, 21, 4.5],
+  [5.3, 86, 23, 5],
+  [6, 93, 26, 5.6],
+  [6.7, 101, 28, 6.3],
+  [7.5, 109, 31, 7.1],
+  [8.5, 117, 33, 8],
+  [9.5, 125, 36, 9],
+  [10.6, 133, 38, 10],
+  [11.8, 142, 41, 10],
+  [13.2, 151, 44, 10],
+  [14, 160, 47, 12.5],
+  [15, 162, 50, 12.5],
+  [16, 170, 52, 12.5],
+  [17, 175, 54, 14],
+  [18, 182, 56, 14],
+  [19, 189, 58, 16],
+  [20, 195, 60, 16],
 ];
 
 /** Solid end mills of usual length: up to a diameter, overall length, length of the cutting part, shank. As in DIN 6527, long. */
@@ -162,3 +162,27 @@ export const FIXING_HOLES: Readonly<Record<number, readonly [number, number]>> =
   19.05: [7.93, 7],
   25.4: [9.12, 9],
 };
+
+/** Face mills on an arbor: up to a diameter, bore, height. ISO 6462. */
+export const FACE_MILLS: Rows = [
+  [40, 16, 40],
+  [63, 22, 40],
+  [80, 27, 50],
+  [100, 32, 50],
+  [125, 40, 63],
+  [160, 40, 63],
+];
+
+/** Woodruff keys: diameter of the cutter, usual width. ISO 3912. */
+export const WOODRUFF: Rows = [
+  [4, 1],
+  [7, 2],
+  [10, 3],
+  [13, 4],
+  [16, 5],
+  [19, 5],
+  [22, 6],
+  [25, 6],
+  [28, 8],
+  [32, 10],
+];

@@ -33,6 +33,13 @@ export class Outside {
   }
 }
 
+/** The half profile of what is turned from solid: its corners as z and diameter, from the machine's end to the work, closed along its axis. */
+export const stepped = (corners: readonly (readonly [z: number, diameter: number])[]): HalfProfile => {
+  const outside = new Outside([corners[0][0], 0]);
+  for (const [z, diameter] of corners) outside.to(z, diameter / 2);
+  return outside.to(corners[corners.length - 1][0], 0).close();
+};
+
 /** What is turned as bodies: the stretch that cuts, counted from the work end, apart from the shank. */
 export function turnedShape(profile: HalfProfile, cutting: number, name: string): RevolvedShape {
   const [low, , high] = boxOfPath(profile.flat());

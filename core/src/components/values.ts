@@ -1,7 +1,7 @@
 /** What a number of a component is: its ISO 13399 name, in words, and within what it lies. Lengths in mm, angles in degrees. */
 export interface ValueDefinition {
   readonly meaning: string;
-  readonly unit: 'mm' | 'deg';
+  readonly unit: 'mm' | 'deg' | 'count';
   readonly min: number;
   readonly max: number;
 }
@@ -29,12 +29,25 @@ export const VALUES = {
   AN: deg('clearance angle', 0, 45),
   EPSR: deg('included angle', 20, 180),
   L: mm('cutting edge length', 200),
+  W1: mm('insert width', 200),
+  INSL: mm('insert length', 300),
   D1: mm('fixing hole', 50, 0.3),
   CDX: mm('greatest cutting depth', 500),
-  M: mm('corner beyond the inscribed circle', 100, 0),
+  DMIN: mm('minimum bore', 1000),
+  SDL: mm('step length'),
+  DC2: mm('second cutting diameter', 500),
+  PHD: mm('hole before threading', 200),
+  TAPER: deg('taper angle of each side', 0, 60),
+  NOF: { meaning: 'number of teeth', unit: 'count', min: 1, max: 200 },
+  M: mm('dimension m of a corner', 100, 0),
   DCONWS: mm('bore for the tool', 300),
+  DCONMS: mm('bore for the arbor', 300),
+  DCX: mm('largest cutting diameter', 600),
+  APMX: mm('greatest depth of cut', 300),
+  STA: deg('step angle', 20, 180),
   BDX: mm('largest body diameter', 500),
   LPR: mm('protruding length'),
+  LSCWS: mm('clamping length towards the work', 300),
   H: mm('shank height', 200),
   B: mm('shank width', 200),
   LF: mm('functional length'),

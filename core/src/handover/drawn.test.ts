@@ -6,7 +6,17 @@ import { say } from '#core/issues';
 import { type Kernel, loadKernel, readModelFile } from '#core/kernel';
 import { encodeModel } from '#core/mesh';
 import { shapeFileName, writeSolidShape } from '#core/outline';
-import { type AssemblyRecord, type ComponentRecord, hashBytes, newOutline, NO_CHOICE, type OutlineRecord, summarizeModel } from '#core/records';
+import {
+  ASSEMBLY_VERSION,
+  type AssemblyRecord,
+  type ComponentRecord,
+  hashBytes,
+  newOutline,
+  NO_CHOICE,
+  type OutlineRecord,
+  summarizeModel,
+  ON_MASTER,
+} from '#core/records';
 import { componentOfOutline, outlinePartOf, readOutlineFile, shapeOfOutline } from '#core/sources';
 import { simpleStack, type Stack, stackProfile } from '#core/stack';
 import { openPackage, packAssembly, verifyPackage } from './index.ts';
@@ -53,7 +63,9 @@ async function drawnAssembly() {
   const [a, b] = [await component(holder), await component(cutter)];
   const assembly: AssemblyRecord = {
     kind: 'assembly',
-    version: 1,
+    version: ASSEMBLY_VERSION,
+    edges: [],
+    shelf: ON_MASTER,
     id: 'a',
     name: 'Drawn',
     pieces: [

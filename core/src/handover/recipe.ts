@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { failed, type Issue, type Result, done } from '#core/issues';
+import { SENSES } from '#core/cutting';
 import { type Kernel, OpenModel } from '#core/kernel';
 import { encodeModel, type Model } from '#core/mesh';
 import {
@@ -16,7 +17,9 @@ import {
   readText,
   roleSchema,
   tipSchema,
+  ON_MASTER,
 } from '#core/records';
+import { stickOutOf, stickOutSchema } from '#core/assembly';
 import { type Crew, makeRecordGeometry, type RecordGeometry } from '#core/making';
 import { componentFromFile, type OpenSources } from '#core/sources';
 
@@ -52,11 +55,24 @@ export const recipeSchema = z.object({
         id: z.string().min(1),
         component: z.string().min(1),
         parent: z.object({ piece: z.string(), seat: z.string() }).nullable().default(null),
-        stickOut: z.number().default(0),
+        /** A number is mm from the seat to the mount; else by how it is measured. */
+        stickOut: z.union([z.number(), stickOutSchema]).default(0),
         rollDeg: z.number().default(0),
       }),
     )
     .min(1),
+  edges: z
+    .array(
+      z.object({
+        piece: z.string().min(1),
+        tip: z.string().min(1),
+        name: z.string().max(200).optional(),
+        number: z.number().int().min(1).max(99_999).optional(),
+        sense: z.enum(SENSES).optional(),
+        spindle: z.enum(['main', 'counter']).optional(),
+      }),
+    )
+    .default([]),
 });
 export type Recipe = z.infer<typeof recipeSchema>;
 
@@ -158,11 +174,14 @@ export async function cookRecipe(
     else opened.close();
   }
   if (refused) return refused;
+  const models = Object.fromEntries(marked.map(({ given, model }) => [given.key, model]));
+  const assembly = assemblyOf(recipe, components, models, now);
+  if (!assembly.ok) return assembly;
   return done({
-    assembly: assemblyOf(recipe, now),
+    assembly: assembly.value,
     components,
     sources: Object.fromEntries(marked.map(({ given, bytes }) => [given.key, bytes])),
-    models: Object.fromEntries(marked.map(({ given, model }) => [given.key, model])),
+    models,
     blobs,
     warnings: marked.flatMap((m) => m.warnings),
   });
@@ -216,8 +235,9 @@ async function markComponent(kernel: Kernel, given: Marked['given'], bytes: Uint
   return done({ given, bytes, opened: opened.value, record: marked, model, encoded, warnings });
 }
 
-function assemblyOf(recipe: Recipe, now: string): AssemblyRecord {
-  return {
+// Stick-outs that are no numbers yet follow from the pieces in front of them; what is said as a gauge length comes last.
+function assemblyOf(recipe: Recipe, components: Record<string, ComponentRecord>, models: Record<string, Model>, now: string): Result<AssemblyRecord> {
+  let assembly: AssemblyRecord = {
     kind: 'assembly',
     version: ASSEMBLY_VERSION,
     id: 'assembly',
@@ -226,10 +246,19 @@ function assemblyOf(recipe: Recipe, now: string): AssemblyRecord {
       id: p.id,
       componentId: p.component,
       parent: p.parent ? { pieceId: p.parent.piece, seatId: p.parent.seat } : null,
-      stickOut: p.stickOut,
+      stickOut: typeof p.stickOut === 'number' ? p.stickOut : 0,
       rollDeg: p.rollDeg,
     })),
+    edges: recipe.edges.map(({ piece, tip, ...said }) => ({ name: '', ...said, pieceId: piece, tipId: tip })),
+    shelf: ON_MASTER,
     createdAt: now,
     changedAt: now,
   };
+  const said = recipe.pieces.flatMap(({ id, component, stickOut }) => (typeof stickOut === 'number' ? [] : [{ id, component, way: stickOut }]));
+  for (const { id, component, way } of said.sort((a, b) => Number(a.way.by === 'gauge length') - Number(b.way.by === 'gauge length'))) {
+    const found = stickOutOf(way, assembly, components, id, models[component]);
+    if (!found.ok) return found;
+    assembly = { ...assembly, pieces: assembly.pieces.map((p) => (p.id === id ? { ...p, stickOut: found.value } : p)) };
+  }
+  return done(assembly);
 }

@@ -10,3 +10,4 @@ export { OpenModel, sampleModelFile } from './open-model.ts';
 export { sampledMesh } from './sampled-mesh.ts';
 export { type FlatBooleans, loadFlatBooleans } from './flat-booleans.ts';
 export { type Cut, type ModelWork, NO_WORK } from './model-work.ts';
+export { type Common, OverlapSolver } from './mesh-overlap.ts';

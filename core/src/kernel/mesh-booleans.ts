@@ -1,8 +1,8 @@
 // Booleans on triangle meshes, by the Manifold library; single precision inside: corners move by up to 8e-6 mm on a tool of 200 mm.
 import type { Manifold } from 'manifold-3d';
 import { addScaled, boundsCentre, cross, normalize, subtract, type Vec3, yOf } from '#core/math';
-import { bodyFromFaces, type BodyGeometry, faceOfTriangle, type Surface, type TriMesh, weld } from '#core/mesh';
-import { loadManifold } from './manifold.ts';
+import { bodyFromFaces, type BodyGeometry, faceOfTriangle, type Surface, type TriMesh, weldWith } from '#core/mesh';
+import { isNoSolid, loadManifold, positionsAbout, positionsOf } from './manifold.ts';
 import type { Cut } from './model-work.ts';
 
 /**
@@ -16,7 +16,7 @@ export async function cutMeshBody(
   wasmUrl: string | undefined,
 ): Promise<{ inside?: BodyGeometry; outside?: BodyGeometry } | undefined> {
   const { Manifold: M, Mesh } = await loadManifold(wasmUrl);
-  const mesh = weld(body.mesh, 1e-7);
+  const { mesh, kept } = weldWith(body.mesh, 1e-7);
   // About its middle, where single precision is finest.
   const centre = boundsCentre(body.bbox);
   const owned: Manifold[] = [];
@@ -25,8 +25,8 @@ export async function cutMeshBody(
     return m;
   };
   try {
-    const faceID = Uint32Array.from({ length: mesh.triangles.length / 3 }, (_, t) => faceOfTriangle(body, t));
-    const vertProperties = Float32Array.from(mesh.positions, (v, k) => v - centre[k % 3]);
+    const faceID = Uint32Array.from({ length: mesh.triangles.length / 3 }, (_, t) => faceOfTriangle(body, kept[t]));
+    const vertProperties = positionsAbout(mesh.positions, centre);
     const whole = own(
       new M(
         new Mesh({
@@ -47,8 +47,7 @@ export async function cutMeshBody(
     const side = (solid: Manifold, { id, name }: Named) => bodyOf(own(solid), body, centre, id, name);
     return { inside: side(whole.intersect(prism), named.inside), outside: side(whole.subtract(prism), named.outside) };
   } catch (error) {
-    // The library's own word for a mesh that is not closed.
-    if (error instanceof Error && /manifold/i.test(`${error.name} ${error.message}`)) return undefined;
+    if (isNoSolid(error)) return undefined;
     throw error;
   } finally {
     for (const m of owned) m.delete();
@@ -61,11 +60,10 @@ interface Named {
 }
 
 function bodyOf(solid: Manifold, source: BodyGeometry, centre: Vec3, id: string, name: string): BodyGeometry | undefined {
-  const { numProp, vertProperties, triVerts, faceID, runIndex, runOriginalID } = solid.getMesh();
+  const cut = solid.getMesh();
+  const { triVerts, faceID, runIndex, runOriginalID } = cut;
   if (triVerts.length === 0) return undefined;
-  const positions = new Float64Array((3 * vertProperties.length) / numProp);
-  for (let i = 0; 3 * i < positions.length; i++) for (let k = 0; k < 3; k++) positions[3 * i + k] = vertProperties[numProp * i + k] + centre[k];
-  const mesh: TriMesh = { positions, triangles: Uint32Array.from(triVerts) };
+  const mesh: TriMesh = { positions: positionsOf(cut, centre), triangles: Uint32Array.from(triVerts) };
   // Triangles come in runs, one for each solid that took part; those of the prism are the cut's own faces, told apart by their planes.
   const faces: { surface: Surface; fit?: number }[] = [...source.faces];
   const ofPrism = new Map<number, number>();

@@ -93,11 +93,12 @@ describe('a nominal insert', () => {
   });
   it('is refused where its designation leaves its form open', () => {
     const codeOf = (text: string) => ((r) => (r.ok ? 'ok' : r.issues[0].code))(nominalInsertOf(text));
-    expect(['LNMX 301940', 'KNUX 160405', 'DCLNR 2525M12', 'CNMG 12', 'CNMG 1204'].map(codeOf)).toEqual([
+    expect(['LNMX 301940', 'KNUX 160405', 'DCLNR 2525M12', 'CNMG 12', 'CNMG 1204', 'SPMT 1204EDR'].map(codeOf)).toEqual([
       'designation.no-form',
       'designation.no-form',
       'designation.no-insert',
-      'designation.unknown',
+      'designation.wrong',
+      'designation.wrong',
       'designation.incomplete',
     ]);
   });

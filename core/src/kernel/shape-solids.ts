@@ -97,7 +97,26 @@ function makePlate(oc: OpenCascadeInstance, own: Own, shape: Plate): Result<Topo
   if (!plate.ok || !hole) return plate;
   const axes = own(new oc.gp_Ax2(own(new oc.gp_Pnt(...hole.at, -2 * thickness)), own(new oc.gp_Dir(0, 0, 1))));
   const drill = own(own(new oc.BRepPrimAPI_MakeCylinder(axes, hole.diameter / 2, 4 * thickness)).Shape());
-  return done(cutOff(oc, own, plate.value, drill));
+  const drilled = cutOff(oc, own, plate.value, drill);
+  return done(sinksOf(oc, own, hole, thickness).reduce((solid, sink) => cutOff(oc, own, solid, sink), drilled));
+}
+
+// mm. How far a countersink's cone goes on beyond the face that it is cut into.
+const BEYOND = 0.5;
+
+// The cones of a countersunk hole, from the top and from the bottom.
+function sinksOf(oc: OpenCascadeInstance, own: Own, { at, diameter, sink }: NonNullable<FlatShape['hole']>, thickness: number): TopoDS_Shape[] {
+  if (!sink || sink.diameter <= diameter) return [];
+  const slope = Math.tan(radFromDeg(sink.deg / 2));
+  const deep = (sink.diameter - diameter) / 2 / slope;
+  const half = loopThrough([
+    [-BEYOND, 0],
+    [deep, 0],
+    [deep, diameter / 2],
+    [-BEYOND, sink.diameter / 2 + BEYOND * slope],
+  ]);
+  const cone = (z: number, down: 1 | -1) => revolveLoop(oc, own, half, { origin: [...at, z], z: [0, 0, -down], x: [1, 0, 0] });
+  return sink.faces === 2 ? [cone(0, 1), cone(-thickness, -1)] : [cone(0, 1)];
 }
 
 const cutOff = (oc: OpenCascadeInstance, own: Own, from: TopoDS_Shape, what: TopoDS_Shape): TopoDS_Shape =>

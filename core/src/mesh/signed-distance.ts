@@ -1,3 +1,4 @@
+import type { Vec3 } from '#core/math';
 import { nextHalf, pairHalfEdges } from './half-edges.ts';
 import type { TriMesh } from './tri-mesh.ts';
 import { TriangleTree } from './triangle-tree.ts';
@@ -46,6 +47,12 @@ export class SignedDistance {
       const other = partner[h] < 0 ? own : partner[h] - (partner[h] % 3);
       for (let k = 0; k < 3; k++) this.edgeNormal[3 * h + k] = this.normal[own + k] + this.normal[other + k];
     }
+  }
+
+  /** Unit normal of a triangle, out of the material. */
+  normalOf(triangle: number): Vec3 {
+    const i = 3 * triangle;
+    return [this.normal[i], this.normal[i + 1], this.normal[i + 2]];
   }
 
   /** Distance of a point from the mesh, mm, negative inside; points further than `within` give Infinity. */

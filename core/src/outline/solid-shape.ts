@@ -20,6 +20,13 @@ const revolvedShapeSchema = z.object({
     .readonly(),
 });
 
+/** A hole through a plate along its z; `sink`: a cone of that full angle and diameter, on the top or on both faces. */
+const holeSchema = z.object({
+  at: flatPointSchema,
+  diameter: z.number().min(0.05).max(1000),
+  sink: z.object({ deg: z.number().min(10).max(170), diameter: z.number().min(0.05).max(1000), faces: z.union([z.literal(1), z.literal(2)]) }).optional(),
+});
+
 const flatShapeSchema = z.object({
   format: z.literal('ruota-shape'),
   version: z.literal(1),
@@ -33,7 +40,7 @@ const flatShapeSchema = z.object({
   /** Numbers of the pieces whose flanks lean in; all without it. */
   relieved: z.array(z.number().int().nonnegative()).readonly().optional(),
   /** A hole through it, along z. */
-  hole: z.object({ at: flatPointSchema, diameter: z.number().min(0.05).max(1000) }).nullable(),
+  hole: holeSchema.nullable(),
 });
 
 const vec3 = z.tuple([z.number(), z.number(), z.number()]).readonly();
@@ -45,7 +52,7 @@ const placedSolidSchema = z.discriminatedUnion('kind', [
     loop: pathSchema,
     thickness: z.number().min(0.05).max(2000),
     reliefDeg: z.number().min(0).max(45),
-    hole: z.object({ at: flatPointSchema, diameter: z.number().min(0.05).max(1000) }).nullable(),
+    hole: holeSchema.nullable(),
   }),
   z.object({ kind: z.literal('turned'), profile: halfProfileSchema }),
 ]);
@@ -128,5 +135,7 @@ export function faultsOfShape(shape: SolidShape): string[] {
 function faultsOfPlate({ loop, hole }: Pick<FlatShape, 'loop' | 'hole'>): string[] {
   const fault = faultOfLoop(loop, ([x, y]) => ` at ${x.toFixed(3)}, ${y.toFixed(3)}`);
   if (fault !== undefined) return [fault];
-  return hole && new PathDistance([loop]).depth(...hole.at) <= hole.diameter / 2 ? ['the hole reaches beyond the outline'] : [];
+  return hole && new PathDistance([loop]).depth(...hole.at) <= Math.max(hole.diameter, hole.sink?.diameter ?? 0) / 2
+    ? ['the hole reaches beyond the outline']
+    : [];
 }

@@ -10,6 +10,7 @@ const KINDS: Readonly<Record<Reading['kind'], ComponentRecord['componentKind']>>
   cutter: 'cutter',
   block: 'station block',
   adapter: 'adapter',
+  insert: 'insert',
 };
 
 /** The kind of component that a model was read as: what holds collets is a holder. */

@@ -25,6 +25,8 @@ export interface Corner {
 }
 
 const LARGEST_NOSE = 8;
+// A shorter arc is a nose only as the rest of one.
+const LEAST_TURN = 0.2;
 const LARGEST_TURN = Math.PI * 1.02;
 // mm. Ends of an arc and of the straight edge that goes on from it.
 const SAME_END = 2e-3;
@@ -47,8 +49,8 @@ function findCorners(body: BodyGeometry): Corner[] {
   const found: Corner[] = [];
   body.edges.forEach((edge, index) => {
     const { curve } = edge;
-    if (curve.kind !== 'circle' || curve.radius > LARGEST_NOSE || curve.sweepRad > LARGEST_TURN || curve.sweepRad < 0.2) return;
-    if (edge.faces.length !== 2) return;
+    if (curve.kind !== 'circle' || curve.radius > LARGEST_NOSE || curve.sweepRad > LARGEST_TURN) return;
+    if (edge.faces.length !== 2 || (curve.sweepRad < LEAST_TURN && !goesOn(body, ends, edge))) return;
     const towards = normalize(subtract(curve.middle, curve.centre));
     const [a, b] = edge.faces.map((f) => faces[f]);
     const [flank, top] = dot(a.normal, towards) > dot(b.normal, towards) ? [a, b] : [b, a];
@@ -79,15 +81,25 @@ function findCorners(body: BodyGeometry): Corner[] {
   return joinSplitArcs(found);
 }
 
+// Whether a longer arc of the same circle begins where one ends.
+const goesOn = (body: BodyGeometry, ends: EndTable, { curve, start, end }: EdgeFacts): boolean =>
+  [start, end].some((p) =>
+    edgesAt(body, ends, p).some((i) => {
+      const o = body.edges[i].curve;
+      return o.kind === 'circle' && curve.kind === 'circle' && o.sweepRad >= LEAST_TURN && isSameCircle(o, curve);
+    }),
+  );
+
+const isSameCircle = (a: { readonly radius: number; readonly centre: Vec3 }, b: { readonly radius: number; readonly centre: Vec3 }): boolean =>
+  Math.abs(a.radius - b.radius) < 3e-3 && distance(a.centre, b.centre) < 0.02;
+
 // One nose may be drawn as several arcs of one circle, one after the other: they are one corner, between the straight edges at its ends.
 function joinSplitArcs(corners: readonly Corner[]): Corner[] {
   const out: Corner[] = [];
   const used = new Set<Corner>();
   for (const c of corners) {
     if (used.has(c)) continue;
-    const group = corners.filter(
-      (o) => !used.has(o) && o.top === c.top && Math.abs(o.radius - c.radius) < 3e-3 && distance(o.centre, c.centre) < 0.02 && dot(o.rake, c.rake) > 0.99,
-    );
+    const group = corners.filter((o) => !used.has(o) && o.top === c.top && isSameCircle(o, c) && dot(o.rake, c.rake) > 0.99);
     for (const g of group) used.add(g);
     const ends = group.flatMap((g) => [0, 1].filter((k) => g.legEdges[k] >= 0).map((k) => ({ leg: g.legs[k], edge: g.legEdges[k], long: g.legLengths[k] })));
     if (group.length === 1 || ends.length !== 2) {

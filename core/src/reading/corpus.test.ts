@@ -72,7 +72,7 @@ describe.each(FILES)('%s', (file) => {
       expect(Math.abs(tip.noseRadius - t.noseRadius)).toBeLessThan(limit);
       expect(distance(tip.noseCentre, t.noseCentre)).toBeLessThan(limit);
       if (t.enteringAngle !== undefined) expect(Math.abs(tip.enteringAngle - t.enteringAngle)).toBeLessThan(0.1);
-      if (t.includedAngle !== undefined) expect(Math.abs(tip.includedAngle - t.includedAngle)).toBeLessThan(0.1);
+      if (t.includedAngle !== undefined) expect(Math.abs(tip.includedAngleInPlane - t.includedAngle)).toBeLessThan(0.1);
       if (t.hand) expect(tip.hand).toBe(t.hand);
     }
   });

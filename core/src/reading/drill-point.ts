@@ -1,6 +1,6 @@
-import { addScaled, cross, degFromRad, dot, type Frame, length, roundTo, subtract } from '#core/math';
+import { addScaled, degFromRad, dot, type Frame, length, roundTo, subtract, type Vec3, yOf } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
-import { across, lookAtFaces, sayFace } from './face-table.ts';
+import { across, lookAtFaces, planesOf, sayFace } from './face-table.ts';
 import type { FoundTip } from './tips.ts';
 
 /** The point of a drill: cone faces about the mount's axis whose tip is the furthest point of the body. The tip is the point itself. */
@@ -18,25 +18,48 @@ export function findDrillPoint(body: BodyGeometry, mount: Frame): FoundTip | und
     const z = dot(subtract(apex, mount.origin), mount.z);
     // The web may be thinned: the material ends a little short of the cone's own tip.
     if (z < reach - 0.01 || z > reach + 0.35 * s.radiusLarge) continue;
-    const point = roundTo(2 * degFromRad(s.halfAngleRad), 3);
-    return {
-      body: body.id,
-      kind: 'point',
-      noseRadius: 0,
-      noseCentre: apex,
-      virtualTip: apex,
-      towards: mount.z,
-      rake: cross(mount.z, mount.x),
-      enteringAngle: roundTo(point / 2, 3),
-      includedAngle: point,
-      hand: 'neutral',
-      tipOrientation: 7,
+    // A countersink has a flat there: it ends where that is.
+    const isFlat =
+      z - reach > 0.02 &&
+      planesOf(lookAtFaces(body)).some((p) => dot(p.outward, mount.z) > 0.9999 && Math.abs(p.offset - dot(mount.origin, mount.z) - reach) < 0.02);
+    const end = isFlat ? addScaled(apex, mount.z, reach - z) : apex;
+    return tipOnAxis(body, end, mount, {
+      pointDeg: roundTo(2 * degFromRad(s.halfAngleRad), 3),
       confidence: 0.9,
-      evidence: `${sayFace(f)}: point angle ${point.toFixed(1)}, its tip is the end of the tool`,
+      evidence: `${sayFace(f)}: point angle ${degFromRad(2 * s.halfAngleRad).toFixed(1)}, ${isFlat ? 'a flat before its tip' : 'its tip'} is the end of the tool`,
       faces: [f.index],
-    };
+    });
   }
   return undefined;
+}
+
+/** Where a round cutter without a point ends on its axis: what its length is told to. */
+export function findAxisEnd(body: BodyGeometry, mount: Frame, confidence: number): FoundTip {
+  const end = addScaled(mount.origin, mount.z, furthestOnAxis(body, mount));
+  return tipOnAxis(body, end, mount, { pointDeg: 180, confidence, evidence: `the end of ${body.id} on the axis`, faces: [] });
+}
+
+function tipOnAxis(
+  body: BodyGeometry,
+  at: Vec3,
+  mount: Frame,
+  { pointDeg, ...how }: { readonly pointDeg: number } & Pick<FoundTip, 'confidence' | 'evidence' | 'faces'>,
+): FoundTip {
+  return {
+    body: body.id,
+    kind: 'point',
+    noseRadius: 0,
+    noseCentre: at,
+    virtualTip: at,
+    towards: mount.z,
+    rake: yOf(mount),
+    enteringAngle: roundTo(pointDeg / 2, 3),
+    includedAngle: pointDeg,
+    includedAngleInPlane: pointDeg,
+    hand: 'neutral',
+    tipOrientation: 7,
+    ...how,
+  };
 }
 
 function furthestOnAxis(body: BodyGeometry, mount: Frame): number {

@@ -56,9 +56,10 @@ export function computeFacts(record: Marked, model: Model): ToolFacts {
   if (tip) add('RE', 'nose radius', tip.noseRadius);
   if (tip && corner && record.mount) {
     const seen = describeCorner(corner, mount, isSquare ? 'square' : 'round');
-    add('KAPR', 'entering angle', seen.enteringAngle, 'angle');
+    add('KAPR', seen.isFacing ? 'entering angle, facing' : 'entering angle', seen.enteringAngle, 'angle');
     add('EPSR', 'included angle', seen.includedAngle, 'angle');
-    add('', 'end cutting angle', 180 - seen.enteringAngle - seen.includedAngle, 'angle');
+    if (Math.abs(seen.includedAngle - seen.includedAngleInPlane) > 0.02) add('', 'included angle as it cuts', seen.includedAngleInPlane, 'angle');
+    add('', 'end cutting angle', 180 - seen.enteringAngle - seen.includedAngleInPlane, 'angle');
     add('', 'relief, main and side', seen.relief.map((r) => (r === undefined ? '–' : `${r.toFixed(1)}°`)).join(' / '), 'word');
     add('HAND', 'hand', seen.hand, 'word');
     add('', 'tip orientation, usual pose', seen.tipOrientation, 'word');
@@ -67,6 +68,11 @@ export function computeFacts(record: Marked, model: Model): ToolFacts {
     const plate = bodiesOf(record, model, ['cutting']).includes(insert) ? plateOf(insert) : undefined;
     add('IC', 'inscribed circle', plate && inscribedCircleOf(corner));
     add('S', 'thickness', plate?.thickness);
+  }
+  if (record.mount && record.componentKind === 'cutter') {
+    const cutting = bodiesOf(record, model, ['cutting']).map((b) => reachAlong(b, mount.z));
+    if (cutting.length > 0 && cutting.length < used.length)
+      add('LCF', 'length of the cutting part', Math.max(...cutting.map((s) => s[1])) - Math.min(...cutting.map((s) => s[0])));
   }
   if (record.mount) {
     const spans = used.map((b) => reachAlong(b, mount.z));
@@ -113,7 +119,7 @@ export function compareWithDesignation(d: Designation, facts: readonly Fact[], r
     out.push({ name, said, read, kind, agrees });
   };
   put('nose radius', d.noseRadius, valueOf('RE'), 'length', 0.05);
-  put('included angle', d.includedAngle, valueOf('EPSR'), 'angle', 1);
+  put('included angle', d.includedAngle, valueOf('EPSR'), 'angle', 0.5);
   put('entering angle', d.enteringAngle, valueOf('KAPR'), 'angle', 1);
   put('hand', d.hand, valueOf('HAND'), 'word', 0);
   put('inscribed circle', d.inscribedCircle, valueOf('IC'), 'length', 0.05);

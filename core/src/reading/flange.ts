@@ -9,7 +9,7 @@ export function flangeOf(
   bodies: readonly BodyGeometry[],
   shank: Shank,
   work: Vec3,
-): { position: number; evidence: string; area: number; faces: FaceRef[] } | undefined {
+): { position: number; reach: number; evidence: string; area: number; faces: FaceRef[] } | undefined {
   const planes = bodies.flatMap((b) => planesOf(lookAtFaces(b)));
   const radius = shankRadius(shank);
   const sense = dot(work, shank.direction);
@@ -20,5 +20,5 @@ export function flangeOf(
     // A flange stands out of the shank all round, near the shank's end.
     .filter(({ position, reach }) => reach > radius * 1.08 && Math.abs(position - end * sense) < Math.max(6, 0.6 * radius));
   const best = candidates.sort((a, b) => b.face.area - a.face.area)[0];
-  return best && { position: best.position, evidence: `flange ${sayFace(best.face)}`, area: best.face.area, faces: [refOf(best.face)] };
+  return best && { position: best.position, reach: best.reach, evidence: `flange ${sayFace(best.face)}`, area: best.face.area, faces: [refOf(best.face)] };
 }

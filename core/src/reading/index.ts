@@ -3,6 +3,7 @@ export { componentKindOf, spinsAsRead } from './component-kind.ts';
 export { type FaceRef } from './face-table.ts';
 export { READING_KINDS, type ReadingKind, type ReadKind } from './kinds.ts';
 export { proposeReading, type Reading } from './propose.ts';
+export { type FoundSplit } from './find-split.ts';
 export { type RoleProposal } from './roles.ts';
 export type { FoundConnection, ReadingWarning } from './found.ts';
 export { type FoundTip, leadingLeg, tipOrientation } from './tips.ts';

@@ -1,9 +1,12 @@
 import { addScaled, cross, dot, type Frame, fromZAndX, length, scale, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
-import { findDrillPoint } from './drill-point.ts';
+import { type BoredCutter, findBoredCutter } from './arbor-face.ts';
+import { findAxisEnd, findDrillPoint } from './drill-point.ts';
 import { across, lookAtFaces, reachAlong } from './face-table.ts';
+import { findSplit, type FoundSplit } from './find-split.ts';
 import { flangeOf } from './flange.ts';
 import { findFoot, tidyAcross } from './foot.ts';
+import { findLoneInsert, type LoneInsert } from './lone-insert.ts';
 import { proposeRoles, type RoleProposal } from './roles.ts';
 import { findSeats } from './seats.ts';
 import type { FoundConnection, ReadingWarning, Shank } from './found.ts';
@@ -11,6 +14,7 @@ import type { ReadingKind, ReadKind } from './kinds.ts';
 import { findShanks } from './shanks.ts';
 import { apexOf } from './corners.ts';
 import { findCorner, type FoundCorner, type FoundTip, readTips } from './tips.ts';
+import { findStackedCutter, type StackedCutter } from './stacked-cutter.ts';
 import { suspectUnit } from './unit-suspicion.ts';
 
 /** What could be read from a model: proposals with evidence and confidence (0 to 1), in the coordinates of the file, mm and degrees. */
@@ -23,6 +27,8 @@ export interface Reading {
   readonly otherMounts: readonly FoundConnection[];
   readonly seats: readonly FoundConnection[];
   readonly tips: readonly FoundTip[];
+  /** What of a one-solid cutter cuts, as a stretch along the mount's Z. */
+  readonly splits?: readonly FoundSplit[];
   /** The cutting part is no body of its own: the tips are on the tool's one solid. */
   readonly isFused: boolean;
   readonly warnings: readonly ReadingWarning[];
@@ -30,12 +36,19 @@ export interface Reading {
 
 /** Reads a model: kind, roles, axis, mount, seats and tips. `kind` says what it is where that is known. */
 export function proposeReading(model: Model, kind: ReadingKind = 'auto'): Reading {
+  const insert = kind === 'auto' ? findLoneInsert(model) : undefined;
+  if (insert) return readInsert(insert);
   const warnings: ReadingWarning[] = [];
-  const { main, shanks } = mainBody(model);
-  const couldTurn = shanks[0] && ['square', 'cylindrical'].includes(shanks[0].connection.standard) && kind !== 'rotating' && kind !== 'block';
+  const heaviest = mainBody(model);
+  const stacked = kind === 'auto' || kind === 'rotating' ? stackedOf(model, heaviest.shanks[0]) : undefined;
+  const { main, shanks } = stacked ? { main: stacked.held, shanks: findShanks([stacked.held]) } : heaviest;
+  const bored = isNoShank(shanks[0]) && (kind === 'auto' || kind === 'rotating') ? findBoredCutter(model.bodies, heaviest.main) : undefined;
+  if (bored) return readBored(model, heaviest.main, bored);
+  const couldTurn = !stacked && shanks[0] && ['square', 'cylindrical'].includes(shanks[0].connection.standard) && kind !== 'rotating' && kind !== 'block';
   const corner = couldTurn ? findCorner(model, main, shanks[0]) : undefined;
-  const cutting =
-    corner && !corner.isFused
+  const cutting = stacked
+    ? { body: stacked.cutting, sure: stacked.confidence, evidence: stacked.evidence }
+    : corner && !corner.isFused
       ? { body: corner.corner.body, sure: Math.max(0.6, corner.sure), evidence: `bears the cutting corner: ${corner.evidence}` }
       : undefined;
   const roles = proposeRoles(model, main, cutting, shanks[0]);
@@ -57,7 +70,7 @@ export function proposeReading(model: Model, kind: ReadingKind = 'auto'): Readin
       (s) => s.confidence > shank.confidence - 0.1 && (s.connection.standard !== shank.connection.standard || s.connection.size !== shank.connection.size),
     );
   const mountOf = (s: Shank): { mount: FoundConnection; tips: FoundTip[] } =>
-    corner && (s.sides || s.connection.standard === 'cylindrical') ? readTurning(s, corner, tool) : { mount: readHolder(s, tool), tips: [] };
+    corner && (s.sides || s.connection.standard === 'cylindrical') ? readTurning(s, corner, tool) : { mount: readHolder(s, tool, stacked), tips: [] };
   const found = mountOf(shank);
   const { mount } = found;
   if (doubts.length > 0)
@@ -72,9 +85,11 @@ export function proposeReading(model: Model, kind: ReadingKind = 'auto'): Readin
     warnings.push({ code: 'tip-unsure', message: 'Another rounded corner stands out nearly as far; pick the cutting corner if the proposed one is wrong.' });
   const isBlock = shank.connection.standard === 'VDI';
   const seats = corner ? [] : findSeats(tool, mount.frame, isBlock);
-  const point = !corner && seats.length === 0 && !isBlock ? findDrillPoint(main, mount.frame) : undefined;
-  const tips = point ? [point] : found.tips;
+  const point = !corner && seats.length === 0 && !isBlock ? findDrillPoint(stacked?.cutting ?? main, mount.frame) : undefined;
+  const end = stacked && !point && seats.length === 0 ? findAxisEnd(stacked.cutting, mount.frame, 0.95 * mount.confidence) : undefined;
+  const tips = point ? [point] : end ? [end] : found.tips;
   const guessed: ReadKind = corner ? turningKind(tips[0], shank) : isBlock ? 'block' : guessRotating(shank, seats, tool, mount.frame);
+  const split = guessed === 'cutter' && !stacked && roles.every((r) => r.role !== 'cutting') ? findSplit(main, mount.frame) : undefined;
   const unit = suspectUnit(model, shank);
   if (unit) warnings.push(unit);
   return {
@@ -85,8 +100,22 @@ export function proposeReading(model: Model, kind: ReadingKind = 'auto'): Readin
     otherMounts: doubts.slice(0, 3).map((s) => mountOf(s).mount),
     seats,
     tips,
-    isFused: corner?.isFused ?? point !== undefined,
+    ...(split ? { splits: [split] } : {}),
+    isFused: corner?.isFused ?? (point !== undefined && !stacked),
     warnings,
+  };
+}
+
+function readInsert({ body, mount, tips, confidence, evidence }: LoneInsert): Reading {
+  return {
+    kind: 'insert',
+    roles: [{ body: body.id, role: 'cutting', confidence, evidence }],
+    ...(mount ? { mount } : {}),
+    otherMounts: [],
+    seats: [],
+    tips,
+    isFused: false,
+    warnings: [],
   };
 }
 
@@ -98,18 +127,34 @@ function mainBody(model: Model): { main: BodyGeometry; shanks: Shank[] } {
   return heavy.find((h) => h !== heavy[0] && sure(h) > 0.85 && sure(h) > sure(heavy[0]) + 0.2) ?? heavy[0];
 }
 
+// A cylinder that is shorter than wide is no shank that anything holds.
+const isNoShank = (shank: Shank | undefined): boolean =>
+  !shank || (shank.connection.standard === 'cylindrical' && shank.to - shank.from < Number(shank.connection.size));
+
+function readBored(model: Model, main: BodyGeometry, { mount, cutting }: BoredCutter): Reading {
+  const roles = proposeRoles(model, main, cutting);
+  return { kind: 'cutter', roles, axis: axisOf(mount), mount, otherMounts: [], seats: [], tips: [], isFused: false, warnings: [] };
+}
+
+// A cutter in several solids is held by its round shank; tapers and squares tell more than its ends.
+const stackedOf = (model: Model, shank: Shank | undefined): StackedCutter | undefined =>
+  shank?.connection.standard === 'cylindrical' ? findStackedCutter(model, shank) : undefined;
+
 const axisOf = (c: FoundConnection) => ({ origin: c.frame.origin, direction: c.frame.z, confidence: c.confidence });
 
 function turningKind(tip: FoundTip, shank: Shank): ReadKind {
   if (tip.kind === 'groove' || tip.kind === 'full radius') return 'grooving';
   const isProfile =
-    [60, 55].some((a) => Math.abs(tip.includedAngle - a) < 0.6) && tip.noseRadius <= 0.3 && Math.abs(tip.enteringAngle - (180 - tip.includedAngle) / 2) < 1;
+    [60, 55].some((a) => Math.abs(tip.includedAngle - a) < 0.6) &&
+    tip.noseRadius <= 0.3 &&
+    Math.abs(tip.enteringAngle - (180 - tip.includedAngleInPlane) / 2) < 1;
   return isProfile ? 'threading' : shank.sides ? 'turning' : 'boring';
 }
 
 // A cutter has no seat; a sleeve or an adapter is short beyond its mount, a holder is not.
 function guessRotating(shank: Shank, seats: readonly FoundConnection[], tool: readonly BodyGeometry[], mount: Frame): ReadKind {
   if (seats.length === 0) return shank.connection.standard === 'cylindrical' ? 'cutter' : 'rotating';
+  if (shank.connection.standard === 'ER' || seats[0].connection.standard === 'bolted face') return 'rotating';
   if (shank.connection.standard !== 'cylindrical') {
     // Beyond the flange a holder has a neck; an adapter's bore begins soon.
     const beyond = dot(subtract(seats[0].frame.origin, mount.origin), mount.z);
@@ -161,7 +206,7 @@ function readTurning(shank: Shank, found: FoundCorner, tool: readonly BodyGeomet
 }
 
 // Holders, adapters, cutters and blocks: the taper, the flange, or where the cutting end is, tells which way the work lies.
-function readHolder(shank: Shank, tool: readonly BodyGeometry[]): FoundConnection {
+function readHolder(shank: Shank, tool: readonly BodyGeometry[], stacked: StackedCutter | undefined): FoundConnection {
   const place = (z: Vec3, position: number, confidence: number, evidence: string, faces = shank.faces): FoundConnection => ({
     frame: fromZAndX(addScaled(shank.origin, z, position), z, shank.index ?? tidyAcross(z)),
     connection: shank.connection,
@@ -172,6 +217,15 @@ function readHolder(shank: Shank, tool: readonly BodyGeometry[]): FoundConnectio
   if (shank.work && shank.plane !== undefined) {
     const sense = dot(shank.work, shank.direction) > 0 ? 1 : -1;
     return place(shank.work, shank.plane * sense, shank.confidence, shank.connection.standard === 'PSC' ? 'at the flange' : 'at the gauge diameter');
+  }
+  const rearOf = (z: Vec3) => Math.min(...tool.map((b) => reachAlong(b, z)[0])) - dot(shank.origin, z);
+  if (stacked) {
+    const flange = flangeOf(tool, shank, stacked.work);
+    // A head as wide as it cuts is no flange that it is pushed in to.
+    const isCollar = flange && Math.abs(flange.reach - stacked.radius) > 0.02 * stacked.radius;
+    const sure = shank.confidence * stacked.confidence;
+    if (isCollar) return place(stacked.work, flange.position, sure, flange.evidence, [...shank.faces, ...flange.faces]);
+    return place(stacked.work, rearOf(stacked.work), Math.max(sure, 0.97 * stacked.confidence), `rear end, away from what cuts: ${stacked.evidence}`);
   }
   const options = (shank.work ? [shank.work] : [shank.direction, scale(shank.direction, -1)]).map((z) => ({ z, flange: flangeOf(tool, shank, z) }));
   options.sort((a, b) => (b.flange?.area ?? 0) - (a.flange?.area ?? 0));
@@ -186,10 +240,9 @@ function readHolder(shank: Shank, tool: readonly BodyGeometry[]): FoundConnectio
   // A plain round piece: the cutting end is where the faces are that are neither round about the axis nor flat across it.
   const ends = shapedSide(shank, tool);
   const z = scale(shank.direction, ends.sense);
-  const position = Math.min(...tool.map((b) => reachAlong(b, z)[0])) - dot(shank.origin, z);
   return place(
     z,
-    position,
+    rearOf(z),
     ends.sure ? Math.max(0.86, shank.confidence) : 0.6 * shank.confidence,
     ends.sure ? 'rear end, away from the flutes' : 'no flange found, rear end taken',
   );

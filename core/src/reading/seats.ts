@@ -1,6 +1,7 @@
 import { addScaled, cross, dot, type Frame, fromZAndX, length, scale, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
 import { ER_DIAMETERS, HALF_ANGLES_RAD, nearestSize, SAME_TAPER_RAD, SQUARE_SHANKS, standardDiameter } from '#core/standards';
+import { findSpigots } from './arbor-face.ts';
 import { across, type FaceLook, lookAtFaces, type PlaneLook, planesOf, reachAlong, refOf, sayFace } from './face-table.ts';
 import { extentOfFace, groupRound, onAxis, type RoundGroup } from './round-groups.ts';
 import type { FoundConnection } from './found.ts';
@@ -40,6 +41,7 @@ export function findSeats(bodies: readonly BodyGeometry[], own: Frame, isBlock: 
     }
   }
   if (isBlock) seats.push(...bodies.flatMap(channelsOf));
+  else if (seats.length === 0) seats.push(...findSpigots(bodies, own));
   return seats.sort((a, b) => b.confidence - a.confidence);
 }
 

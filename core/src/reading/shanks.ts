@@ -1,6 +1,7 @@
 import { addScaled, cross, dot, length, normalize, scale, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
 import {
+  ER_DIAMETERS,
   HALF_ANGLES_RAD,
   HSK_DIAMETERS,
   nearestSize,
@@ -24,6 +25,7 @@ export function findShanks(bodies: readonly BodyGeometry[]): Shank[] {
   const found = [
     ...findPolygonTapers(bodies, groups),
     ...groups.flatMap((g) => tapersOf(g, faces)),
+    ...groups.flatMap(colletsOf),
     ...groups.flatMap((g) => cylindersOf(g, bodies, faces)),
     ...bodies.flatMap(squareShanks),
   ];
@@ -66,6 +68,33 @@ function tapersOf(group: RoundGroup, faces: readonly FaceLook[]): Shank[] {
         ...(slot ? { index: slot.direction } : {}),
         evidence: [`${sayFace(face)}: ${taper.say}, large end ${d.toFixed(2)}`, slot?.evidence].filter(Boolean).join('; '),
         faces: [refOf(face), ...(slot?.faces ?? [])],
+      },
+    ];
+  });
+}
+
+// A collet from outside: the cone of ISO 15488, wide towards the work.
+function colletsOf(group: RoundGroup): Shank[] {
+  return group.cones.flatMap((face): Shank[] => {
+    const s = face.surface;
+    if (s.kind !== 'cone' || s.concave || Math.abs(s.halfAngleRad - HALF_ANGLES_RAD.ER) > SAME_TAPER_RAD || s.length < 0.8 * s.radiusLarge) return [];
+    const [size, table] = nearestSize(ER_DIAMETERS, 2 * s.radiusLarge);
+    if (Math.abs(table - 2 * s.radiusLarge) > 0.6) return [];
+    const [from, to] = extentOfFace(face, group.origin, group.direction);
+    const sense = dot(s.axis, group.direction) > 0 ? -1 : 1;
+    const large = dot(subtract(s.origin, group.origin), group.direction);
+    return [
+      {
+        connection: { standard: 'ER', size },
+        origin: group.origin,
+        direction: group.direction,
+        from,
+        to,
+        work: scale(s.axis, -1),
+        plane: large + (sense * (table / 2 - s.radiusLarge)) / Math.tan(s.halfAngleRad),
+        confidence: 0.94,
+        evidence: `${sayFace(face)}: half angle 8 degrees, large end ${(2 * s.radiusLarge).toFixed(2)}`,
+        faces: [refOf(face)],
       },
     ];
   });

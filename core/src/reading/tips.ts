@@ -17,6 +17,7 @@ import {
 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
 import { cornerTowards, virtualTipOf } from '#core/records';
+import { HOLDER_STYLES } from '#core/standards';
 import type { Shank } from './found.ts';
 import { apexOf, type Corner, cornersOf, type StandingCorner, standingCorners } from './corners.ts';
 import { across, lookAtFaces, planesOf, reachAlong } from './face-table.ts';
@@ -33,9 +34,14 @@ export interface FoundTip {
   /** Out of the rake face, unit. */
   readonly rake: Vec3;
   readonly enteringAngle: number;
+  /** EPSR: between the two edges, in the rake plane. */
   readonly includedAngle: number;
+  /** The same as it cuts: seen along the turning plane's normal, where a tilted insert shows a little more. */
+  readonly includedAngleInPlane: number;
   /** Relief of the main and the side flank against the cutting direction; absent where a flank was not found. */
   readonly relief?: readonly [number | undefined, number | undefined];
+  /** It cuts across the work: the entering angle is the one of facing. */
+  readonly isFacing?: boolean;
   /** Width of a groove, mm. */
   readonly width?: number;
   readonly hand: 'right' | 'left' | 'neutral';
@@ -206,7 +212,7 @@ function readTip(
     ...(width === undefined ? {} : { width }),
     hand: isCentral ? 'neutral' : seen.hand,
     confidence: sure * (Math.abs(dot(c.rake, yOf(mount))) > 0.9 ? 1 : 0.7),
-    evidence,
+    evidence: seen.isFacing ? `${evidence}; a style for facing` : evidence,
     faces: [c.flank, c.top],
   };
 }
@@ -217,8 +223,10 @@ export function describeCorner(
   mount: Frame,
   shank: 'square' | 'round',
   kind: FoundTip['kind'] = 'nose',
-): Pick<FoundTip, 'enteringAngle' | 'includedAngle' | 'hand' | 'tipOrientation'> & {
+): Pick<FoundTip, 'enteringAngle' | 'includedAngle' | 'includedAngleInPlane' | 'hand' | 'tipOrientation'> & {
   readonly relief: readonly [number | undefined, number | undefined];
+  /** It cuts with its other edge, across the work: the entering angle is the one of facing. */
+  readonly isFacing: boolean;
 } {
   const inMount = frameFromWorld(mount);
   const side = cornerTowards(c.towards, mount);
@@ -231,16 +239,33 @@ export function describeCorner(
   const angle = (v: number) => degFromRad(Math.acos(Math.max(-1, Math.min(1, v))));
   const rakeY = turn(inMount, c.rake)[1];
   const isGroove = kind === 'groove' || kind === 'full radius';
+  const turning = angle(along(seen[lead]));
+  const included = angle(seen[0][0] * seen[1][0] + seen[0][1] * seen[1][1]);
+  const facing = shank === 'square' && kind === 'nose' ? facingAngle(turning, included) : undefined;
   return {
-    enteringAngle: isGroove ? 90 : roundTo(angle(along(seen[lead])), 3),
-    includedAngle: roundTo(angle(seen[0][0] * seen[1][0] + seen[0][1] * seen[1][1]), 3),
-    relief: reliefOf(c, mount, rakeY < 0 ? -1 : 1, lead),
+    enteringAngle: isGroove ? 90 : roundTo(facing ?? turning, 3),
+    includedAngle: roundTo(c.includedDeg, 3),
+    includedAngleInPlane: roundTo(included, 3),
+    isFacing: facing !== undefined,
+    relief: reliefOf(c, mount, rakeY < 0 ? -1 : 1, facing === undefined ? lead : lead === 0 ? 1 : 0),
     hand: Math.abs(rakeY) < 0.5 ? 'neutral' : rakeY > 0 ? 'right' : 'left',
     // As the machine sees it in the usual pose: a square shank turns outside, a round one bores, both towards the chuck.
     tipOrientation: tipOrientation(
       isGroove && shank === 'square' ? { x: -1, z: side.x === 0 ? 0 : -side.x } : shank === 'square' ? { x: -1, z: -1 } : { x: 1, z: -1 },
     ),
   };
+}
+
+// Degrees. As far as a tilted insert is seen otherwise.
+const SAME_STYLE = 0.8;
+const isStyle = (angleDeg: number, isFacing: boolean): boolean =>
+  Object.values(HOLDER_STYLES).some(([kapr, faces]) => faces === isFacing && Math.abs(kapr - angleDeg) < SAME_STYLE);
+
+// The entering angle of facing, where the corner is that of a style of ISO 5608 for facing and of none for turning: both edges and the two feeds make
+// a whole turn less the right angle between the feeds.
+function facingAngle(turning: number, included: number): number | undefined {
+  const facing = 270 - turning - included;
+  return !isStyle(turning, false) && isStyle(facing, true) ? facing : undefined;
 }
 
 /** Which of a corner's two edges leads, 0 or 1: the one that leans least away from the feed. */

@@ -1,8 +1,10 @@
 import { z } from 'zod';
+import { SENSES } from '#core/cutting';
+import { shelfPlaceSchema } from './shelf-place.ts';
 import { coordinateSchema, idSchema, nameSchema } from './values.ts';
 
 // Versions and migrations: see migrate.ts.
-export const ASSEMBLY_VERSION = 1;
+export const ASSEMBLY_VERSION = 3;
 
 /** One piece of an assembly: which component, and where it sits. */
 export const pieceSchema = z.object({
@@ -15,6 +17,18 @@ export const pieceSchema = z.object({
 });
 export type Piece = z.infer<typeof pieceSchema>;
 
+/** What is said of an edge of an assembly: a tip of one of its pieces, as the control knows it. */
+export const assemblyEdgeSchema = z.object({
+  pieceId: idSchema,
+  tipId: idSchema,
+  name: nameSchema.default(''),
+  /** Number of its offsets on the control. */
+  number: z.number().int().min(1).max(99_999).optional(),
+  sense: z.enum(SENSES).optional(),
+  spindle: z.enum(['main', 'counter']).optional(),
+});
+export type AssemblyEdge = z.infer<typeof assemblyEdgeSchema>;
+
 /** An assembly: pieces from the machine outwards; the first has no parent. */
 export const assemblySchema = z.object({
   kind: z.literal('assembly'),
@@ -22,6 +36,9 @@ export const assemblySchema = z.object({
   id: idSchema,
   name: nameSchema.min(1),
   pieces: z.array(pieceSchema),
+  /** Of tips of which something is said. */
+  edges: z.array(assemblyEdgeSchema),
+  shelf: shelfPlaceSchema,
   createdAt: z.string(),
   changedAt: z.string(),
 });

@@ -8,6 +8,19 @@ export type BodyRole = z.infer<typeof roleSchema>;
 
 const colourSchema = z.string().regex(/^#[0-9a-f]{6}$/);
 
+/** What bodies are made of: density in g/cm3, modulus of elasticity in GPa. */
+export const MATERIALS = {
+  // Usual values of machine construction.
+  steel: { density: 7.85, modulus: 210 },
+  carbide: { density: 14.5, modulus: 600 },
+  'high-speed steel': { density: 8.1, modulus: 220 },
+  // ASTM B777, class 2.
+  'heavy metal': { density: 17.5, modulus: 340 },
+  aluminium: { density: 2.7, modulus: 70 },
+} as const;
+export type Material = keyof typeof MATERIALS;
+export const MATERIAL_NAMES = Object.keys(MATERIALS) as Material[];
+
 export const bodyEntrySchema = z.object({
   id: idSchema,
   name: nameSchema,
@@ -16,6 +29,8 @@ export const bodyEntrySchema = z.object({
   hidden: z.boolean().default(false),
   /** The person's own colour, kept in the exports; the role's colour without it. */
   ownColour: colourSchema.optional(),
+  /** What it is made of, where somebody said it. */
+  material: z.enum(MATERIAL_NAMES).optional(),
 });
 export type BodyEntry = z.infer<typeof bodyEntrySchema>;
 

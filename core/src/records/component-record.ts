@@ -1,15 +1,17 @@
 import { z } from 'zod';
-import { componentSpecSchema } from '#core/components';
+import { componentSpecSchema, valuesSchema } from '#core/components';
+import { toolUseSchema } from '#core/cutting';
 import { MODEL_FORMATS } from '#core/mesh';
 import { solidShapeSchema } from '#core/outline';
 import { addedInsertSchema, bodyEntrySchema, bodyMoveSchema, cutSchema, faceColourSchema } from './body-records.ts';
 import { madeGeometrySchema } from './geometry-record.ts';
 import { connectionSchema, poseStepSchema, tipSchema } from './mark-records.ts';
 import { planSchema } from './plan-record.ts';
+import { shelfPlaceSchema } from './shelf-place.ts';
 import { hashSchema, idSchema, nameSchema } from './values.ts';
 
 // Versions and migrations: see migrate.ts.
-export const COMPONENT_VERSION = 7;
+export const COMPONENT_VERSION = 9;
 
 export const COMPONENT_KINDS = ['turning tool', 'boring bar', 'holder', 'adapter', 'station block', 'cutter', 'insert', 'other'] as const;
 
@@ -48,6 +50,8 @@ export const sourceSchema = z.discriminatedUnion('kind', [
     unit: z.literal('mm'),
     /** What was said of it; its shape follows. */
     spec: componentSpecSchema,
+    /** All its numbers: those that were said, those that follow, those that are assumed. */
+    values: valuesSchema,
     shape: solidShapeSchema,
   }),
 ]);
@@ -61,7 +65,7 @@ export const componentSchema = z.object({
   name: nameSchema.min(1),
   componentKind: z.enum(COMPONENT_KINDS),
   source: sourceSchema,
-  /** The tessellated model that is drawn; derived from the source. */
+  /** The tessellated model that is drawn; derived from the source. Of data its blob may not be made yet: see `modelKeyOf`. */
   model: z.object({ blob: hashSchema, faces: z.number().int(), triangles: z.number().int() }),
   bodies: z.array(bodyEntrySchema).min(1),
   cuts: z.array(cutSchema),
@@ -74,8 +78,11 @@ export const componentSchema = z.object({
   mount: connectionSchema.nullable(),
   seats: z.array(connectionSchema),
   tips: z.array(tipSchema),
+  /** How it is used, as far as somebody said it. */
+  use: toolUseSchema,
   geometry: z.array(madeGeometrySchema),
   plan: planSchema.nullable(),
+  shelf: shelfPlaceSchema,
   createdAt: z.string(),
   changedAt: z.string(),
 });

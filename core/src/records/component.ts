@@ -15,6 +15,7 @@ import {
   dot,
   yOf,
 } from '#core/math';
+import { AS_USUAL } from '#core/cutting';
 import type { Model } from '#core/mesh';
 import type { BodyEntry } from './body-records.ts';
 import { hashPlain } from './hash.ts';
@@ -22,6 +23,7 @@ import { COMPONENT_VERSION, type ComponentRecord } from './component-record.ts';
 import type { GeometryChoice, MadeGeometry } from './geometry-record.ts';
 import type { PoseStep, Tip } from './mark-records.ts';
 import type { PlanRecord } from './plan-record.ts';
+import { ON_MASTER } from './shelf-place.ts';
 
 export type GeometryTarget = MadeGeometry['target'];
 export const GEOMETRY_TARGETS: readonly GeometryTarget[] = ['cutting', 'non-cutting'];
@@ -38,6 +40,12 @@ export const summarizeModel = (model: Model): ModelSummary => ({
   triangles: model.bodies.reduce((n, b) => n + b.mesh.triangles.length / 3, 0),
   bodies: model.bodies.map(({ id, name, colour }) => ({ id, name, colour })),
 });
+
+/** What a component still needs before it can be built with. */
+export const missingMarks = ({ mount, tips, bodies }: Pick<ComponentRecord, 'mount' | 'tips' | 'bodies'>): ('mount' | 'tip')[] => [
+  ...(mount ? [] : ['mount' as const]),
+  ...(tips.length === 0 && bodies.some((b) => b.role === 'cutting') ? ['tip' as const] : []),
+];
 
 /** A new component from a file that was just read; nothing is marked yet. */
 export function newComponent(
@@ -62,8 +70,10 @@ export function newComponent(
     mount: null,
     seats: [],
     tips: [],
+    use: AS_USUAL,
     geometry: [],
     plan: null,
+    shelf: ON_MASTER,
     createdAt: given.now,
     changedAt: given.now,
   };

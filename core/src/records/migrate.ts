@@ -1,14 +1,27 @@
 import type { z } from 'zod';
+import { componentSpecSchema, makeComponent } from '#core/components';
+import { AS_USUAL } from '#core/cutting';
 import { failed, issue, type Result, done } from '#core/issues';
+import { ON_MASTER } from './shelf-place.ts';
+import { SET_VERSION, type SetRecord, setSchema } from './set-record.ts';
 import { ASSEMBLY_VERSION, type AssemblyRecord, assemblySchema } from './assembly-record.ts';
 import { OUTLINE_VERSION, type OutlineRecord, outlineSchema } from './outline-record.ts';
 import { COMPONENT_VERSION, type ComponentRecord, componentSchema } from './component-record.ts';
 
-export type AnyRecord = ComponentRecord | AssemblyRecord | OutlineRecord;
+/** What the Shelf keeps. */
+export type ShelvedRecord = ComponentRecord | AssemblyRecord | OutlineRecord;
+export type AnyRecord = ShelvedRecord | SetRecord;
 
 type Plain = Record<string, unknown>;
 
 // From each version to the next. A step is never changed once a release has written its version.
+// The numbers of a component of data, as its specification makes them.
+function withValues(source: Plain): Plain {
+  const spec = source?.kind === 'data' ? componentSpecSchema.safeParse(source.spec) : undefined;
+  const made = spec?.success ? makeComponent(spec.data) : undefined;
+  return spec ? { ...source, values: made?.ok ? made.part.values : {} } : source;
+}
+
 const componentSteps: Record<number, (record: Plain) => Plain> = {
   // 1 had no kind of component.
   1: (r) => ({ ...r, version: 2, componentKind: r.componentKind ?? 'other' }),
@@ -50,14 +63,27 @@ const componentSteps: Record<number, (record: Plain) => Plain> = {
   5: (r) => ({ ...r, version: 6, source: { ...(typeof r.source === 'object' ? r.source : {}), kind: 'file' } }),
   // 6 had no components of data.
   6: (r) => ({ ...r, version: 7 }),
+  // 7 was on the master shelf.
+  7: (r) => ({ ...r, version: 8, shelf: ON_MASTER, source: withValues(r.source as Plain) }),
+  // 8 had nothing said of its use.
+  8: (r) => ({ ...r, version: 9, use: AS_USUAL }),
 };
-const outlineSteps: Record<number, (record: Plain) => Plain> = {};
-const assemblySteps: Record<number, (record: Plain) => Plain> = {};
+const outlineSteps: Record<number, (record: Plain) => Plain> = {
+  // 1 was on the master shelf.
+  1: (r) => ({ ...r, version: 2, shelf: ON_MASTER }),
+};
+const assemblySteps: Record<number, (record: Plain) => Plain> = {
+  // 1 was on the master shelf.
+  1: (r) => ({ ...r, version: 2, shelf: ON_MASTER }),
+  // 2 had no edges of its own.
+  2: (r) => ({ ...r, version: 3, edges: [] }),
+};
 
 const KINDS: Readonly<Record<AnyRecord['kind'], { steps: typeof componentSteps; newest: number; schema: z.ZodType<AnyRecord> }>> = {
   component: { steps: componentSteps, newest: COMPONENT_VERSION, schema: componentSchema },
   assembly: { steps: assemblySteps, newest: ASSEMBLY_VERSION, schema: assemblySchema },
   outline: { steps: outlineSteps, newest: OUTLINE_VERSION, schema: outlineSchema },
+  set: { steps: {}, newest: SET_VERSION, schema: setSchema },
 };
 
 /** Validates a stored or packed record of any version and brings it to the newest one. */
@@ -65,7 +91,7 @@ export function readRecord(raw: unknown, file: string): Result<AnyRecord> {
   if (typeof raw !== 'object' || raw === null) return failed('record.bad', { file, field: 'record', text: 'it is not an object' });
   let record = { ...(raw as Plain) };
   const kind = KINDS[record.kind as AnyRecord['kind']];
-  if (!kind) return failed('record.bad', { file, field: 'kind', text: 'it is neither a component, an assembly nor an outline' });
+  if (!kind) return failed('record.bad', { file, field: 'kind', text: 'it is neither a component, an assembly, an outline nor a set' });
   const { steps, newest, schema } = kind;
   let version = Number(record.version);
   if (version > newest) return failed('package.newer', { file, version, limit: newest });
@@ -79,6 +105,12 @@ export function readRecord(raw: unknown, file: string): Result<AnyRecord> {
     ok: false,
     issues: parsed.error.issues.slice(0, 5).map((i) => issue('record.bad', { file, field: i.path.join('.') || 'record', text: i.message })),
   };
+}
+
+/** Whether something says of itself that it is a record of the newest version; whether it is one, `readRecord` tells. */
+export function isNewest(raw: unknown): raw is AnyRecord {
+  const { kind, version } = (typeof raw === 'object' && raw !== null ? raw : {}) as Plain;
+  return typeof kind === 'string' && Object.hasOwn(KINDS, kind) && KINDS[kind as AnyRecord['kind']].newest === version;
 }
 
 /** The same of a file that holds one record as JSON. */

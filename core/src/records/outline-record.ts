@@ -3,10 +3,11 @@ import { halfProfileSchema, flatPointSchema } from '#core/outline';
 import { sketchSchema } from '#core/sketch';
 import { stackSchema } from '#core/stack';
 import { connectionSizeSchema } from './mark-records.ts';
+import { ON_MASTER, shelfPlaceSchema } from './shelf-place.ts';
 import { coordinateSchema, hashSchema, idSchema, nameSchema } from './values.ts';
 
 // Versions and migrations: see migrate.ts.
-export const OUTLINE_VERSION = 1;
+export const OUTLINE_VERSION = 2;
 
 export const OUTLINE_PURPOSES = ['cutter', 'holder', 'insert'] as const;
 export type OutlinePurpose = (typeof OUTLINE_PURPOSES)[number];
@@ -107,6 +108,7 @@ export const outlineSchema = z.object({
   seat: connectionSizeSchema.extend({ z: coordinateSchema }).nullable(),
   insert: insertSchema,
   typed: z.partialRecord(z.enum(TYPED_VALUES), z.number().positive().max(1e5)),
+  shelf: shelfPlaceSchema,
   createdAt: z.string(),
   changedAt: z.string(),
 });
@@ -133,6 +135,7 @@ export const newOutline = (given: { id: string; name: string; purpose: OutlinePu
   seat: null,
   insert: { thickness: 4.76, reliefDeg: 7, cutting: null, hole: null },
   typed: {},
+  shelf: ON_MASTER,
   createdAt: given.now,
   changedAt: given.now,
 });

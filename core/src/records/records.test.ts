@@ -18,6 +18,7 @@ import {
   sampleComponent,
   safeFileName,
   unzipWithLimit,
+  useOf,
   virtualTipOf,
   withMount,
   writePackage,
@@ -142,6 +143,53 @@ describe('records', () => {
     expect(geometryInputs({ ...plain, moves: [{ id: 'm', body: 'b1', step }] }, 'non-cutting', choice)).not.toBe(base);
     for (const other of [{ tolerance: 0.06 }, { mode: 'revolved' as const }, { closeBelow: 3 }, { overrides: { b1: 'wrap' as const } }])
       expect(geometryInputs(plain, 'non-cutting', { ...choice, ...other })).not.toBe(base);
+  });
+});
+
+describe('the use of a tool', () => {
+  const holder = sampleComponent('h', { componentKind: 'turning tool', designation: 'DCLNL 2525 M12' });
+  it('is usual until somebody says it, value by value', () => {
+    const usual = useOf(holder);
+    expect([usual?.sense, usual?.usual.senseWhy]).toEqual(['M4', 'left hand, fed towards the chuck']);
+    const said = useOf({ ...holder, use: { sense: 'M3', groups: { M: { surfaceSpeed: 111 } } } });
+    expect([said?.sense, said?.groups.M?.surfaceSpeed, said?.groups.M?.feed]).toEqual(['M3', 111, usual?.groups.M?.feed]);
+    expect(said?.groups.P).toEqual(usual?.groups.P);
+  });
+  it('has the sense of the hand that its rake face tells, and none where nothing does', () => {
+    const tip = {
+      id: 't',
+      name: 't',
+      noseRadius: 0.8,
+      noseCentre: [0, 0, 0] as const,
+      corner: { x: 1 as const, z: 1 as const },
+      programmedPoint: 'virtual tip' as const,
+    };
+    const mount = {
+      id: 'm',
+      name: '',
+      frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } as const,
+      connection: { standard: 'square' as const, size: '25x25' },
+    };
+    const origin = (from: 'read' | 'picked') => ({ from, evidence: '' });
+    const senseOf = (y: number, from: 'read' | 'picked') =>
+      useOf(
+        sampleComponent('t', {
+          componentKind: 'turning tool',
+          mount: { ...mount, origin: origin('read') },
+          tips: [{ ...tip, rake: [0, y, 0], origin: origin(from) }],
+        }),
+      )?.sense;
+    expect([senseOf(1, 'read'), senseOf(-1, 'read'), senseOf(1, 'picked')]).toEqual(['M3', 'M4', null]);
+  });
+  it('of a material that it should not cut is there once somebody says it', () => {
+    const diamond = { ...holder, use: { cuttingMaterial: 'DP' as const, groups: {} } };
+    expect(useOf(diamond)?.groups.P).toBeNull();
+    expect(useOf({ ...diamond, use: { ...diamond.use, groups: { P: { surfaceSpeed: 50, feed: 0.1 } } } })?.groups.P).toEqual({ surfaceSpeed: 50, feed: 0.1 });
+  });
+  it('is none of what holds', () => expect(useOf(sampleComponent('a', { componentKind: 'adapter' }))).toBeNull());
+  it('of the version before was not said', () => {
+    const { use: _, ...before } = { ...holder, version: 8 };
+    expect(readRecord(before, 'x')).toMatchObject({ ok: true, value: { version: 9, use: { groups: {} } } });
   });
 });
 

@@ -1,5 +1,5 @@
 export * from './connections.ts';
 export * from './connection-tables.ts';
-export * from './designation.ts';
+export * from './designation/index.ts';
 export * from './nominal-insert.ts';
 export { colletSeat, connectionShape, type ConnectionShape } from './connection-shapes.ts';

@@ -1,6 +1,6 @@
 // The nominal insert of an ISO 1832 designation: its outline as edges around the inscribed circle. Plain top, no hole, no chip groove.
 import { done, failed, type Result } from '#core/issues';
-import { type Designation, readDesignation } from './designation.ts';
+import { type Designation, isInsertCode, readDesignation } from './designation/index.ts';
 
 /** Lengths in mm, angles in degrees. */
 export interface NominalInsert {
@@ -24,7 +24,7 @@ export function nominalInsertOf(text: string): Result<NominalInsert> {
   if (!read.ok) return read;
   const d = read.value;
   const open = (field: string) => failed('designation.incomplete', { text: d.code, field });
-  if (d.standard !== 'ISO 1832') return failed('designation.no-insert', { text: d.code, standard: d.standard });
+  if (!isInsertCode(d)) return failed('designation.no-insert', { text: d.code, standard: d.standard });
   const edges = insertEdges(d);
   if (!edges) return failed('designation.no-form', { text: d.code, shape: d.insertShape });
   if (d.inscribedCircle === undefined) return open('size');

@@ -1,11 +1,13 @@
 import { describe, expect, it } from '@jest/globals';
-import { ASSEMBLY_VERSION, type AssemblyRecord } from '#core/records';
+import { ASSEMBLY_VERSION, type AssemblyRecord, ON_MASTER } from '#core/records';
 import { foreignChanged, libraryLoaded, librarySlice, recordsChanged, redone, undone } from './library-slice.ts';
 
 const { reducer } = librarySlice;
 const record = (id: string, name: string): AssemblyRecord => ({
   kind: 'assembly',
   version: ASSEMBLY_VERSION,
+  edges: [],
+  shelf: ON_MASTER,
   id,
   name,
   pieces: [],

@@ -1,4 +1,4 @@
-import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { createSlice, original, type PayloadAction } from '@reduxjs/toolkit';
 import type { AnyRecord } from '#core/records';
 
 export type RecordsById = Record<string, AnyRecord>;
@@ -28,8 +28,14 @@ function applied(records: RecordsById, values: Record<string, AnyRecord | null>)
     if (record) next[id] = record;
     else delete next[id];
   }
-  return next;
+  return whole(next);
 }
+
+// Immer freezes all that is returned to it, record by record, unless it is frozen: with twenty thousand records that takes longer than all else.
+const whole = <T extends object>(records: T): T => Object.freeze(records);
+
+// The state itself: asked of its draft, each of many records would get a draft of its own.
+const stateOf = (state: unknown): LibraryState => original(state) as LibraryState;
 
 const touches = (change: Change, ids: readonly string[]) => ids.some((id) => id in change.before);
 
@@ -41,54 +47,45 @@ export const librarySlice = createSlice({
   name: 'library',
   initialState: initialState,
   reducers: {
-    libraryLoaded: (state, action: PayloadAction<RecordsById>) => ({ ...state, loaded: true, records: { ...action.payload, ...state.records } }),
+    libraryLoaded: (state, action: PayloadAction<RecordsById>) => {
+      const now = stateOf(state);
+      return { ...now, loaded: true, records: whole({ ...action.payload, ...now.records }) };
+    },
     recordsChanged: {
       prepare: (label: string, after: Record<string, AnyRecord | null>) => ({ payload: { label, after, at: new Date().toISOString() } }),
       reducer: (state, { payload }: PayloadAction<{ label: string; after: Record<string, AnyRecord | null>; at: string }>) => {
-        const before = Object.fromEntries(Object.keys(payload.after).map((id) => [id, (state.records as RecordsById)[id] ?? null]));
-        const last = state.past.at(-1);
-        const change: Change = { id: (last?.id ?? 0) + 1, label: payload.label, at: payload.at, before, after: payload.after };
-        return {
-          ...(state as LibraryState),
-          records: applied(state.records, payload.after),
-          past: [...(state.past as Change[]), change].slice(-MOST_CHANGES),
-          future: [],
-        };
+        const now = stateOf(state);
+        const before = Object.fromEntries(Object.keys(payload.after).map((id) => [id, now.records[id] ?? null]));
+        const change: Change = { id: (now.past.at(-1)?.id ?? 0) + 1, label: payload.label, at: payload.at, before: whole(before), after: whole(payload.after) };
+        return { ...now, records: applied(now.records, payload.after), past: [...now.past, change].slice(-MOST_CHANGES), future: [] };
       },
     },
     undone: (state) => {
-      const change = state.past.at(-1) as Change | undefined;
-      if (!change) return state;
-      return {
-        ...(state as LibraryState),
-        records: applied(state.records, change.before),
-        past: state.past.slice(0, -1),
-        future: [change, ...(state.future as Change[])],
-      };
+      const now = stateOf(state);
+      const change = now.past.at(-1);
+      if (!change) return now;
+      return { ...now, records: applied(now.records, change.before), past: now.past.slice(0, -1), future: [change, ...now.future] };
     },
     redone: (state) => {
-      const change = state.future[0] as Change | undefined;
-      if (!change) return state;
-      return {
-        ...(state as LibraryState),
-        records: applied(state.records, change.after),
-        past: [...(state.past as Change[]), change],
-        future: state.future.slice(1),
-      };
+      const now = stateOf(state);
+      const [change] = now.future;
+      if (!change) return now;
+      return { ...now, records: applied(now.records, change.after), past: [...now.past, change], future: now.future.slice(1) };
     },
     /** Records that follow what they were made of: no step of the history, as they follow its steps back too. */
-    componentsFollowed: (state, { payload }: PayloadAction<Record<string, AnyRecord>>) => ({
-      ...(state as LibraryState),
-      records: applied(state.records, payload),
-    }),
+    componentsFollowed: (state, { payload }: PayloadAction<Record<string, AnyRecord>>) => {
+      const now = stateOf(state);
+      return { ...now, records: applied(now.records, payload) };
+    },
     /** Records that changed outside of this tab; not a step of the history here. */
     foreignChanged: (state, { payload }: PayloadAction<Record<string, AnyRecord | null>>) => {
+      const now = stateOf(state);
       const ids = Object.keys(payload);
       return {
-        ...(state as LibraryState),
-        records: applied(state.records, payload),
-        past: (state.past as Change[]).filter((c) => !touches(c, ids)),
-        future: (state.future as Change[]).filter((c) => !touches(c, ids)),
+        ...now,
+        records: applied(now.records, payload),
+        past: now.past.filter((c) => !touches(c, ids)),
+        future: now.future.filter((c) => !touches(c, ids)),
       };
     },
   },

@@ -1,13 +1,17 @@
 import { issue } from '#core/issues';
-import type { AnyRecord } from '#core/records';
-import { restoreSession, startAutosave } from '../store/autosave.ts';
+import { type AnyRecord, readRecord } from '#core/records';
+import { restoreSession, restoreShelfView, startAutosave } from '../store/autosave.ts';
 import { removeUnusedBlobs } from '../store/blobs.ts';
+import { listCopies } from '../store/copies.ts';
 import { fetchDemo } from '../store/demo.ts';
 import { startFollowing } from '../store/follow-outlines.ts';
-import { loadRecords, readSetting, writeSetting } from '../store/records-db.ts';
-import { libraryLoaded } from './library-slice.ts';
+import { leaveStored, loadRecords } from '../store/records-db.ts';
+import { readSetting, writeSetting } from '../store/settings.ts';
+import { whenIdle } from '../common/when-idle.ts';
+import { foreignChanged, libraryLoaded } from './library-slice.ts';
 import { showProblem, showWarnings } from './notify.tsx';
 import { newcomerCame, sessionRestored } from './session-slice.ts';
+import { viewChanged } from './shelf-slice.ts';
 import { store } from './store.ts';
 
 /** Fills the store with what is kept in this browser, and writes changes back from then on. */
@@ -16,22 +20,30 @@ export async function startLibrary(): Promise<void> {
   startAutosave((message) => showProblem(message));
   startFollowing();
   store.dispatch(libraryLoaded(records));
+  if (unchecked.length > 0) checkLater(unchecked);
 }
+
+// What is shown before it was validated.
+let unchecked: readonly string[] = [];
 
 // What is stored in this browser, or the demo data at the very first start; a browser without storage still works.
 async function restore(): Promise<Record<string, AnyRecord>> {
   try {
-    const [loaded, session, begun] = await Promise.all([loadRecords(), restoreSession(), readSetting<boolean>('begun')]);
+    const [loaded, session, begun, view] = await Promise.all([loadRecords(), restoreSession(), readSetting<boolean>('begun'), restoreShelfView()]);
+    if (view) store.dispatch(viewChanged(view));
     if (session) store.dispatch(sessionRestored(session));
     // Behind the first screen; what a record of another version may refer to is not touched.
-    if (loaded.unreadable.length === 0) void removeUnusedBlobs(Object.values(loaded.records)).catch(() => 0);
-    else
-      showWarnings(
-        'Some records could not be read',
-        loaded.unreadable.map((id) =>
-          issue('record.bad', { file: 'this browser', field: id, text: 'it is damaged, or from a newer version; it is kept as it is' }),
-        ),
-      );
+    if (loaded.unreadable.length === 0)
+      void listCopies()
+        .then((copies) =>
+          removeUnusedBlobs(
+            Object.values(loaded.records),
+            copies.flatMap((c) => c.blobs),
+          ),
+        )
+        .catch(() => 0);
+    else sayUnreadable(loaded.unreadable);
+    unchecked = loaded.unchecked;
     return begun ? loaded.records : { ...(await firstDemo()), ...loaded.records };
   } catch (error) {
     showProblem(
@@ -40,6 +52,31 @@ async function restore(): Promise<Record<string, AnyRecord>> {
     return {};
   }
 }
+
+// Records that are checked at a time, between two things that a person does.
+const CHECKED_AT_ONCE = 100;
+
+// Validates what was shown unchecked; one that is no record any more is taken out, said, and stays in the storage as it is.
+function checkLater(ids: readonly string[]): void {
+  whenIdle(() => {
+    const { records } = store.getState().library;
+    const bad = ids.slice(0, CHECKED_AT_ONCE).filter((id) => records[id] && !readRecord(records[id], id).ok);
+    if (bad.length > 0) {
+      leaveStored(bad);
+      store.dispatch(foreignChanged(Object.fromEntries(bad.map((id) => [id, null]))));
+      sayUnreadable(bad);
+    }
+    if (ids.length > CHECKED_AT_ONCE) checkLater(ids.slice(CHECKED_AT_ONCE));
+  }, LONGEST_BUSY_MS);
+}
+
+const LONGEST_BUSY_MS = 2000;
+
+const sayUnreadable = (ids: readonly string[]): void =>
+  showWarnings(
+    'Some records could not be read',
+    ids.map((id) => issue('record.bad', { file: 'this browser', field: id, text: 'it is damaged, or from a newer version; it is kept as it is' })),
+  );
 
 async function firstDemo(): Promise<Record<string, AnyRecord>> {
   // In this order: whoever reloads in between is still a newcomer.

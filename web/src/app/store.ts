@@ -3,9 +3,10 @@ import { useDispatch, useSelector } from 'react-redux';
 import type { AssemblyRecord, ComponentRecord, OutlineRecord } from '#core/records';
 import { librarySlice, recordsChanged } from './library-slice.ts';
 import { sessionSlice } from './session-slice.ts';
+import { type ShelfPart, shelfSlice } from './shelf-slice.ts';
 
 export const store = configureStore({
-  reducer: { library: librarySlice.reducer, session: sessionSlice.reducer },
+  reducer: { library: librarySlice.reducer, session: sessionSlice.reducer, shelf: shelfSlice.reducer },
   // Records are plain and validated at every border; walking all of them after each action is not worth its time.
   middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }),
 });
@@ -35,6 +36,17 @@ export function changeOutline(id: string, label: string, change: (record: Outlin
   const record = store.getState().library.records[id];
   if (record?.kind !== 'outline') return;
   store.dispatch(recordsChanged(label, { [id]: { ...record, ...change(record), changedAt: stamp() } }));
+}
+
+/** The part of the Shelf that is looked at; all of it where its set is gone. */
+export function selectPart({ shelf: { part }, library }: RootState): ShelfPart {
+  return part === 'all' || part === 'master' || library.records[part]?.kind === 'set' ? part : 'all';
+}
+
+/** The set that what is added while a part is looked at goes to; null: the master shelf. */
+export function selectAddingTo(state: RootState): string | null {
+  const part = selectPart(state);
+  return part === 'all' || part === 'master' ? null : part;
 }
 
 let componentCache: { records: unknown; list: ComponentRecord[]; byId: Record<string, ComponentRecord> } | undefined;

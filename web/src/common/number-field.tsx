@@ -5,20 +5,25 @@ import { formatLength, type LengthUnit, parseAngleDeg, parseLength } from '#core
 import { roundTo } from '#core/math';
 
 interface Common extends Omit<TextInputProps, 'value' | 'onChange' | 'onBlur' | 'error' | 'min' | 'max'> {
-  /** mm, or degrees for an angle. */
-  readonly value: number;
+  /** mm, or degrees for an angle; undefined where there is none yet. */
+  readonly value: number | undefined;
   readonly onCommit: (value: number) => void;
   readonly min?: number;
   readonly max?: number;
 }
 
-type Props = Common & ({ readonly kind: 'length'; readonly unit: LengthUnit } | { readonly kind: 'angle' | 'factor' });
+type Props = Common &
+  (
+    | { readonly kind: 'length'; readonly unit: LengthUnit }
+    | { readonly kind: 'angle' | 'factor' }
+    | { readonly kind: 'plain'; readonly mark: string; readonly digits: number }
+  );
 
 /** A number that is edited in place: arithmetic and units allowed, Enter or leaving takes it, Escape gives it back. */
 export function NumberField(props: Props) {
   const { value, onCommit, min = -10_000, max = 10_000, kind, ...rest } = props;
   const unit = props.kind === 'length' ? props.unit : 'mm';
-  const shown = kind === 'length' ? formatLength(value, unit) : String(roundTo(value, 3));
+  const shown = value === undefined ? '' : kind === 'length' ? formatLength(value, unit) : String(roundTo(value, props.kind === 'plain' ? props.digits : 3));
   const [text, setText] = useState(shown);
   const [fault, setFault] = useState<string | null>(null);
   useEffect(() => {
@@ -32,10 +37,11 @@ export function NumberField(props: Props) {
     if (read.value < min || read.value > max)
       return setFault(`Between ${kind === 'length' ? formatLength(min, unit) : min} and ${kind === 'length' ? formatLength(max, unit) : max}`);
     setFault(null);
-    if (Math.abs(read.value - value) > 1e-12) onCommit(read.value);
+    if (value === undefined || Math.abs(read.value - value) > 1e-12) onCommit(read.value);
     else setText(shown);
   };
-  const { unit: _unit, ...inputProps } = rest as typeof rest & { unit?: LengthUnit };
+  const mark = props.kind === 'plain' ? props.mark : kind === 'factor' ? '×' : kind === 'angle' ? '°' : unit === 'mm' ? 'mm' : 'in';
+  const { unit: _unit, mark: _mark, digits: _digits, ...inputProps } = rest as typeof rest & { unit?: LengthUnit; mark?: string; digits?: number };
   return (
     <TextInput
       {...inputProps}
@@ -43,7 +49,7 @@ export function NumberField(props: Props) {
       classNames={{ input: 'number' }}
       value={text}
       error={fault}
-      rightSection={<span className="unit-mark">{kind === 'factor' ? '×' : kind === 'angle' ? '°' : unit === 'mm' ? 'mm' : 'in'}</span>}
+      rightSection={mark === '' ? null : <span className="unit-mark">{mark}</span>}
       onChange={(e) => setText(e.currentTarget.value)}
       onFocus={(e) => e.currentTarget.select()}
       onBlur={commit}

@@ -2,5 +2,7 @@ import { type ValueName, VALUES } from '#core/components';
 import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
 
 /** A value of a component of data as it is shown. */
-export const sayValue = (name: ValueName, value: number, unit: LengthUnit): string =>
-  VALUES[name].unit === 'deg' ? formatAngleDeg(value) : formatLength(value, unit);
+export function sayValue(name: ValueName, value: number, unit: LengthUnit): string {
+  const kind = VALUES[name].unit;
+  return kind === 'deg' ? formatAngleDeg(value) : kind === 'count' ? String(value) : formatLength(value, unit);
+}

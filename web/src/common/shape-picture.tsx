@@ -32,6 +32,13 @@ export function ShapePicture({ shape }: { shape: SolidShape }) {
   );
 }
 
+const shifted = ([z, x]: FlatPoint, by: FlatPoint): FlatPoint => [z + by[0], x + by[1]];
+
+const movePiece = (piece: PathPiece, by: FlatPoint): PathPiece =>
+  piece.kind === 'line'
+    ? { ...piece, from: shifted(piece.from, by), to: shifted(piece.to, by) }
+    : { ...piece, from: shifted(piece.from, by), to: shifted(piece.to, by), centre: shifted(piece.centre, by) };
+
 const bothHalves = (profile: HalfProfile): PathPiece[][] => [...profile.map((l) => [...l]), ...profile.map((l) => l.map(mirrorPiece))];
 
 function seenOf(shape: SolidShape): Seen[] {
@@ -39,7 +46,9 @@ function seenOf(shape: SolidShape): Seen[] {
   if (shape.form === 'revolved') return shape.bodies.map((b) => ({ role: b.role, loops: bothHalves(b.profile) }));
   return shape.bodies.map(({ role, place, solid }): Seen => {
     const inTool = worldFromFrame(place);
-    if (solid.kind === 'turned') return { role, loops: bothHalves(solid.profile) };
+    // What is turned lies along z here, about an axis beside the tool's own where its place says so.
+    const [x0, , z0] = place.origin;
+    if (solid.kind === 'turned') return { role, loops: bothHalves(solid.profile).map((loop) => loop.map((p) => movePiece(p, [z0, x0]))) };
     const seen = flattenPath(solid.loop, SAG, false).map(([u, v]): FlatPoint => {
       const [x, , z] = move(inTool, [u, v, 0]);
       return [z, x];

@@ -1,8 +1,14 @@
 import { newId } from '../common/new-id.ts';
 import { foreignChanged, type RecordsById, recordsChanged } from '../app/library-slice.ts';
 import { saveFaultChanged } from '../app/session-slice.ts';
+import type { z } from 'zod';
+import { keptViewSchema } from '../app/shelf-slice.ts';
 import { store } from '../app/store.ts';
-import { keepUnwritten, readSetting, rereadRecord, writeRecord, writeSetting } from './records-db.ts';
+import { keepUnwritten, rereadRecord, writeRecords } from './records-db.ts';
+import { readSetting, writeSetting } from './settings.ts';
+
+// Records that are written at once: between two of these another tab may write.
+const BATCH = 4000;
 
 type Notify = (message: string) => void;
 
@@ -13,9 +19,10 @@ type Notify = (message: string) => void;
 export function startAutosave(notify: Notify): () => void {
   const channel = new BroadcastChannel('ruota-records');
   let saved: RecordsById = store.getState().library.records;
-  let session = store.getState().session;
+  let { session, shelf } = store.getState();
+  let view = '';
   const pending = new Set<string>();
-  let writing: string | null = null;
+  let writing: readonly string[] = [];
   let running = false;
   let takingOver = false;
 
@@ -24,17 +31,22 @@ export function startAutosave(notify: Notify): () => void {
     running = true;
     try {
       while (pending.size > 0) {
-        const id = pending.values().next().value as string;
-        pending.delete(id);
-        const mine = store.getState().library.records[id] ?? null;
-        writing = id;
-        const outcome = await writeRecord(id, mine);
-        writing = null;
-        if (outcome.state === 'written') channel.postMessage({ id });
-        else keepBoth(id, outcome.theirs);
+        const batch = [...pending].slice(0, BATCH);
+        for (const id of batch) pending.delete(id);
+        writing = batch;
+        const { records } = store.getState().library;
+        const outcomes = await writeRecords(batch.map((id) => [id, records[id] ?? null]));
+        writing = [];
+        for (const [i, outcome] of outcomes.entries()) {
+          if (outcome.state === 'written') channel.postMessage({ id: batch[i] });
+          else keepBoth(batch[i], outcome.theirs);
+        }
       }
       if (store.getState().session.saveFault) store.dispatch(saveFaultChanged(null));
     } catch (error) {
+      // Written or not: what was on its way is tried again with the rest.
+      for (const id of writing) pending.add(id);
+      writing = [];
       store.dispatch(saveFaultChanged(error instanceof Error ? error.message : String(error)));
     } finally {
       running = false;
@@ -64,6 +76,13 @@ export function startAutosave(notify: Notify): () => void {
       const { unit, lastComponent, lastAssembly, lastOutline, isNew } = session;
       void writeSetting('session', { unit, lastComponent, lastAssembly, lastOutline, isNew }).catch(() => undefined);
     }
+    if (state.shelf !== shelf) {
+      shelf = state.shelf;
+      const kept = keptViewSchema.parse(shelf);
+      const text = JSON.stringify(kept);
+      if (text !== view) void writeSetting('shelf', kept).catch(() => undefined);
+      view = text;
+    }
     const { records } = state.library;
     if (records === saved) return;
     if (takingOver) {
@@ -82,14 +101,13 @@ export function startAutosave(notify: Notify): () => void {
   };
   const retry = setInterval(() => {
     if (!store.getState().session.saveFault) return;
-    const { records } = store.getState().library;
-    for (const id of Object.keys(records)) pending.add(id);
+    if (pending.size === 0) for (const id of Object.keys(store.getState().library.records)) pending.add(id);
     void flush();
   }, 15_000);
 
   // A reload in the middle of a write: what is on its way is kept for the next start.
   const leave = () => {
-    const ids = [...(writing === null ? [] : [writing]), ...pending];
+    const ids = [...writing, ...pending];
     const { records } = store.getState().library;
     if (ids.length > 0) keepUnwritten(ids.map((id) => [id, records[id] ?? null]));
   };
@@ -107,3 +125,9 @@ export const restoreSession = () =>
   readSetting<{ unit?: 'mm' | 'inch'; lastComponent?: string | null; lastAssembly?: string | null; lastOutline?: string | null; isNew?: boolean }>(
     'session',
   ).catch(() => null);
+
+/** How the Shelf was looked at last; null where that cannot be read. */
+export async function restoreShelfView(): Promise<z.infer<typeof keptViewSchema> | null> {
+  const kept = keptViewSchema.safeParse(await readSetting('shelf').catch(() => null));
+  return kept.success ? kept.data : null;
+}

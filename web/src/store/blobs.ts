@@ -25,9 +25,13 @@ async function hasBlob(hash: string): Promise<boolean> {
   return keys !== null;
 }
 
+/** The bytes of a blob that this browser has; undefined for others. */
+export const ownBlob = async (hash: string): Promise<Uint8Array | undefined> =>
+  unsaved.get(hash) ?? (await blobs.getItem<Uint8Array>(hash).catch(() => null)) ?? undefined;
+
 /** The bytes of a blob: from this browser, or from the demo data that the server ships. Undefined where nobody has it. */
 export async function getBlob(hash: string): Promise<Uint8Array | undefined> {
-  const held = unsaved.get(hash) ?? (await blobs.getItem<Uint8Array>(hash).catch(() => null));
+  const held = await ownBlob(hash);
   if (held) return held;
   const response = await fetch(`/demo/blobs/${hash}`).catch(() => undefined);
   if (!response?.ok) return undefined;
@@ -38,15 +42,15 @@ export async function getBlob(hash: string): Promise<Uint8Array | undefined> {
 }
 
 /**
- * Removes blobs that no record refers to, at a start when no other tab is open (there is no undo step yet that could want them
+ * Removes blobs that no record refers to and that are not `wanted` otherwise, at a start when no other tab is open (there is no undo step yet that could want them
  * back), then marks this tab as open. Does nothing where tabs cannot be told (no Web Locks).
  */
-export async function removeUnusedBlobs(records: readonly AnyRecord[]): Promise<number> {
+export async function removeUnusedBlobs(records: readonly AnyRecord[], wanted: readonly string[]): Promise<number> {
   const locks = navigator.locks as LockManager | undefined;
   if (!locks) return 0;
   const removed = await locks.request(TAB_LOCK, { ifAvailable: true }, async (alone) => {
     if (!alone) return 0;
-    const used = new Set(records.flatMap(blobsOf));
+    const used = new Set([...records.flatMap(blobsOf), ...wanted]);
     const gone = (await blobs.keys()).filter((key) => !used.has(key) && !recent.has(key));
     for (const key of gone) if (!recent.has(key)) await blobs.removeItem(key);
     return gone.length;
@@ -55,8 +59,8 @@ export async function removeUnusedBlobs(records: readonly AnyRecord[]): Promise<
   return removed;
 }
 
-// What a record refers to.
-function blobsOf(r: AnyRecord): string[] {
+/** What a record refers to. */
+export function blobsOf(r: AnyRecord): string[] {
   if (r.kind === 'component') return [r.source.blob, r.model.blob, ...r.geometry.map((g) => g.blob)];
   return r.kind === 'outline' && r.way.kind === 'drawing' ? [r.way.blob] : [];
 }

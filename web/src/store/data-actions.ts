@@ -1,22 +1,26 @@
 import { type ComponentSpec, type MadePart, makeComponent, sayUnmade } from '#core/components';
+import { AS_USUAL, type ToolUse } from '#core/cutting';
+import { writeSolidShape } from '#core/outline';
 import type { ComponentRecord } from '#core/records';
-import { componentOfSpec, makeOfSpec, remake } from '#core/sources';
+import { componentOfSpec, makeOfSpec, modelKeyOf, type NewMake, remake, summaryOfShape } from '#core/sources';
+import { runShown } from '../app/jobs.tsx';
 import { recordsChanged } from '../app/library-slice.ts';
 import { showProblem } from '../app/notify.tsx';
 import { componentOpened } from '../app/session-slice.ts';
 import { selectComponent, store } from '../app/store.ts';
+import type { ReopenedModel } from '../workers/geometry.worker.ts';
 import { newId } from '../common/new-id.ts';
 import { freeName } from './free-name.ts';
-import { makeShapeModel } from './outline-actions.ts';
+import { putBlob } from './blobs.ts';
+import { keepModel } from './models.ts';
 
 const now = () => new Date().toISOString();
 
-/** Makes a component of data and puts it on the Shelf; undefined where its model could not be made. */
-export async function addOfData(spec: ComponentSpec, part: MadePart): Promise<string | undefined> {
-  const made = await makeShapeModel(part.shape, part.name.replace(/[\\/:]/g, '-'));
-  if (!made) return undefined;
-  const name = freeName(part.name, 'component');
-  const record = componentOfSpec(spec, part, { id: newId(), name, now: now(), modelBlob: made.blob }, made.made);
+/** Puts a component of data on the Shelf; its model is made when it is looked at. */
+export function addOfData(spec: ComponentSpec, part: MadePart, set: string | null = null, use: ToolUse = AS_USUAL): string {
+  const name = freeName(part.name, 'component', set);
+  const made = componentOfSpec(spec, part, { id: newId(), name, now: now(), use });
+  const record = { ...made, shelf: { ...made.shelf, set } };
   store.dispatch(recordsChanged(`${name} on the Shelf`, { [record.id]: record }));
   store.dispatch(componentOpened(record.id));
   return record.id;
@@ -33,18 +37,32 @@ export async function changeSpec(id: string, label: string, change: (spec: Compo
       showProblem(`${label} was left: ${sayUnmade(m).join('; ')}.`);
       return false;
     }
-    const made = await makeShapeModel(m.part.shape, m.part.name.replace(/[\\/:]/g, '-'));
+    const make = makeOfSpec(spec, m.part);
+    const made = await modelOfChanged(before, make);
     const current = selectComponent(store.getState(), id);
     if (!made || !current) return false;
     // Another number was changed while this was made: it is made again with both.
     if (current.source !== before.source) continue;
-    const { record, lost } = remake(current, makeOfSpec(spec, m.part), made.blob, made.made);
+    const { record, lost } = remake(current, make, made.blob, made.made);
     // What is called by its numbers is called by the new ones.
-    const renamed = current.name === nameOf(before) ? { ...record, name: freeName(m.part.name, 'component') } : record;
+    const renamed = current.name === nameOf(before) ? { ...record, name: freeName(m.part.name, 'component', record.shelf.set) } : record;
     store.dispatch(recordsChanged(label, { [id]: { ...renamed, changedAt: now() } }));
     if (lost.length > 0) showProblem(`${renamed.name} was made anew. No longer there: ${lost.join('; ')}.`);
     return true;
   }
+}
+
+// The model of a component whose numbers have changed: what is cut, added or moved on it is made again with it, all else when it is looked at.
+async function modelOfChanged(before: ComponentRecord, { source }: NewMake): Promise<Pick<ReopenedModel, 'blob' | 'made'> | undefined> {
+  if (before.cuts.length + before.inserts.length + before.moves.length === 0) return { blob: modelKeyOf(source), made: summaryOfShape(source.shape) };
+  const bytes = writeSolidShape(source.shape);
+  const made = await runShown<ReopenedModel>(`Making ${before.name}`, { job: `making ${before.name}`, limitSeconds: 90 }, (remote, progress) =>
+    remote.reopen({ ...before, source }, bytes, progress),
+  );
+  if (!made) return undefined;
+  keepModel(made.blob, made.model);
+  await putBlob(made.model, made.blob);
+  return made;
 }
 
 function nameOf({ source }: ComponentRecord): string | undefined {

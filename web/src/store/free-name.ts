@@ -1,19 +1,16 @@
-import type { AnyRecord } from '#core/records';
+import { type AnyRecord, nameBeside } from '#core/records';
 import { store } from '../app/store.ts';
 
-/** A name that is not among others: "Holder", "Holder 2", ... */
-export function nameBeside(wish: string, names: ReadonlySet<string>): string {
-  if (!names.has(wish)) return wish;
-  for (let n = 2; ; n++) if (!names.has(`${wish} ${n}`)) return `${wish} ${n}`;
-}
-
-/** The names of all records of a kind. */
-export const namesOf = (kind: AnyRecord['kind']): Set<string> =>
+/** The names of all records of a kind in a set; null: on the master shelf. */
+export const namesOf = (kind: AnyRecord['kind'], set: string | null = null): Set<string> =>
   new Set(
     Object.values(store.getState().library.records)
-      .filter((r) => r.kind === kind)
+      .filter((r) => r.kind === kind && (r.kind === 'set' || r.shelf.set === set))
       .map((r) => r.name),
   );
 
-/** A name that no record of its kind has yet. */
-export const freeName = (wish: string, kind: AnyRecord['kind']): string => nameBeside(wish, namesOf(kind));
+/** A name that no record of its kind has yet in its set. */
+export const freeName = (wish: string, kind: AnyRecord['kind'], set: string | null = null): string => {
+  const taken = namesOf(kind, set);
+  return nameBeside(wish, (n) => taken.has(n));
+};

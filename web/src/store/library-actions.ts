@@ -1,4 +1,13 @@
-import { type AnyRecord, ASSEMBLY_VERSION, type AssemblyRecord, type ComponentRecord, isSameWork, withModel } from '#core/records';
+import {
+  type AnyRecord,
+  ASSEMBLY_VERSION,
+  type ShelvedRecord,
+  type AssemblyRecord,
+  type ComponentRecord,
+  isSameWork,
+  withModel,
+  ON_MASTER,
+} from '#core/records';
 import { runShown } from '../app/jobs.tsx';
 import { recordsChanged } from '../app/library-slice.ts';
 import { showDone, showIssues, showProblem, showWarnings } from '../app/notify.tsx';
@@ -9,7 +18,9 @@ import { readLimitSeconds } from '../workers/geometry-client.ts';
 import type { OpenedModel, OpenedPackageModels, ReopenedModel } from '../workers/geometry.worker.ts';
 import { tableText } from '#core/components';
 import { issue } from '#core/issues';
+import { isShelfFile } from '#core/shelf';
 import { drawingFormatOf } from '#core/sources';
+import { openShelfFile } from './shelf-file-actions.ts';
 import { putBlob } from './blobs.ts';
 import { keepModel, loadModel } from './models.ts';
 import { freeName } from './free-name.ts';
@@ -21,7 +32,7 @@ import { sourceBytes } from './source-bytes.ts';
 const now = () => new Date().toISOString();
 
 /** What opening files led to, so that the caller can go there. */
-export type Opened = { readonly kind: 'component' | 'assembly' | 'outline' | 'table'; readonly id: string };
+export type Opened = { readonly kind: 'component' | 'assembly' | 'outline' | 'table' | 'shelf'; readonly id: string };
 
 /** Opens dropped or chosen files one after the other: models and packages. Others are refused by what they are. */
 export async function openFiles(files: readonly File[]): Promise<Opened | undefined> {
@@ -53,6 +64,7 @@ async function openFile(file: File): Promise<Opened | undefined> {
   if (/\.webp$/i.test(file.name)) return openWebp(bytes, file.name);
   if (drawingFormatOf(file.name)) return openDrawing(bytes, file.name);
   const isZip = bytes[0] === 0x50 && bytes[1] === 0x4b;
+  if (isZip && isShelfFile(bytes)) return (await openShelfFile(bytes, file.name)) ? { kind: 'shelf', id: '' } : undefined;
   return isZip && !/\.(step|stp|3mf)$/i.test(file.name) ? openPackageFile(bytes, file.name) : openModelFile(bytes, file.name);
 }
 
@@ -151,8 +163,8 @@ async function openPackageFile(bytes: Uint8Array<ArrayBuffer>, fileName: string)
   return { kind: 'assembly', id };
 }
 
-export function duplicateRecord(record: AnyRecord): void {
-  const copy = { ...record, id: newId(), name: freeName(record.name, record.kind), createdAt: now(), changedAt: now() };
+export function duplicateRecord(record: ShelvedRecord): void {
+  const copy = { ...record, id: newId(), name: freeName(record.name, record.kind, record.shelf.set), createdAt: now(), changedAt: now() };
   store.dispatch(recordsChanged(`Duplicated ${record.name}`, { [copy.id]: copy }));
 }
 
@@ -180,8 +192,11 @@ export function startAssembly(component: ComponentRecord): string {
     kind: 'assembly',
     version: ASSEMBLY_VERSION,
     id,
-    name: freeName(`${component.name} assembly`, 'assembly'),
+    name: freeName(`${component.name} assembly`, 'assembly', component.shelf.set),
     pieces: [{ id: newId(), componentId: component.id, parent: null, stickOut: 0, rollDeg: 0 }],
+    edges: [],
+    // Beside what it begins with.
+    shelf: { ...ON_MASTER, set: component.shelf.set },
     createdAt: now(),
     changedAt: now(),
   };

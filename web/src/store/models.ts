@@ -1,12 +1,17 @@
 import { useEffect, useState } from 'react';
 import { decodeModel, type Model } from '#core/mesh';
-import { getBlob } from './blobs.ts';
+import type { ComponentRecord } from '#core/records';
+import { selectComponents, store } from '../app/store.ts';
+import { geometryClient, readLimitSeconds } from '../workers/geometry-client.ts';
+import type { ReopenedModel } from '../workers/geometry.worker.ts';
+import { getBlob, ownBlob, putBlob } from './blobs.ts';
+import { bytesOfSource } from './source-bytes.ts';
 
 // Decoded models by the hash of their blob; the newest few stay.
 const cache = new Map<string, Promise<Model | undefined>>();
 const MOST_MODELS = 24;
 
-/** The model of a blob, decoded once; undefined where the blob is nowhere or damaged. */
+/** The model of a blob, decoded once; one that is not there (of data, or of a Shelf that was brought back) is made of its component's source. Undefined where that cannot be. */
 export function loadModel(hash: string): Promise<Model | undefined> {
   const known = cache.get(hash);
   if (known) {
@@ -14,13 +19,29 @@ export function loadModel(hash: string): Promise<Model | undefined> {
     cache.set(hash, known);
     return known;
   }
-  const loading = getBlob(hash).then((bytes) => {
-    const read = bytes && decodeModel(bytes);
-    if (!read?.ok) cache.delete(hash);
-    return read?.ok ? read.value : undefined;
-  });
+  const record = selectComponents(store.getState()).find((c) => c.model.blob === hash);
+  // The demo data has no models of data.
+  const loading = (record?.source.kind === 'data' ? ownBlob(hash) : getBlob(hash))
+    .then((bytes) => bytes ?? (record && makeModel(record)))
+    .then((bytes) => {
+      const read = bytes && decodeModel(bytes);
+      if (!read?.ok) cache.delete(hash);
+      return read?.ok ? read.value : undefined;
+    });
   keep(hash, loading);
   return loading;
+}
+
+// The model of a component, of its source with all that is done to that.
+async function makeModel(record: ComponentRecord): Promise<Uint8Array | undefined> {
+  const bytes = await bytesOfSource(record);
+  if (!bytes) return undefined;
+  const made = await geometryClient.run<ReopenedModel>({ job: `making ${record.name}`, limitSeconds: readLimitSeconds(bytes.length) }, (remote, progress) =>
+    remote.reopen(record, bytes, progress),
+  );
+  if (made.state !== 'done') return undefined;
+  void putBlob(made.value.model, record.model.blob);
+  return made.value.model;
 }
 
 /** Keeps a model that was just opened, so that it is not read from the browser's storage for its first picture. */

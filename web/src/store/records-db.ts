@@ -1,17 +1,16 @@
-import localforage from 'localforage';
-import { type AnyRecord, readRecord } from '#core/records';
-
-/** A record as it is stored: with a revision that grows by one at each write, whoever writes. */
-interface StoredRecord {
-  readonly revision: number;
-  readonly record: AnyRecord | null;
-}
-
-const db = localforage.createInstance({ name: 'ruota', storeName: 'records' });
-const settings = localforage.createInstance({ name: 'ruota', storeName: 'settings' });
+import { type AnyRecord, isNewest, readRecord } from '#core/records';
+import { bucketOf, readAllBuckets, readBucket, type StoredRecord, writeBucket } from './record-buckets.ts';
 
 // The revision that this tab's copy of each record is based on.
 const known = new Map<string, number>();
+
+// Records that cannot be read: taken out of sight, and left in the storage.
+const left = new Set<string>();
+
+/** Keeps records as they are in the storage, though they are out of sight. */
+export function leaveStored(ids: readonly string[]): void {
+  for (const id of ids) left.add(id);
+}
 
 const JOURNAL = 'ruota-unwritten';
 interface JournalEntry {
@@ -36,12 +35,15 @@ export function keepUnwritten(records: readonly (readonly [id: string, record: A
 async function takeUpUnwritten(): Promise<void> {
   const entries = readJournal();
   if (entries.length === 0) return;
-  for (const { id, base, record } of entries) {
-    await exclusively(async () => {
-      const stored = await db.getItem<StoredRecord>(id);
-      if ((stored?.revision ?? 0) === base) await db.setItem<StoredRecord>(id, { revision: base + 1, record });
-    });
-  }
+  await exclusively(() =>
+    changeBuckets(
+      entries.map((e) => e.id),
+      (id, stored) => {
+        const { base, record } = entries.find((e) => e.id === id) as JournalEntry;
+        return (stored?.revision ?? 0) === base ? { revision: base + 1, record } : undefined;
+      },
+    ),
+  );
   localStorage.removeItem(JOURNAL);
 }
 
@@ -61,55 +63,101 @@ function exclusively<T>(work: () => Promise<T>): Promise<T> {
   return locks ? locks.request('ruota-records', work) : work();
 }
 
+// Changes records in their buckets, each bucket in one write; undefined leaves a record as it is.
+async function changeBuckets(
+  ids: readonly string[],
+  change: (id: string, stored: StoredRecord | undefined) => StoredRecord | undefined,
+  written: (id: string, after: StoredRecord) => void = () => undefined,
+): Promise<void> {
+  const byBucket = new Map<string, string[]>();
+  for (const id of ids) byBucket.set(bucketOf(id), [...(byBucket.get(bucketOf(id)) ?? []), id]);
+  const outcomes = await Promise.allSettled(
+    [...byBucket].map(async ([key, of]) => {
+      const bucket = await readBucket(key);
+      const changed = of.flatMap((id) => {
+        const after = change(id, bucket[id]);
+        return after ? [[id, after] as const] : [];
+      });
+      if (changed.length === 0) return;
+      await writeBucket(key, { ...bucket, ...Object.fromEntries(changed) });
+      for (const [id, after] of changed) written(id, after);
+    }),
+  );
+  // All have ended: nobody else may write while one of them is still at it.
+  const failed = outcomes.find((o) => o.status === 'rejected');
+  if (failed) throw failed.reason;
+}
+
 export interface LoadedRecords {
   readonly records: Record<string, AnyRecord>;
   /** Stored records that could not be read; they stay where they are. */
   readonly unreadable: readonly string[];
+  /** Records of the newest version that are to be validated yet: there are too many to do it before anything is shown. */
+  readonly unchecked: readonly string[];
 }
+
+// ms that validating may take before anything is shown.
+const CHECK_MS = 250;
 
 /** All records of this browser, brought to the newest version. */
 export async function loadRecords(): Promise<LoadedRecords> {
   const records: Record<string, AnyRecord> = {};
   const unreadable: string[] = [];
+  const unchecked: string[] = [];
   await takeUpUnwritten();
-  await db.iterate<StoredRecord, void>((stored, id) => {
-    known.set(id, stored.revision);
-    if (stored.record === null) return;
-    const read = readRecord(stored.record, id);
-    if (read.ok) records[id] = read.value;
-    else unreadable.push(id);
-  });
-  return { records, unreadable };
+  const buckets = await readAllBuckets();
+  const until = performance.now() + CHECK_MS;
+  for (const bucket of buckets)
+    for (const [id, stored] of Object.entries(bucket)) {
+      known.set(id, stored.revision);
+      if (stored.record === null) continue;
+      if (performance.now() > until && isNewest(stored.record)) {
+        records[id] = stored.record;
+        unchecked.push(id);
+        continue;
+      }
+      const read = readRecord(stored.record, id);
+      if (read.ok) records[id] = read.value;
+      else unreadable.push(id);
+    }
+  return { records, unreadable, unchecked };
 }
 
 export type WriteOutcome = { readonly state: 'written' } | { readonly state: 'conflict'; readonly theirs: AnyRecord | null };
 
 /**
- * Writes one record (null deletes it) if nobody else wrote it since this tab read it; else says what is there now, and writes
- * nothing. A deleted record leaves its revision behind, so that an old copy of it is noticed as well.
+ * Writes records (null deletes one), each if nobody else wrote it since this tab read it; else says what is there now, and leaves it
+ * as it is. A deleted record leaves its revision behind, so that an old copy of it is noticed as well. Fails where the storage does.
  */
-export function writeRecord(id: string, record: AnyRecord | null): Promise<WriteOutcome> {
+export function writeRecords(records: readonly (readonly [id: string, record: AnyRecord | null])[]): Promise<WriteOutcome[]> {
   return exclusively(async () => {
-    const stored = await db.getItem<StoredRecord>(id);
-    const revision = stored?.revision ?? 0;
-    if (revision !== (known.get(id) ?? 0)) {
-      known.set(id, revision);
-      return { state: 'conflict', theirs: stored?.record ?? null };
-    }
-    await db.setItem<StoredRecord>(id, { revision: revision + 1, record });
-    known.set(id, revision + 1);
-    return { state: 'written' };
+    const mine = new Map(records);
+    const outcomes = new Map<string, WriteOutcome>();
+    await changeBuckets(
+      [...mine.keys()],
+      (id, stored) => {
+        const revision = stored?.revision ?? 0;
+        if (left.has(id) && mine.get(id) === null) return undefined;
+        const isOurs = revision === (known.get(id) ?? 0);
+        outcomes.set(id, isOurs ? { state: 'written' } : { state: 'conflict', theirs: readStored(id, stored) });
+        if (!isOurs) known.set(id, revision);
+        return isOurs ? { revision: revision + 1, record: mine.get(id) ?? null } : undefined;
+      },
+      // Only what was written is known: where the storage fails at one bucket the others are written all the same.
+      (id, { revision }) => known.set(id, revision),
+    );
+    return records.map(([id]) => outcomes.get(id) ?? { state: 'written' });
   });
+}
+
+function readStored(id: string, stored: StoredRecord | undefined): AnyRecord | null {
+  const read = stored?.record ? readRecord(stored.record, id) : undefined;
+  return read?.ok ? read.value : null;
 }
 
 /** Reads one record again after another tab wrote it. */
 export async function rereadRecord(id: string): Promise<AnyRecord | null> {
-  const stored = await db.getItem<StoredRecord>(id);
+  const stored = (await readBucket(bucketOf(id)))[id] as StoredRecord | undefined;
   known.set(id, stored?.revision ?? 0);
-  if (!stored?.record) return null;
-  const read = readRecord(stored.record, id);
-  return read.ok ? read.value : null;
+  return readStored(id, stored);
 }
-
-export const readSetting = <T>(key: string): Promise<T | null> => settings.getItem<T>(key);
-export const writeSetting = <T>(key: string, value: T): Promise<T> => settings.setItem(key, value);

@@ -1,14 +1,16 @@
 import * as Comlink from 'comlink';
 import booleansUrl from 'manifold-3d/manifold.wasm?url';
 import wasmUrl from 'replicad-opencascadejs/wasm?url';
+import { findFits, type Fits } from '#core/assembly';
 import { openPackage, type PackInput, packAssembly } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { silhouetteOf } from '#core/envelope';
 import type { FlatPoint } from '#core/outline';
-import { type Kernel, kernelErrorText, loadFlatBooleans, loadKernel, NO_WORK, OpenModel, readModelFile } from '#core/kernel';
+import { type Kernel, kernelErrorText, loadFlatBooleans, loadKernel, NO_WORK, OpenModel, OverlapSolver, readModelFile } from '#core/kernel';
 import type { Frame } from '#core/math';
 import { decodeModel, encodeModel, type Model, weld } from '#core/mesh';
 import { makeRecordGeometry, makeRecordGeometryWithin, makeRecordPlan, makeRecordPlanSolid, mapGrowth, type RecordGeometry } from '#core/making';
+import { readShelfFile, type ShelfContent, writeShelfFile } from '#core/shelf';
 import { computeFacts, proposeReading, type Reading, type ToolFacts } from '#core/reading';
 import {
   type AssemblyRecord,
@@ -42,6 +44,8 @@ export type Progress = (share: number, text: string) => void;
 // Jobs that have come so far: what is done ahead ends when one comes.
 let jobs = 0;
 let isWarm = false;
+// Solids of what was asked last, for the next question.
+let overlaps: Promise<OverlapSolver> | undefined;
 let kernel: Promise<Kernel> | undefined;
 const getKernel = (): Promise<Kernel> => (kernel ??= loadKernel(wasmUrl, booleansUrl));
 
@@ -216,31 +220,6 @@ const api = {
     return answer.ok ? Comlink.transfer(answer, [answer.value.model.buffer]) : answer;
   },
 
-  /** The models of many shapes, one after the other: all of them or none. */
-  async modelsOfShapes(
-    shapes: readonly { readonly bytes: Uint8Array; readonly fileName: string }[],
-    onProgress: (share: number, text: string) => void,
-  ): Promise<JobAnswer<ReopenedModel[]>> {
-    const answer = await guarded('making the tools of a table', async (k): Promise<Result<ReopenedModel[]>> => {
-      const out: ReopenedModel[] = [];
-      for (const [i, { bytes, fileName }] of shapes.entries()) {
-        onProgress(i / shapes.length, `${i + 1} of ${shapes.length}`);
-        const read = await readModelFile(k, bytes, fileName);
-        if (!read.ok) return read;
-        const { model, warnings } = read.value;
-        const encoded = encodeModel(model);
-        out.push({ made: summarizeModel(model), blob: hashBytes(encoded), model: encoded, warnings });
-      }
-      return done(out);
-    });
-    return answer.ok
-      ? Comlink.transfer(
-          answer,
-          answer.value.map((m) => m.model.buffer),
-        )
-      : answer;
-  },
-
   async writeOutline(outline: OutlineRecord, kind: OutlineFileKind): Promise<JobAnswer<Uint8Array>> {
     return guarded(`writing ${outline.name}`, (k) => writeOutlineFile(() => Promise.resolve(k), outline, kind));
   },
@@ -317,6 +296,14 @@ const api = {
     return Comlink.transfer(answer, [positions.buffer, triangles.buffer, growth.buffer]);
   },
 
+  /** Packs a Shelf's file; needs no kernel. */
+  writeShelf(content: ShelfContent, now: string): JobAnswer<Uint8Array> {
+    const bytes = writeShelfFile(content, now) as Uint8Array<ArrayBuffer>;
+    return Comlink.transfer(done(bytes), [bytes.buffer]);
+  },
+
+  readShelf: (bytes: Uint8Array, fileName: string): JobAnswer<ShelfContent & { readonly faults: readonly Issue[] }> => readShelfFile(bytes, fileName),
+
   /** Keeps a model for the jobs that ask for it by its hash; the last ones are kept. */
   holdModel(blob: string, model: Uint8Array): JobAnswer<true> {
     const decoded = decodeModel(model);
@@ -339,6 +326,23 @@ const api = {
     ahead = undefined;
     if (next) setTimeout(() => void getKernel().then((k) => goAhead(k, next, reading)), AHEAD_MS);
     return done(reading);
+  },
+
+  /** How the pieces of an assembly sit, and what goes through what. Models that are not held come with it, encoded, by their hash: there may be more than are held. */
+  async fits(
+    assembly: Pick<AssemblyRecord, 'pieces'>,
+    components: Readonly<Record<string, ComponentRecord>>,
+    sent: Readonly<Record<string, Uint8Array>>,
+  ): Promise<JobAnswer<Fits>> {
+    const models: Record<string, Model> = {};
+    for (const { id, model } of Object.values(components)) {
+      const decoded = model.blob in sent ? decodeModel(sent[model.blob]) : done(heldModel(model.blob));
+      if (!decoded.ok) return decoded;
+      models[id] = decoded.value;
+    }
+    for (const { id, model } of Object.values(components)) hold(model.blob, models[id]);
+    overlaps ??= OverlapSolver.load(booleansUrl);
+    return done(findFits(await overlaps, assembly, components, models));
   },
 
   /** What of a model that is held lies behind the plane Y = `y` of a frame, in its coordinates: the outline of its bodies together as loops of z, x. */

@@ -4,6 +4,7 @@ import { colletSeat } from '#core/standards';
 import type { Filling } from '../filling.ts';
 import type { PlacedConnection } from '../made-part.ts';
 import { Outside } from '../turned.ts';
+import { tidy } from './say.ts';
 
 /** Something that holds a round tool: what is turned, and its two sides. z 0 is the face of what holds it. */
 export interface Holding {
@@ -13,8 +14,6 @@ export interface Holding {
   readonly name: string;
   readonly without: string;
 }
-
-const tidy = (v: number): string => String(Math.round(v * 1000) / 1000);
 
 /** A collet by the size of its cone and its bore (ISO 15488). */
 export function colletForm(f: Filling, size: string): Holding | undefined {
@@ -76,5 +75,34 @@ export function sleeveForm(f: Filling): Holding | undefined {
     seat: { connection: { standard: 'cylindrical', size: bore }, frame: { ...IDENTITY_FRAME, origin: [0, 0, lpr] }, evidence: 'its bore' },
     name: `Sleeve ${tidy(outer)} / ${tidy(bore)}`,
     without: 'slots and screws',
+  };
+}
+
+/** An arbor for face mills: a shank, a flange that the mill sits on, and the spigot that goes into its bore. */
+export function arborForm(f: Filling): Holding | undefined {
+  const spigot = f.need('DCONWS');
+  if (!spigot) return undefined;
+  const dcon = f.assume('DCON', Math.max(16, Math.ceil(spigot / 5) * 5), 'a usual shank for its spigot');
+  const ls = f.assume('LS', dcon <= 20 ? 50 : 60, 'a usual length');
+  const bdx = f.assume('BDX', spigot + 18, 'a usual flange');
+  const lpr = f.assume('LPR', 20, 'a usual distance to the seat');
+  const nose = f.assume('LSCWS', spigot <= 16 ? 17 : spigot <= 22 ? 19 : spigot <= 27 ? 21 : spigot <= 32 ? 24 : 27, 'the spigot of ISO 6462');
+  f.atMost('DCONWS', bdx - 4, 'or no face is left that the mill sits on');
+  f.derive('OAL', ls + lpr + nose, 'LS + LPR + LSCWS');
+  const profile = new Outside([-ls, 0])
+    .to(-ls, dcon / 2)
+    .to(0, dcon / 2)
+    .to(0, bdx / 2)
+    .to(lpr, bdx / 2)
+    .to(lpr, spigot / 2)
+    .to(lpr + nose, spigot / 2)
+    .to(lpr + nose, 0)
+    .close();
+  return {
+    profile,
+    mount: { connection: { standard: 'cylindrical', size: dcon }, frame: IDENTITY_FRAME, evidence: 'its shank, at the face of its flange' },
+    seat: { connection: { standard: 'bolted face', size: spigot }, frame: { ...IDENTITY_FRAME, origin: [0, 0, lpr] }, evidence: 'its face, about the spigot' },
+    name: `Arbor ${tidy(dcon)} / ${tidy(spigot)}`,
+    without: 'keys and the screw',
   };
 }

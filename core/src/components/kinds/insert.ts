@@ -1,9 +1,12 @@
 import { normalize, radFromDeg, type Vec3 } from '#core/math';
 import { circleAbout, type FlatShape, type PathPiece } from '#core/outline';
 import {
+  cornerDimension,
   type Designation,
   INSCRIBED_CIRCLES,
+  FIXINGS,
   INSERT_SHAPES,
+  LONG_SHAPES,
   insertEdgeLength,
   insertEdges,
   insertOutline,
@@ -13,6 +16,7 @@ import {
 import type { Filling } from '../filling.ts';
 import type { PlacedConnection, PlacedTip } from '../made-part.ts';
 import { FIXING_HOLES } from '../tables.ts';
+import { parallelogram, roundedLoop } from './plate-loop.ts';
 
 /** An insert of data: a plate, the tips at its corners, and its hole as mount. */
 export interface InsertForm {
@@ -23,6 +27,8 @@ export interface InsertForm {
   readonly without: string;
 }
 
+// Shapes with an edge opposite to each corner.
+const TO_EDGE = new Set(['T', 'P']);
 // Letters of ISO 1832 for inserts without a fixing hole.
 const WITHOUT_HOLE = new Set(['N', 'R', 'F']);
 // An insert lies in the turning plane of its mount: Y is the normal of its top.
@@ -31,24 +37,24 @@ const INSERT_FRAME = { z: [1, 0, 0], x: [0, 1, 0] } as const;
 /** Fills and draws an insert. `code`: its designation, read; `shape`: the letter of its form. Undefined where something is missing. */
 export function insertForm(f: Filling, shape: string, code: Designation | undefined): InsertForm | undefined {
   const eps = INSERT_SHAPES[shape];
-  const ic = f.need('IC');
+  const isLong = LONG_SHAPES.has(shape);
+  const ic = isLong ? 0 : f.need('IC');
   const s = f.need('S');
   const re = shape === 'R' ? f.derive('RE', ic / 2, 'IC / 2') : f.need('RE');
   const an = f.get('AN') ?? f.assume('AN', 0, 'no clearance was said');
-  if (!ic || !s || f.get('RE') === undefined) return undefined;
+  if ((!ic && !isLong) || !s || f.get('RE') === undefined) return undefined;
   if (eps !== undefined) f.derive('EPSR', eps, `the angle of shape ${shape}, ISO 1832`);
+  if (isLong) return longInsert(f, shape, code, { s, an });
   const edges = insertEdges({ insertShape: shape, ...(eps === undefined ? {} : { includedAngle: eps }) });
-  if (!edges) {
-    f.refuse('IC', ic, `an insert of shape ${shape} has two lengths, which a designation does not give; draw it in Outline`);
-    return undefined;
-  }
+  if (!edges) return undefined;
   f.derive('L', insertEdgeLength(shape, ic), edgeFormula(shape));
   if (!INSCRIBED_CIRCLES.some((c) => Math.abs(c - ic) < 0.01)) f.note('its inscribed circle is none of the steps of ISO 1832');
   const nominal: NominalInsert = { code: code?.code ?? shape, inscribedCircle: ic, thickness: s, noseRadius: re, clearance: an, ...edges };
   const half = edges.edgeNormals.length === 0 ? undefined : radFromDeg((eps ?? 0) / 2);
   if (half !== undefined) {
     if (re >= ic / 2) f.refuse('RE', re, 'less than half of its inscribed circle');
-    f.derive('M', (ic / 2 - re) * (1 / Math.sin(half) - 1), '(IC / 2 - RE) (1 / sin(EPSR / 2) - 1)');
+    const m = cornerDimension(shape, ic, re);
+    if (m !== undefined) f.derive('M', m, `${TO_EDGE.has(shape) ? 'IC + ' : ''}(IC / 2 - RE) (1 / sin(EPSR / 2) - 1), ISO 1832`);
   }
   const hole = holeOf(f, ic, an, code);
   if (an > 0 && s * Math.tan(radFromDeg(an)) > 0.4 * ic) f.refuse('AN', an, 'its flanks would meet below');
@@ -62,30 +68,71 @@ export function insertForm(f: Filling, shape: string, code: Designation | undefi
           arc ? { kind: 'arc', from: moved(from), to: moved(to), centre: moved(arc.centre), ccw: true } : { kind: 'line', from: moved(from), to: moved(to) },
         );
   const plate: FlatShape = {
-    format: 'ruota-shape',
-    version: 1,
-    form: 'flat',
-    name: 'Insert',
+    ...PLATE,
     loop,
     thickness: s,
     reliefDeg: an,
-    hole: hole > 0 ? { at: [0, 0], diameter: hole } : null,
+    hole: hole > 0 ? { at: [0, 0], diameter: hole, ...sinkOf(code, hole, s) } : null,
   };
   return {
     shape: plate,
     nominal,
     tips: tipsOf(nominal, loop),
-    mount:
-      hole > 0
-        ? {
-            connection: { standard: 'bolted face', size: hole },
-            frame: { ...INSERT_FRAME, origin: [0, 0, -s] },
-            evidence: 'its hole, on the face that it lies on',
-          }
-        : null,
-    without: 'chip grooves, the countersink of its hole, and what is ground at its edges',
+    mount: mountOf(hole, s),
+    without: WITHOUT,
   };
 }
+
+const WITHOUT = 'chip grooves, and what is ground at its edges';
+
+const mountOf = (hole: number, s: number): PlacedConnection | null =>
+  hole > 0
+    ? { connection: { standard: 'bolted face', size: hole }, frame: { ...INSERT_FRAME, origin: [0, 0, -s] }, evidence: 'its hole, on the face that it lies on' }
+    : null;
+
+// The countersink that its letter says: as wide as leaves half of the thickness of the hole, at most once and a half of it.
+function sinkOf(code: Designation | undefined, hole: number, s: number): { sink?: NonNullable<NonNullable<FlatShape['hole']>['sink']> } {
+  const sink = code?.fixing === undefined ? undefined : FIXINGS[code.fixing]?.sink;
+  if (!sink) return {};
+  const [deg, faces] = sink;
+  const deepest = (s / 2 / faces) * Math.tan(radFromDeg(deg / 2));
+  return { sink: { deg, faces, diameter: Math.min(1.5 * hole, hole + 2 * deepest) } };
+}
+
+// A parallelogram or rectangle: its designation gives the length of its edge, and its width has to be said.
+function longInsert(f: Filling, shape: string, code: Designation | undefined, { s, an }: { readonly s: number; readonly an: number }): InsertForm | undefined {
+  const eps = INSERT_SHAPES[shape] ?? 90;
+  const [length, width] = [f.need('L'), f.need('W1')];
+  const re = f.get('RE') ?? 0;
+  if (!length || !width) return undefined;
+  f.atMost('W1', length, 'no more than its edge is long');
+  f.atMost('RE', width / 2 - 0.01, 'less than half of its width');
+  f.derive('INSL', length * Math.sin(radFromDeg(eps)), 'L sin EPSR, from one end to the other');
+  const hole = holeOf(f, width, an, code);
+  if (an > 0 && s * Math.tan(radFromDeg(an)) > 0.4 * width) f.refuse('AN', an, 'its flanks would meet below');
+  if (f.conflicts.length > 0) return undefined;
+  const loop = roundedLoop(parallelogram(length, width, eps), [re, re, re, re]);
+  const turn = 180 - eps;
+  // As an insert about its middle, so that its corners are told as of the others.
+  const nominal: NominalInsert = {
+    code: code?.code ?? shape,
+    inscribedCircle: width,
+    thickness: s,
+    noseRadius: re,
+    clearance: an,
+    edgeNormals: [turn, 180, 180 + turn, 360],
+    rounded: [true, true, true, true],
+  };
+  return {
+    shape: { ...PLATE, loop, thickness: s, reliefDeg: an, hole: hole > 0 ? { at: [0, 0], diameter: hole, ...sinkOf(code, hole, s) } : null },
+    nominal,
+    tips: tipsOf(nominal, loop),
+    mount: mountOf(hole, s),
+    without: WITHOUT,
+  };
+}
+
+const PLATE = { format: 'ruota-shape', version: 1, form: 'flat', name: 'Insert' } as const;
 
 function edgeFormula(shape: string): string {
   if (shape === 'T') return 'IC sqrt 3';
@@ -102,8 +149,13 @@ function holeOf(f: Filling, ic: number, an: number, code: Designation | undefine
   }
   const letter = code?.fixing;
   if (letter === undefined || WITHOUT_HOLE.has(letter)) return 0;
-  const usual = FIXING_HOLES[ic];
-  return usual ? f.assume('D1', an > 0 ? usual[1] : usual[0], 'the usual hole for its inscribed circle') : 0;
+  // Of inscribed circles in inches, and of widths in between, the next one.
+  const [, usual] = Object.entries(FIXING_HOLES).reduce<readonly [number, readonly [number, number] | undefined]>(
+    ([off, of], [circle, holes]) => (Math.abs(Number(circle) - ic) < off ? [Math.abs(Number(circle) - ic), holes] : [off, of]),
+    [0.25 * ic, undefined],
+  );
+  if (usual) return f.assume('D1', Math.min(an > 0 ? usual[1] : usual[0], 0.6 * ic), 'the usual hole for its size');
+  return f.assume('D1', 0.4 * ic, 'two fifths of its size');
 }
 
 // A corner is where the outline turns at an arc, or between two lines without one.

@@ -1,20 +1,11 @@
 import { radFromDeg } from '#core/math';
-import type { HalfProfile } from '#core/outline';
 import type { Filling } from '../filling.ts';
 import { CENTRE_DRILLS, COARSE_PITCHES, COUNTERSINKS, DRILLS, END_MILLS, REAMERS, rowFor, TAPS } from '../tables.ts';
-import { Outside } from '../turned.ts';
+import { Outside, stepped } from '../turned.ts';
+import { disc, MILLING } from './milling.ts';
+import type { Rotating } from './rotating-form.ts';
+import { FLUTES, tidy } from './say.ts';
 import type { SpecKind } from '../spec-schema.ts';
-
-/** What is turned of a rotating tool, z 0 at the machine's end; undefined where something is missing. */
-export interface Rotating {
-  readonly profile: HalfProfile;
-  readonly cutting: number;
-  readonly without: string;
-  readonly name: string;
-}
-
-const tidy = (v: number): string => String(Math.round(v * 1000) / 1000);
-const FLUTES = 'flutes: it is as wide as it cuts all the way round';
 
 /** How each kind of rotating tool is filled and drawn. */
 export const ROTATING: Readonly<Partial<Record<SpecKind, (f: Filling) => Rotating | undefined>>> = {
@@ -35,13 +26,13 @@ export const ROTATING: Readonly<Partial<Record<SpecKind, (f: Filling) => Rotatin
     f.derive('LU', lcf - 1.5 * dc > 0 ? lcf - 1.5 * dc : lcf - point, 'LCF less one and a half diameters, for chips to get out');
     if (lcf <= point) f.refuse('LCF', lcf, `its point alone is ${tidy(point)} long`);
     const shankEnd = oal - lcf;
-    const profile = new Outside([0, 0])
-      .to(0, dcon / 2)
-      .to(shankEnd, dcon / 2)
-      .to(shankEnd, dc / 2)
-      .to(oal - point, dc / 2)
-      .to(oal, 0)
-      .close();
+    const profile = stepped([
+      [0, dcon],
+      [shankEnd, dcon],
+      [shankEnd, dc],
+      [oal - point, dc],
+      [oal, 0],
+    ]);
     return { profile, cutting: lcf, without: FLUTES, name: `Drill ${tidy(dc)}` };
   },
   'centre drill': (f) => {
@@ -59,13 +50,13 @@ export const ROTATING: Readonly<Partial<Record<SpecKind, (f: Filling) => Rotatin
     f.atMost('DC', dcon - 0.1, 'less than its body');
     if (pilot <= tip || oal <= lcf) f.refuse('OAL', oal, 'its pilot and cone do not fit in');
     const z = oal - pilot;
-    const profile = new Outside([0, 0])
-      .to(0, dcon / 2)
-      .to(z - cone, dcon / 2)
-      .to(z, dc / 2)
-      .to(oal - tip, dc / 2)
-      .to(oal, 0)
-      .close();
+    const profile = stepped([
+      [0, dcon],
+      [z - cone, dcon],
+      [z, dc],
+      [oal - tip, dc],
+      [oal, 0],
+    ]);
     return { profile, cutting: lcf, without: `flutes, and its other end`, name: `Centre drill ${tidy(dc)}` };
   },
   countersink: (f) => {
@@ -82,14 +73,13 @@ export const ROTATING: Readonly<Partial<Record<SpecKind, (f: Filling) => Rotatin
     const body = lcf + 0.25 * dc;
     if (oal <= body) f.refuse('OAL', oal, `its head alone is ${tidy(body)} long`);
     f.derive('LS', oal - body, 'OAL less the head');
-    const profile = new Outside([0, 0])
-      .to(0, dcon / 2)
-      .to(oal - body, dcon / 2)
-      .to(oal - body, dc / 2)
-      .to(oal - lcf, dc / 2)
-      .to(oal, dcn / 2)
-      .to(oal, 0)
-      .close();
+    const profile = stepped([
+      [0, dcon],
+      [oal - body, dcon],
+      [oal - body, dc],
+      [oal - lcf, dc],
+      [oal, dcn],
+    ]);
     return { profile, cutting: lcf, without: FLUTES, name: `Countersink ${tidy(dc)} x ${tidy(sig)}°` };
   },
   reamer: (f) => {
@@ -98,18 +88,17 @@ export const ROTATING: Readonly<Partial<Record<SpecKind, (f: Filling) => Rotatin
     const row = rowFor(REAMERS, dc);
     const oal = f.assume('OAL', row?.[1] ?? 10 * dc, row ? 'machine reamers, ISO 521' : 'ten diameters');
     const lcf = f.assume('LCF', row?.[2] ?? 3 * dc, row ? 'machine reamers, ISO 521' : 'three diameters');
-    const dcon = f.assume('DCON', dc <= 10 ? dc * 0.98 : 0.8 * dc, 'a shank a little smaller than it cuts');
+    const dcon = f.assume('DCON', row?.[3] ?? 0.8 * dc, row ? 'machine reamers, DIN 212' : 'four fifths of what it cuts');
     f.atMost('LCF', oal - 1, 'or no shank is left');
     f.derive('LS', oal - lcf, 'OAL - LCF');
     const lead = Math.min(0.1 * dc, lcf / 2);
-    const profile = new Outside([0, 0])
-      .to(0, dcon / 2)
-      .to(oal - lcf, dcon / 2)
-      .to(oal - lcf, dc / 2)
-      .to(oal - lead, dc / 2)
-      .to(oal, dc / 2 - lead)
-      .to(oal, 0)
-      .close();
+    const profile = stepped([
+      [0, dcon],
+      [oal - lcf, dcon],
+      [oal - lcf, dc],
+      [oal - lead, dc],
+      [oal, dc - 2 * lead],
+    ]);
     return { profile, cutting: lcf, without: FLUTES, name: `Reamer ${tidy(dc)}` };
   },
   tap: (f) => {
@@ -123,18 +112,18 @@ export const ROTATING: Readonly<Partial<Record<SpecKind, (f: Filling) => Rotatin
     const dcon = f.assume('DCON', row?.[3] ?? 0.7 * td, row ? 'usual machine taps' : 'seven tenths of the thread');
     f.atMost('LCF', oal - 1, 'or no shank is left');
     f.derive('DC', td, 'the thread that it cuts');
+    if (td > 1.5 * tp) f.derive('PHD', td - tp, 'TD - TP, the usual hole for it');
     f.derive('LS', oal - lcf, 'OAL - LCF');
     const lead = Math.min(3 * tp, lcf / 2);
     const small = (td - 1.2 * tp) / 2;
     if (small <= 0) f.refuse('TP', tp, 'too coarse for its diameter');
-    const profile = new Outside([0, 0])
-      .to(0, dcon / 2)
-      .to(oal - lcf, dcon / 2)
-      .to(oal - lcf, td / 2)
-      .to(oal - lead, td / 2)
-      .to(oal, small)
-      .to(oal, 0)
-      .close();
+    const profile = stepped([
+      [0, dcon],
+      [oal - lcf, dcon],
+      [oal - lcf, td],
+      [oal - lead, td],
+      [oal, 2 * small],
+    ]);
     return {
       profile,
       cutting: lcf,
@@ -158,14 +147,13 @@ export const ROTATING: Readonly<Partial<Record<SpecKind, (f: Filling) => Rotatin
     if (oal <= lcf + 1) f.refuse('OAL', oal, `its cone alone is ${tidy(lcf)} long`);
     f.derive('LS', oal - lcf - (Math.abs(dc - dcon) > 1e-9 ? land : 0), 'OAL less the head');
     const head = oal - lcf - (Math.abs(dc - dcon) > 1e-9 ? land : 0);
-    const profile = new Outside([0, 0])
-      .to(0, dcon / 2)
-      .to(head, dcon / 2)
-      .to(head, dc / 2)
-      .to(oal - lcf, dc / 2)
-      .to(oal, dcn / 2)
-      .to(oal, 0)
-      .close();
+    const profile = stepped([
+      [0, dcon],
+      [head, dcon],
+      [head, dc],
+      [oal - lcf, dc],
+      [oal, dcn],
+    ]);
     return { profile, cutting: lcf, without: FLUTES, name: `Chamfer mill ${tidy(dc)} x ${tidy(sig)}°` };
   },
   'slot cutter': (f) => {
@@ -174,24 +162,58 @@ export const ROTATING: Readonly<Partial<Record<SpecKind, (f: Filling) => Rotatin
     const dcon = f.assume('DCON', dc >= 20 ? 16 : dc >= 12 ? 10 : 6, 'a usual shank for its size');
     const dn = f.assume('DN', Math.min(dcon, 0.5 * dc), 'half of what it cuts, no more than the shank');
     const oal = f.assume('OAL', 60 + cw, '60 behind the disc');
-    const lu = f.assume('LU', Math.min(cw + dc, oal - 1), 'one diameter behind the disc');
-    f.atMost('DN', dc - 0.2, 'less than it cuts');
-    f.atMost('CW', lu, 'within its usable length');
-    f.atMost('LU', oal - 1, 'or no shank is left');
-    f.derive('LCF', cw, 'the width of the disc');
-    f.derive('LS', oal - lu, 'OAL - LU');
-    f.derive('CDX', (dc - dn) / 2, 'how deep it gets: (DC - DN) / 2');
-    const profile = new Outside([0, 0])
-      .to(0, dcon / 2)
-      .to(oal - lu, dcon / 2)
-      .to(oal - lu, dn / 2)
-      .to(oal - cw, dn / 2)
-      .to(oal - cw, dc / 2)
-      .to(oal, dc / 2)
-      .to(oal, 0)
-      .close();
-    return { profile, cutting: cw, without: 'teeth', name: `Slot cutter ${tidy(dc)} x ${tidy(cw)}` };
+    return disc(f, { dc, cw, dcon, dn, oal, name: `Slot cutter ${tidy(dc)} x ${tidy(cw)}` });
   },
+  'step drill': (f) => {
+    const [dc, wide] = [f.need('DC'), f.need('DC2')];
+    if (!dc || !wide) return undefined;
+    const row = rowFor(DRILLS, wide);
+    f.atMost('DC', wide - 0.1, 'less than its second diameter');
+    const oal = f.assume('OAL', row?.[1] ?? 12 * wide, row ? 'as a twist drill of its second diameter, ISO 235' : 'twelve diameters');
+    const lcf = f.assume('LCF', Math.min(row?.[2] ?? 7 * wide, oal - 1.5 * wide), row ? 'as a twist drill of its second diameter' : 'seven diameters');
+    const sdl = f.assume('SDL', Math.min(2.5 * dc, 0.6 * lcf), 'two and a half diameters');
+    const dcon = f.assume('DCON', wide, 'a straight shank as wide as it cuts');
+    const sig = f.assume('SIG', 118, 'usual for twist drills');
+    const step = f.assume('STA', 90, 'the usual countersink of its step');
+    const point = dc / 2 / Math.tan(radFromDeg(sig / 2));
+    const cone = (wide - dc) / 2 / Math.tan(radFromDeg(step / 2));
+    f.atMost('LCF', oal - 1, 'or no shank is left');
+    f.atMost('SDL', lcf - cone - 0.1, 'or no second diameter is left');
+    if (sdl <= point) f.refuse('SDL', sdl, `its point alone is ${tidy(point)} long`);
+    f.derive('LS', oal - lcf, 'OAL - LCF');
+    const profile = stepped([
+      [0, dcon],
+      [oal - lcf, dcon],
+      [oal - lcf, wide],
+      [oal - sdl - cone, wide],
+      [oal - sdl, dc],
+      [oal - point, dc],
+      [oal, 0],
+    ]);
+    return { profile, cutting: lcf, without: FLUTES, name: `Step drill ${tidy(dc)} / ${tidy(wide)}` };
+  },
+  'spot drill': (f) => {
+    const dc = f.need('DC');
+    if (!dc) return undefined;
+    const row = rowFor(END_MILLS, dc);
+    const oal = f.assume('OAL', row?.[1] ?? 6 * dc, row ? 'as solid mills of its diameter' : 'six diameters');
+    const sig = f.assume('SIG', 90, 'usual for spot drills');
+    const point = dc / 2 / Math.tan(radFromDeg(sig / 2));
+    const lcf = f.assume('LCF', Math.max(2 * dc, point + 0.5), 'two diameters');
+    const dcon = f.assume('DCON', dc, 'a straight shank as wide as it cuts');
+    f.atMost('LCF', oal - 1, 'or no shank is left');
+    if (lcf <= point) f.refuse('LCF', lcf, `its point alone is ${tidy(point)} long`);
+    f.derive('LS', oal - lcf, 'OAL - LCF');
+    const profile = stepped([
+      [0, dcon],
+      [oal - lcf, dcon],
+      [oal - lcf, dc],
+      [oal - point, dc],
+      [oal, 0],
+    ]);
+    return { profile, cutting: lcf, without: FLUTES, name: `Spot drill ${tidy(dc)} x ${tidy(sig)}°` };
+  },
+  ...MILLING,
 };
 
 function endMill(f: Filling, radius: (dc: number) => number): Rotating | undefined {

@@ -3,8 +3,8 @@ import { areaOfPath, crossingOf, type FlatPoint, loopThrough, type PathPiece, ty
 import { type Designation, HOLDER_STYLES, INSERT_SHAPES } from '#core/standards';
 import type { Filling } from '../filling.ts';
 import type { PlacedConnection, PlacedTip } from '../made-part.ts';
-import { Outside } from '../turned.ts';
-import { insertForm } from './insert.ts';
+import { stepped } from '../turned.ts';
+import { type InsertForm, insertForm } from './insert.ts';
 
 /** A turning tool with its insert in place, in the coordinates of its mount: x towards the tip, y up, z out of the machine. */
 export interface TurningForm {
@@ -41,10 +41,6 @@ function edgesOf(kapr: number, epsr: number, isInside: boolean): Edges {
 /** An outside holder (ISO 5608) or a boring bar (ISO 6261), with the insert that its designation names. */
 export function turningForm(f: Filling, code: Designation | undefined, hand: 'right' | 'left' | 'neutral', isInside: boolean): TurningForm | undefined {
   const style = code && HOLDER_STYLES[styleOf(code.code, isInside)];
-  if (!isInside && style?.[1]) {
-    f.unsaid('how a holder for facing is made (styles F, K, U, W, Y are not there yet)');
-    return undefined;
-  }
   const shape = code?.insertShape ?? '';
   if (!shape) {
     f.unsaid('its designation (ISO 5608 or 6261), which names its insert');
@@ -55,17 +51,36 @@ export function turningForm(f: Filling, code: Designation | undefined, hand: 'ri
   if (shape !== 'R') f.assume('RE', ic >= 9 ? 0.8 : 0.4, 'a usual corner');
   const form = insertForm(f, shape, code);
   const kapr = f.need('KAPR');
+  if (!form || !kapr) return undefined;
+  const an = form.nominal.clearance;
+  const why = an === 0 ? 'usual for inserts without clearance' : 'usual for inserts with clearance';
+  f.assume('GAMO', an === 0 ? USUAL_TILT : 0, why);
+  f.assume('LAMS', an === 0 ? USUAL_TILT : 0, why);
+  const epsr = INSERT_SHAPES[shape] ?? 90;
+  if (180 - kapr - epsr < 0 && shape !== 'R') f.note('its end cutting edge would rub: entering and included angle are more than 180 degrees together');
+  return seatedTool(f, form, { kapr, epsr, hand, isInside, isFacing: !isInside && style?.[1] === true });
+}
+
+/** How an insert stands in its tool. */
+export interface Seating {
+  readonly kapr: number;
+  readonly epsr: number;
+  readonly hand: 'right' | 'left' | 'neutral';
+  readonly isInside: boolean;
+  /** Feeds ahead though its shank is that of an outside tool. */
+  readonly isFacing: boolean;
+}
+
+/** A tool with an insert at its entering angle, functional sizes, rake and inclination: a square shank outside, a round bar inside. */
+export function seatedTool(f: Filling, form: InsertForm, { kapr, epsr, hand, isInside, isFacing }: Seating): TurningForm | undefined {
   const lf = f.need('LF');
   const wf = f.need('WF');
   const size = isInside ? f.need('DCON') : Math.min(f.need('H'), f.need('B'));
-  if (!form || !kapr || !lf || !wf || !size) return undefined;
-  const an = form.nominal.clearance;
-  const gamma = f.assume('GAMO', an === 0 ? USUAL_TILT : 0, an === 0 ? 'usual for inserts without clearance' : 'usual for inserts with clearance');
-  const lambda = f.assume('LAMS', an === 0 ? USUAL_TILT : 0, an === 0 ? 'usual for inserts without clearance' : 'usual for inserts with clearance');
-  const epsr = INSERT_SHAPES[shape] ?? 90;
-  const edges = edgesOf(kapr, epsr, isInside);
+  if (!lf || !wf || !size) return undefined;
+  const [gamma, lambda] = [f.get('GAMO') ?? 0, f.get('LAMS') ?? 0];
+  const edges = edgesOf(kapr, epsr, isInside || isFacing);
   const re = f.get('RE') ?? 0;
-  if (180 - kapr - epsr < 0 && shape !== 'R') f.note('its end cutting edge would rub: entering and included angle are more than 180 degrees together');
+  const ic = form.nominal.inscribedCircle;
   // Left hands are the mirror image: their top looks down.
   const up = hand === 'left' ? -1 : 1;
   const flat = ([x, z]: FlatPoint): Vec3 => [x, 0, z];
@@ -91,8 +106,9 @@ export function turningForm(f: Filling, code: Designation | undefined, hand: 'ri
     solid: { kind: 'plate', loop: form.shape.loop, thickness: form.shape.thickness, reliefDeg: form.shape.reliefDeg, hole: form.shape.hole },
     cuts: [],
   };
+  if (isInside) leastBore(f, size, wf);
   const pocket = { place, loop: pocketOf(form.nominal.edgeNormals, form.nominal.inscribedCircle), below: form.shape.thickness, above: ABOVE };
-  const body = isInside ? barBody(f, lf, pocket) : holderBody(f, { lf, wf, edges, up, reach: f.get('L') ?? ic, pocket });
+  const body = isInside ? barBody(f, lf, pocket) : holderBody(f, { lf, wf, edges, up, reach: f.get('L') ?? ic, pocket, isFacing });
   if (!body) return undefined;
   return {
     shape: { format: 'ruota-shape', version: 1, form: 'placed', bodies: [body, insert] },
@@ -151,17 +167,21 @@ type Pocket = PlacedBody['cuts'][number];
 
 function holderBody(
   f: Filling,
-  { lf, wf, edges, up, reach, pocket }: { lf: number; wf: number; edges: Edges; up: number; reach: number; pocket: Pocket },
+  { lf, wf, edges, up, reach, pocket, isFacing }: { lf: number; wf: number; edges: Edges; up: number; reach: number; pocket: Pocket; isFacing: boolean },
 ): PlacedBody | undefined {
   const [h, b] = [f.need('H'), f.need('B')];
   f.derive('HF', h, 'the tip is as high as the shank');
   const lh = f.assume('LH', Math.max(2 * reach + 8, 0.25 * b + reach), 'room for the insert and its clamp');
   f.atMost('LH', lf - 10, 'or no shank is left');
   const sharp: FlatPoint = [wf, lf];
-  const at = (a: number, c: number): FlatPoint => [sharp[0] + a * edges.main[0] + c * edges.minor[0], sharp[1] + a * edges.main[1] + c * edges.minor[1]];
-  // Along the other edge as far as the head is wide.
-  const wide = Math.min(2.4 * reach, Math.abs(edges.minor[0]) > 0.1 ? (wf - 1) / Math.abs(edges.minor[0]) : reach);
-  const [near, beside, front] = [at(BEHIND, BEHIND), at(1.6 * reach, BEHIND), at(BEHIND, wide)];
+  // The edge that runs back along the tool, and the one across its front: the main one is the first outside, the other for facing.
+  const [side, across] = isFacing ? [edges.minor, edges.main] : [edges.main, edges.minor];
+  const at = (a: number, c: number): FlatPoint => [sharp[0] + a * side[0] + c * across[0], sharp[1] + a * side[1] + c * across[1]];
+  // Across the front as far as the head is wide.
+  const wide = Math.min(2.4 * reach, Math.abs(across[0]) > 0.1 ? (wf - 1) / Math.abs(across[0]) : reach);
+  // An edge that leans into the shank ends where it meets its side.
+  const long = side[0] < -0.05 ? Math.min(1.6 * reach, Math.max(BEHIND + 0.1, (wf - b) / -side[0])) : 1.6 * reach;
+  const [near, beside, front] = [at(BEHIND, BEHIND), at(long, BEHIND), at(BEHIND, wide)];
   const back = lf - lh;
   const corners: FlatPoint[] = [
     [0, 0],
@@ -183,6 +203,15 @@ function holderBody(
   };
 }
 
+/** The smallest bore that a round bar works in, its tip at WF: what is left of it on the other side. A larger one may be given. */
+export function leastBore(f: Filling, size: number, wf: number): void {
+  if (wf <= size / 2) return f.note('its edge does not stand out beyond its bar: it cannot bore');
+  const least = wf + size / 2;
+  const given = f.get('DMIN');
+  if (given === undefined) f.derive('DMIN', least, 'WF + DCON / 2, of a round bar');
+  else if (given < least - 0.015) f.conflict('DMIN', given, least, 'WF + DCON / 2');
+}
+
 function barBody(f: Filling, lf: number, pocket: Pocket): PlacedBody {
   const d = f.need('DCON');
   // The bar ends a little behind its insert.
@@ -193,11 +222,10 @@ function barBody(f: Filling, lf: number, pocket: Pocket): PlacedBody {
     place: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] },
     solid: {
       kind: 'turned',
-      profile: new Outside([0, 0])
-        .to(0, d / 2)
-        .to(end, d / 2)
-        .to(end, 0)
-        .close(),
+      profile: stepped([
+        [0, d],
+        [end, d],
+      ]),
     },
     cuts: [pocket],
   };

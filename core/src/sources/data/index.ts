@@ -1,1 +1,1 @@
-export { componentOfSpec, makeOfSpec } from './data-component.ts';
+export { componentOfSpec, makeOfSpec, modelKeyOf, summaryOfShape } from './data-component.ts';

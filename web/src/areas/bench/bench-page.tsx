@@ -2,7 +2,7 @@ import { Button, Menu } from '@mantine/core';
 import { IconBuildingBridge2, IconVectorSpline } from '@tabler/icons-react';
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import type { ComponentRecord } from '#core/records';
+import { type ComponentRecord, summarizeModel } from '#core/records';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { componentOpened } from '../../app/session-slice.ts';
 import { selectComponent, store, useAppSelector } from '../../app/store.ts';
@@ -54,7 +54,7 @@ function BenchWork({ record }: { record: ComponentRecord }) {
     <AreaHeader
       title={record.name}
       onRename={(name) => renameRecord(record, name)}
-      note={`${record.source.kind === 'outline' ? 'made of an outline' : record.source.kind === 'data' ? 'made of data' : record.source.fileName} · ${record.model.faces} faces`}
+      note={`${record.source.kind === 'outline' ? 'made of an outline' : record.source.kind === 'data' ? 'made of data' : record.source.fileName}${loaded.state === 'ready' ? ` · ${summarizeModel(loaded.value).faces} faces` : ''}`}
     >
       <PartOutlineMenu
         record={record}

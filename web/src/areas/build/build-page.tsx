@@ -2,7 +2,7 @@ import { Button, Select } from '@mantine/core';
 import { IconPackageExport } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { checkAssembly, gaugeLengthOf, placeFrame, placePieces, placeTips } from '#core/assembly';
+import { checkAssembly, checkFits, placeFrame, placePieces, placeTips } from '#core/assembly';
 import { IDENTITY_FRAME, type Motion } from '#core/math';
 import type { Model } from '#core/mesh';
 import type { AssemblyRecord, ComponentRecord } from '#core/records';
@@ -19,8 +19,10 @@ import { renameRecord } from '../../store/library-actions.ts';
 import { useModels } from '../../store/models.ts';
 import { EmptyArea } from '../empty-area.tsx';
 import { AssemblyPanel } from './assembly-panel.tsx';
-import { isInPlane, planeAt } from './planes.ts';
-import { SectionPlane, useBehind } from './section-plane.tsx';
+import { isInPlane, planeAt } from './section/planes.ts';
+import { SectionPlane, useBehind } from './section/section-plane.tsx';
+import type { Tried } from './tried.ts';
+import { useFits } from './use-fits.ts';
 
 export default function BuildPage() {
   const { id } = useParams();
@@ -86,14 +88,23 @@ function useAssemblyModels(record: AssemblyRecord, components: Readonly<Record<s
 
 const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
 
-function BuildWork({ record }: { record: AssemblyRecord }) {
+function BuildWork({ record: kept }: { record: AssemblyRecord }) {
   const components = useAppSelector(selectComponentsById);
   const unit = useAppSelector((s) => s.session.unit);
-  const models = useAssemblyModels(record, components);
+  const [tried, setTried] = useState<Tried | null>(null);
+  // What was worked out for another state of the assembly is gone with it.
+  const shown = tried?.of === kept ? tried : null;
+  const record = useMemo(() => (shown ? { ...kept, pieces: shown.change.pieces, edges: shown.change.edges } : kept), [kept, shown]);
+  const both = useMemo(() => (shown ? { ...kept, pieces: [...kept.pieces, ...shown.change.pieces] } : kept), [kept, shown]);
+  const models = useAssemblyModels(both, components);
+  const { fits, isLooking } = useFits(record, components, models);
   const [selected, setSelected] = useState<string | null>(null);
   const placed = useMemo(() => placePieces(record, components), [record, components]);
   const tips = useMemo(() => placeTips(record, components, placed), [record, components, placed]);
-  const checks = useMemo(() => checkAssembly(record, components, models), [record, components, models]);
+  const checks = useMemo(
+    () => [...checkAssembly(record, components, models), ...(fits ? checkFits(fits, record, components) : [])],
+    [record, components, models, fits],
+  );
   const items = useMemo(
     (): StageItem[] =>
       record.pieces.flatMap((piece) => {
@@ -193,7 +204,13 @@ function BuildWork({ record }: { record: AssemblyRecord }) {
         />
       }
       side={
-        <AssemblyPanel {...{ record, components, models, tips, checks, unit, selected }} gaugeLength={gaugeLengthOf(record, tips)} onSelect={setSelected} />
+        <AssemblyPanel
+          {...{ kept, record, components, models, tips, checks, isLooking, unit, selected }}
+          tried={shown}
+          onTry={setTried}
+          onTriedEnd={() => setTried(null)}
+          onSelect={setSelected}
+        />
       }
     />
   );

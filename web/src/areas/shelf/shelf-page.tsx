@@ -1,199 +1,129 @@
-import { ActionIcon, Button, Group, Menu, Select, TextInput } from '@mantine/core';
-import { IconCopy, IconDotsVertical, IconPencil, IconSearch, IconTrash } from '@tabler/icons-react';
-import { useEffect, useMemo, useState } from 'react';
+import { Button, FileButton, Menu } from '@mantine/core';
+import { IconChevronDown } from '@tabler/icons-react';
+import { useCallback, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { type AnyRecord, type AssemblyRecord, COMPONENT_KINDS, type ComponentRecord } from '#core/records';
-import { sayConnection } from '#core/standards';
+import type { SetRecord } from '#core/records';
 import { AreaHeader } from '../../app/area-header.tsx';
-import { showDone } from '../../app/notify.tsx';
-import { selectComponentsById, useAppSelector } from '../../app/store.ts';
+import { searchCleared } from '../../app/shelf-slice.ts';
+import { selectPart, useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { bringBackDemo } from '../../store/demo.ts';
-import { deleteRecord, duplicateRecord, renameRecord } from '../../store/library-actions.ts';
-import { placeOf } from '../../common/place-of.ts';
+import { openFiles } from '../../store/library-actions.ts';
+import { outdatedIn, takeOverMany } from '../../store/shelf-actions.ts';
+import { saveShelf } from '../../store/shelf-file-actions.ts';
 import { OpenButton } from '../empty-area.tsx';
-import { OutlinePicture } from './outline-picture.tsx';
+import { BringOverDialog } from './dialogs/bring-over-dialog.tsx';
+import { MergeDialog } from './dialogs/merge-dialog.tsx';
+import { ShelfList } from './list/shelf-list.tsx';
+import { FacetList } from './rail/facet-list.tsx';
+import { SetsList } from './rail/sets-list.tsx';
+import { SearchBar } from './search-bar.tsx';
+import { SelectionBar } from './selection-bar.tsx';
+import { StorageLine } from './storage-line.tsx';
 import { TypeLine } from './type-line.tsx';
+import { useEntries, useFound } from './use-found.ts';
 
-/** All components and assemblies of this browser: found by text and kind, renamed, duplicated, deleted. */
+/** All that this browser keeps: the master shelf and sets of jobs and machines, found by words, numbers and what it is. */
 export default function ShelfPage() {
   const records = useAppSelector((s) => s.library.records);
-  const [text, setText] = useState('');
-  const [kind, setKind] = useState<string | null>(null);
-  const shown = useMemo(() => {
-    const needles = text.toLowerCase().split(/\s+/).filter(Boolean);
-    return Object.values(records)
-      .filter((r) => (!kind || kindOf(r) === kind) && needles.every((n) => searchText(r).includes(n)))
-      .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }));
-  }, [records, text, kind]);
-  const assemblies = shown.filter((r) => r.kind === 'assembly');
-  const components = shown.filter((r) => r.kind === 'component');
-  const outlines = shown.filter((r) => r.kind === 'outline');
-  const total = Object.keys(records).length;
+  const part = useAppSelector(selectPart);
+  const entries = useEntries();
+  const found = useFound(entries);
+  const [bringing, setBringing] = useState<readonly string[] | null>(null);
+  const sets = useMemo(
+    () =>
+      Object.values(records)
+        .filter((r): r is SetRecord => r.kind === 'set')
+        .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
+    [records],
+  );
+  const setName = useCallback((id: string | null) => (id === null ? 'Master shelf' : (sets.find((s) => s.id === id)?.name ?? 'a set that is gone')), [sets]);
   return (
     <div className="area">
-      <AreaHeader title="Shelf" note={`${total} kept in this browser`}>
+      <AreaHeader title="Shelf" note={`${entries.length.toLocaleString('en')} kept in this browser`}>
         <Button size="xs" variant="default" component={Link} to="/shelf/table">
           Tools of a table
         </Button>
-        <Button size="xs" variant="default" onClick={() => void bringBackDemo()}>
-          Bring back demo data
-        </Button>
+        <FileMenu />
         <OpenButton size="xs" />
       </AreaHeader>
-      <div className="shelf">
-        <TypeLine />
-        <Group gap="sm" className="shelf-filter">
-          <TextInput
-            leftSection={<IconSearch size={16} />}
-            placeholder="Name, connection, file…"
-            aria-label="Search"
-            value={text}
-            onChange={(e) => setText(e.currentTarget.value)}
-            w={280}
-          />
-          <Select
-            placeholder="any kind"
-            aria-label="Kind"
-            clearable
-            data={[...COMPONENT_KINDS, 'assembly', 'outline']}
-            value={kind}
-            onChange={setKind}
-            w={170}
-          />
-        </Group>
-        {shown.length === 0 && (
-          <div className="empty-area">
-            <p>
-              {total === 0
-                ? 'The Shelf is empty. Drop a vendor’s STEP file anywhere on this window, or bring back the demo data.'
-                : 'Nothing matches. Fewer words find more.'}
-            </p>
-          </div>
-        )}
-        {assemblies.length > 0 && <h2>Assemblies</h2>}
-        <div className="cards">
-          {assemblies.map((r) => (
-            <Card key={r.id} record={r} />
-          ))}
-        </div>
-        {components.length > 0 && <h2>Components</h2>}
-        <div className="cards">
-          {components.map((r) => (
-            <Card key={r.id} record={r} />
-          ))}
-        </div>
-        {outlines.length > 0 && <h2>Outlines</h2>}
-        <div className="cards">
-          {outlines.map((r) => (
-            <Card key={r.id} record={r} />
-          ))}
+      <TypeLine />
+      <div className="shelf-work">
+        <aside className="shelf-rail" aria-label="Sets and filters">
+          <SetsList sets={sets} onBring={setBringing} />
+          <FacetList counts={found.counts} />
+        </aside>
+        <div className="shelf-found">
+          <SearchBar found={found} entries={entries} faults={found.faults} />
+          {part !== 'all' && part !== 'master' && <Outdated set={part} />}
+          {found.entries.length === 0 ? (
+            <NothingFound isEmpty={entries.length === 0} part={part} />
+          ) : (
+            <ShelfList entries={found.entries} setName={setName} onBring={setBringing} />
+          )}
+          <SelectionBar found={found.entries} onBring={setBringing} />
+          <StorageLine />
         </div>
       </div>
+      {bringing && <BringOverDialog ids={bringing} sets={sets} onClose={() => setBringing(null)} />}
+      <MergeDialog />
     </div>
   );
 }
 
-const kindOf = (r: AnyRecord): string => (r.kind === 'component' ? r.componentKind : r.kind);
-const searchText = (r: AnyRecord): string =>
-  (r.kind !== 'component'
-    ? `${r.name} ${r.kind} ${r.kind === 'outline' && r.way.kind === 'drawing' ? r.way.fileName : ''}`
-    : [r.name, r.componentKind, r.source.fileName, r.source.unit, ...[r.mount, ...r.seats].map((c) => (c ? sayConnection(c.connection) : ''))].join(' ')
-  ).toLowerCase();
-
-function Card({ record }: { record: AnyRecord }) {
-  const [renaming, setRenaming] = useState(false);
-  const target = placeOf(record);
+function FileMenu() {
   return (
-    <article className="card" aria-label={record.name}>
-      <Link to={target} className="card-picture" aria-label={`Open ${record.name}`} tabIndex={-1}>
-        {record.kind === 'outline' ? <OutlinePicture outline={record} /> : <Picture record={record} />}
-      </Link>
-      <Group justify="space-between" wrap="nowrap" gap={4} className="card-line">
-        {renaming ? (
-          <TextInput
-            size="xs"
-            aria-label="New name"
-            defaultValue={record.name}
-            autoFocus
-            onFocus={(e) => e.currentTarget.select()}
-            onBlur={(e) => {
-              renameRecord(record, e.currentTarget.value);
-              setRenaming(false);
-            }}
-            onKeyDown={(e) => {
-              if (e.key === 'Enter') e.currentTarget.blur();
-              if (e.key === 'Escape') setRenaming(false);
-            }}
-          />
-        ) : (
-          <Link to={target} className="card-name">
-            {record.name}
-          </Link>
-        )}
-        {/* The focus must not come back: it would end renaming as soon as it begins. */}
-        <Menu position="bottom-end" returnFocus={false}>
-          <Menu.Target>
-            <ActionIcon variant="subtle" color="gray" aria-label={`What to do with ${record.name}`}>
-              <IconDotsVertical size={16} />
-            </ActionIcon>
-          </Menu.Target>
-          <Menu.Dropdown>
-            <Menu.Item leftSection={<IconPencil size={15} />} onClick={() => setRenaming(true)}>
-              Rename
-            </Menu.Item>
-            <Menu.Item leftSection={<IconCopy size={15} />} onClick={() => duplicateRecord(record)}>
-              Duplicate
-            </Menu.Item>
-            <Menu.Item
-              leftSection={<IconTrash size={15} />}
-              color="brick"
-              onClick={() => {
-                if (deleteRecord(record)) showDone(`${record.name} is deleted. Ctrl+Z brings it back.`);
-              }}
-            >
-              Delete
-            </Menu.Item>
-          </Menu.Dropdown>
-        </Menu>
-      </Group>
-      <p className="card-note">{noteOf(record)}</p>
-    </article>
+    <Menu position="bottom-end" keepMounted>
+      <Menu.Target>
+        <Button size="xs" variant="default" rightSection={<IconChevronDown size={14} />}>
+          Whole Shelf
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item onClick={() => void saveShelf('shelf')}>Write all of it as one file</Menu.Item>
+        <FileButton accept=".zip" inputProps={{ 'aria-label': 'Shelf’s file to bring in' }} onChange={(file) => file && void openFiles([file])}>
+          {(props) => <Menu.Item {...props}>Bring in a Shelf’s file</Menu.Item>}
+        </FileButton>
+        <Menu.Item onClick={() => void bringBackDemo()}>Bring back the demo data</Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
   );
 }
 
-const componentNote = (r: ComponentRecord): string =>
-  [r.componentKind, r.mount ? sayConnection(r.mount.connection) : 'no mount yet', r.source.unit].join(' · ');
-
-function noteOf(r: AnyRecord): string {
-  if (r.kind === 'component') return componentNote(r);
-  if (r.kind === 'assembly') return `${r.pieces.length} pieces`;
-  return `${r.purpose} · ${r.way.kind === 'stack' ? 'by numbers' : r.way.kind === 'drawn' ? 'drawn' : r.way.fileName}`;
+// Of a set: what has changed at the originals of what is in it.
+function Outdated({ set }: { set: string }) {
+  const records = useAppSelector((s) => s.library.records);
+  const outdated = useMemo(() => outdatedIn(records, set), [records, set]);
+  if (outdated.length === 0) return null;
+  return (
+    <p className="outdated" role="status">
+      {outdated.length === 1 ? `The original of ${outdated[0].name} has changed.` : `The originals of ${outdated.length} have changed.`}
+      <Button size="compact-xs" onClick={() => void takeOverMany(outdated.map((r) => r.id))}>
+        Take {outdated.length === 1 ? 'it' : 'all'} over
+      </Button>
+    </p>
+  );
 }
 
-function Picture({ record }: { record: ComponentRecord | AssemblyRecord }) {
-  const components = useAppSelector(selectComponentsById);
-  const [url, setUrl] = useState<string | undefined>();
-  // Of an assembly the pieces' components count too; others may change.
-  const shown = useMemo(() => (record.kind === 'component' ? [record] : record.pieces.map((p) => components[p.componentId])), [record, components]);
-  const key = shown.map((c) => c?.changedAt).join();
-  useEffect(() => {
-    let live = true;
-    let made: string | undefined;
-    // three.js comes with the first picture, not with the page.
-    void import('./pictures.ts')
-      .then(({ pictureOf, pictureOfAssembly }) =>
-        record.kind === 'component' ? pictureOf(record, () => live) : pictureOfAssembly(record, components, () => live),
-      )
-      .then((u) => {
-        made = u;
-        if (live) setUrl(u);
-        else if (u) URL.revokeObjectURL(u);
-      });
-    return () => {
-      live = false;
-      if (made) URL.revokeObjectURL(made);
-    };
-    // biome-ignore lint: the key stands for the components
-  }, [record, key]); // eslint-disable-line react-hooks/exhaustive-deps
-  return url ? <img src={url} alt="" /> : <span className="picture-wait" />;
+function NothingFound({ isEmpty, part }: { isEmpty: boolean; part: string }) {
+  const dispatch = useAppDispatch();
+  const { text, chosen } = useAppSelector((s) => s.shelf);
+  const isNarrowed = text.trim() !== '' || Object.values(chosen).some((c) => c.length > 0);
+  return (
+    <div className="empty-area">
+      <p>
+        {isEmpty
+          ? 'The Shelf is empty. Type a tool above, drop a vendor’s STEP file anywhere on this window, or bring back the demo data.'
+          : isNarrowed
+            ? 'Nothing matches. Fewer words and choices find more.'
+            : part === 'master'
+              ? 'The master shelf is empty.'
+              : 'Nothing is in this set yet. Type a tool above, or select some on the master shelf and bring them over.'}
+      </p>
+      {isNarrowed && (
+        <Button size="xs" variant="default" onClick={() => dispatch(searchCleared())}>
+          Show all again
+        </Button>
+      )}
+    </div>
+  );
 }

@@ -1,9 +1,11 @@
 import { Button, TextInput } from '@mantine/core';
 import { IconKeyboard } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
+import { Link } from 'react-router';
 import { makeComponent, readWords, sayUnmade, type ValueName, VALUES } from '#core/components';
 import { sayConnection } from '#core/standards';
-import { useAppSelector } from '../../app/store.ts';
+import { selectAddingTo, selectComponent, useAppSelector } from '../../app/store.ts';
+import { placeOf } from '../../common/place-of.ts';
 import { sayValue } from '../../common/say-value.ts';
 import { ShapePicture } from '../../common/shape-picture.tsx';
 import { addOfData } from '../../store/data-actions.ts';
@@ -11,18 +13,18 @@ import { addOfData } from '../../store/data-actions.ts';
 /** A tool by what is printed on its box: understood while it is typed, put on the Shelf by Enter. */
 export function TypeLine() {
   const unit = useAppSelector((s) => s.session.unit);
+  const set = useAppSelector(selectAddingTo);
+  const [added, setAdded] = useState<string | null>(null);
+  const last = useAppSelector((s) => selectComponent(s, added ?? undefined));
   const [text, setText] = useState('');
-  const [isBusy, setBusy] = useState(false);
   const read = useMemo(() => readWords(text, unit), [text, unit]);
   const made = useMemo(() => read.spec && makeComponent(read.spec), [read]);
   const isSaid = text.trim() !== '';
   const part = made?.ok && read.unknown.length === 0 ? made.part : undefined;
-  const add = async () => {
-    if (!part || !read.spec || isBusy) return;
-    setBusy(true);
-    const id = await addOfData(read.spec, part);
-    setBusy(false);
-    if (id) setText('');
+  const add = () => {
+    if (!part || !read.spec) return;
+    setAdded(addOfData(read.spec, part, set, read.use));
+    setText('');
   };
   return (
     <div className="type-line">
@@ -34,16 +36,21 @@ export function TypeLine() {
         maxLength={200}
         onChange={(e) => setText(e.currentTarget.value)}
         onKeyDown={(e) => {
-          if (e.key === 'Enter') void add();
+          if (e.key === 'Enter') add();
           if (e.key === 'Escape') setText('');
         }}
         rightSectionWidth={86}
         rightSection={
-          <Button size="compact-xs" disabled={!part || isBusy} onClick={() => void add()}>
+          <Button size="compact-xs" disabled={!part} onClick={add}>
             Add it
           </Button>
         }
       />
+      {!isSaid && last && (
+        <p className="typed-last" role="status">
+          <b>{last.name}</b> is on the Shelf. <Link to={placeOf(last)}>Open it on the Bench</Link>, or type the next one.
+        </p>
+      )}
       {isSaid && (
         <div className="typed" role="status" aria-label="What was understood">
           <div className="typed-picture">{made?.ok ? <ShapePicture shape={made.part.shape} /> : <span className="picture-wait" />}</div>

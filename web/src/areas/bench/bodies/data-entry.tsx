@@ -58,7 +58,7 @@ export function DataEntry({ record, spec, unit }: { record: ComponentRecord; spe
               </span>
             ) : (
               <NumberField
-                {...(kind === 'deg' ? { kind: 'angle' } : { kind: 'length', unit })}
+                {...(kind === 'deg' ? { kind: 'angle' } : kind === 'count' ? { kind: 'plain', mark: '', digits: 0 } : { kind: 'length', unit })}
                 aria-label={`${meaning} of the data`}
                 w={104}
                 min={VALUES[name].min}

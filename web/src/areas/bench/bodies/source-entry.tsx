@@ -10,6 +10,7 @@ import { Link } from 'react-router';
 import { selectOutline, useAppSelector } from '../../../app/store.ts';
 import { reworkComponent } from '../../../store/library-actions.ts';
 import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
+import { cutAcross, cutAtSplit, rectangle } from './cut-split.ts';
 
 const UNITS: Record<string, number> = { mm: 1, inch: 25.4, cm: 10, m: 1000, µm: 0.001 };
 const nameOfScale = (scale: number): string | undefined => Object.entries(UNITS).find(([, f]) => Math.abs(f - scale) < 1e-9 * f)?.[0];
@@ -90,8 +91,10 @@ export function SplitEntry({
   const [long, setLong] = useState(10);
   const tip = record.tips[0];
   const found = reading?.tips[0];
-  // A drill is one solid by nature: there is nothing to cut off.
-  const isFused = (reading?.isFused ?? false) && found?.kind !== 'point' && record.cuts.length === 0 && !record.bodies.some((b) => b.role === 'cutting');
+  const split = reading?.splits?.[0];
+  // Of a drill of which nothing says where it begins to cut there is nothing to cut off.
+  const canCut = split !== undefined || ((reading?.isFused ?? false) && found?.kind !== 'point');
+  const isFused = canCut && record.cuts.length === 0 && !record.bodies.some((b) => b.role === 'cutting');
   if (!isFused && record.cuts.length === 0) return null;
   const place = tip ? { centre: tip.noseCentre, radius: tip.noseRadius } : found && { centre: found.noseCentre, radius: found.noseRadius };
   const mount = record.mount?.frame ?? reading?.mount?.frame ?? mountFrameOf(record);
@@ -103,12 +106,8 @@ export function SplitEntry({
   const byLength = () => {
     if (!place) return;
     const z = move(frameFromWorld(mount), place.centre)[2] + place.radius - long;
-    const wide = 5000;
     cut({
-      frame: { ...mount, origin: addScaled(mount.origin, mount.z, z) },
-      outline: square(-wide, wide, -wide, wide),
-      from: 0,
-      to: wide,
+      ...cutAcross(mount, z),
       note: `${formatLength(long, unit)} from the tip`,
     });
   };
@@ -118,7 +117,7 @@ export function SplitEntry({
     // Below the rake face as deep as a usual insert is thick for its length.
     cut({
       frame,
-      outline: square(-long, 1, -long, long),
+      outline: rectangle(-long, 1, -long, long),
       from: -Math.max(2, 0.4 * long),
       to: 8,
       note: `a box of ${formatLength(long, unit)} around the corner`,
@@ -152,6 +151,23 @@ export function SplitEntry({
           </Button>
         </Group>
       ))}
+      {record.cuts.length === 0 && split && (
+        <div className="ledger-offer">
+          <span>
+            proposed <b>{formatLength(split.to - split.from, unit)} that cut</b> <span className="number">{split.confidence.toFixed(2)}</span>
+            <span className="ledger-evidence">{split.evidence}</span>
+          </span>
+          <Button
+            size="compact-xs"
+            variant="light"
+            flex="none"
+            aria-label="Cut off what cuts"
+            onClick={() => cutAtSplit(record.id, split, reading?.mount?.frame ?? mount, unit)}
+          >
+            cut off
+          </Button>
+        </div>
+      )}
       {record.cuts.length === 0 && (
         <Group gap={6} wrap="nowrap" align="end">
           <NumberField kind="length" unit={unit} label="From the tip" min={0.5} max={500} value={long} onCommit={setLong} w={90} />
@@ -163,7 +179,7 @@ export function SplitEntry({
           </Button>
         </Group>
       )}
-      {record.cuts.length === 0 && found && (
+      {record.cuts.length === 0 && found && found.kind !== 'point' && (
         <Group gap={6}>
           <Button
             size="compact-xs"
@@ -178,10 +194,3 @@ export function SplitEntry({
     </LedgerEntry>
   );
 }
-
-const square = (x0: number, x1: number, y0: number, y1: number): [number, number][] => [
-  [x0, y0],
-  [x1, y0],
-  [x1, y1],
-  [x0, y1],
-];

@@ -2,7 +2,7 @@ import { Button, Collapse, Group, Select } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { frameFromWorld, move, type Vec3 } from '#core/math';
 import type { Model } from '#core/mesh';
-import { COMPONENT_KINDS, type ComponentRecord, mountFrameOf, type Tip, virtualTipOf } from '#core/records';
+import { COMPONENT_KINDS, type ComponentRecord, missingMarks, mountFrameOf, type Tip, virtualTipOf } from '#core/records';
 import type { FaceRef, Mistake, Reading } from '#core/reading';
 import { sayConnection } from '#core/standards';
 import { formatLength, type LengthUnit } from '#core/units';
@@ -17,8 +17,12 @@ import { InsertEntry } from '../bodies/insert-entry.tsx';
 import { LedgerEntry, LedgerOf, sayOrigin } from '../../../ledger/ledger-entry.tsx';
 import { OfferLine, OfferSummary } from '../reading/offer-line.tsx';
 import { PoseEntry } from '../marks/pose-entry.tsx';
-import { type Offer, type OfferKey, otherMountOffers, sureOffers } from '../reading/proposals.ts';
+import { type Offer, type OfferKey, otherMountOffers, SURE_ENOUGH, sureOffers } from '../reading/proposals.ts';
+import { cutAtSplit } from '../bodies/cut-split.ts';
+import { CuttingEntry } from '../cutting/cutting-entry.tsx';
 import { DataEntry } from '../bodies/data-entry.tsx';
+import { Materials } from '../bodies/materials.tsx';
+import { WhenOpen } from '../../../ledger/when-open.tsx';
 import { OutlineEntry, SplitEntry, UnitEntry } from '../bodies/source-entry.tsx';
 
 /** What the next pick is for. */
@@ -48,8 +52,7 @@ export function Ledger(props: LedgerProps) {
   const { record, model, unit, offers, reading, mistakes } = props;
   const { mount, seats, tips } = record;
   const standing = useMemo(() => ({ id: record.id, picked: props.picked }), [record.id, props.picked]);
-  const needsTip = record.bodies.some((b) => b.role === 'cutting');
-  const missing = [!mount && 'mount', needsTip && tips.length === 0 && 'tip'].filter(Boolean);
+  const missing = missingMarks(record);
   const cuts = !['holder', 'adapter', 'station block'].includes(record.componentKind);
   const hasRoles = record.bodies.length === 1 || !cuts || record.bodies.some((b) => b.role !== 'tool body');
   return (
@@ -60,7 +63,7 @@ export function Ledger(props: LedgerProps) {
           <p className="ledger-summary" role="status">
             {sayStanding(missing, mistakes.length)}
           </p>
-          <OfferSummary id={record.id} offers={sureOffers(offers)} reading={reading === undefined} />
+          <OfferSummary id={record.id} offers={sureOffers(offers)} reading={reading === undefined} cut={sureCut(record, reading, unit)} />
         </div>
         {mistakes.map((m) => (
           <p key={m.code + m.place.join()} className="ledger-mistake" role="alert">
@@ -101,6 +104,9 @@ export function Ledger(props: LedgerProps) {
           note={hasRoles ? sayRoles(record) : 'all are tool body; say which one cuts, in the list on the stage'}
         >
           {offerFor(props, 'roles')}
+          <WhenOpen>
+            <Materials record={record} />
+          </WhenOpen>
         </LedgerEntry>
         <SplitEntry record={record} reading={reading} unit={unit} onPickFaces={props.onPickFaces} />
         <InsertEntry record={record} model={model} unit={unit} />
@@ -110,6 +116,7 @@ export function Ledger(props: LedgerProps) {
         <SeatsEntry {...props} />
         <TipsEntry {...props} />
         <FactsEntry record={record} model={model} unit={unit} />
+        <CuttingEntry record={record} unit={unit} />
         <h3>Geometry</h3>
         <GeometryEntry record={record} target="cutting" unit={unit} />
         <GeometryEntry record={record} target="non-cutting" unit={unit} />
@@ -120,6 +127,14 @@ export function Ledger(props: LedgerProps) {
       </div>
     </LedgerOf.Provider>
   );
+}
+
+// What cuts of a one-solid tool, where it is sure enough to be taken with the rest.
+function sureCut(record: ComponentRecord, reading: Reading | null | undefined, unit: LengthUnit): (() => void) | undefined {
+  const [split] = reading?.splits ?? [];
+  const frame = reading?.mount?.frame;
+  if (!split || !frame || split.confidence < SURE_ENOUGH || record.cuts.length > 0 || record.bodies.length > 1) return undefined;
+  return () => cutAtSplit(record.id, split, frame, unit);
 }
 
 function sayStanding(missing: readonly unknown[], wrong: number): string {

@@ -27,12 +27,28 @@ export function OfferLine({ id, offer, onLook }: { id: string; offer: Offer | un
 }
 
 /** All proposals that are sure enough, in one press. */
-export function OfferSummary({ id, offers, reading }: { id: string; offers: readonly Offer[]; reading: boolean }) {
+export function OfferSummary({
+  id,
+  offers,
+  reading,
+  cut,
+}: {
+  id: string;
+  offers: readonly Offer[];
+  reading: boolean;
+  /** Cuts off what cuts, after the others are taken. */
+  cut: (() => void) | undefined;
+}) {
   if (reading) return <p className="ledger-hint">Reading the model…</p>;
-  if (offers.length === 0) return null;
+  const count = offers.length + (cut ? 1 : 0);
+  if (count === 0) return null;
+  const takeAll = () => {
+    if (offers.length > 0) takeOffers(id, offers);
+    cut?.();
+  };
   return (
-    <Button size="xs" fullWidth mb={8} onClick={() => takeOffers(id, offers)}>
-      {offers.length === 1 ? 'Accept the proposal' : `Accept all ${offers.length} proposals`}
+    <Button size="xs" fullWidth mb={8} onClick={takeAll}>
+      {count === 1 ? 'Accept the proposal' : `Accept all ${count} proposals`}
     </Button>
   );
 }

@@ -38,6 +38,7 @@ const reading: Reading = {
       towards: [Math.SQRT1_2, 0, -Math.SQRT1_2],
       enteringAngle: 95,
       includedAngle: 80,
+      includedAngleInPlane: 80,
       hand: 'right',
       tipOrientation: 2,
       confidence: 0.95,

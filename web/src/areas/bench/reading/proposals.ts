@@ -24,7 +24,7 @@ export interface Offer {
 }
 
 // Less sure than this is said, but not taken by "accept all".
-const SURE_ENOUGH = 0.7;
+export const SURE_ENOUGH = 0.7;
 
 const read = (evidence: string): FactOrigin => ({ from: 'read', evidence: evidence.slice(0, 400) });
 
@@ -57,16 +57,17 @@ export function openOffers(record: ComponentRecord, reading: Reading | undefined
   const offers: Offer[] = [];
   const { mount, seats, tips, roles } = reading;
   const kind = componentKindOf(reading);
-  if (record.componentKind === 'other' && mount)
+  const sure = mount?.confidence ?? (reading.kind === 'insert' ? roles[0]?.confidence : undefined);
+  if (record.componentKind === 'other' && sure !== undefined)
     offers.push({
       key: 'kind',
       text: kind,
-      confidence: mount.confidence,
-      evidence: 'from its connection and bodies',
+      confidence: sure,
+      evidence: mount ? 'from its connection and bodies' : 'from its form',
       faces: [],
       take: () => ({ componentKind: kind }),
     });
-  if (roles.length > 1 && record.bodies.every((b) => b.role === 'tool body') && roles.some((r) => r.role !== 'tool body'))
+  if ((roles.length > 1 || reading.kind === 'insert') && record.bodies.every((b) => b.role === 'tool body') && roles.some((r) => r.role !== 'tool body'))
     offers.push({
       key: 'roles',
       text: sayRoleCounts(roles.map((r) => r.role)),

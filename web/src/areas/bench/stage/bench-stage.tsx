@@ -14,6 +14,7 @@ import {
   programmedPointOf,
   virtualTipOf,
   withMount,
+  summarizeModel,
 } from '#core/records';
 import { sayConnection } from '#core/standards';
 import { formatLength } from '#core/units';
@@ -288,7 +289,7 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
               size="xs"
               aria-label="Shown on the stage"
               data={[
-                { value: 'source', label: `Source · ${record.model.triangles.toLocaleString('en')} tri` },
+                { value: 'source', label: `Source · ${summarizeModel(model).triangles.toLocaleString('en')} tri` },
                 {
                   value: 'simulation',
                   label: `Simulation · ${withTried(record, tried)

@@ -1,0 +1,311 @@
+import { beforeAll, describe, expect, it } from '@jest/globals';
+import fc from 'fast-check';
+import { makeComponent, readWords } from '#core/components';
+import { type Kernel, loadKernel, OverlapSolver, readModelFile } from '#core/kernel';
+import { IDENTITY } from '#core/math';
+import type { Model } from '#core/mesh';
+import { shapeFileName, writeSolidShape } from '#core/outline';
+import { ASSEMBLY_VERSION, type AssemblyEdge, type AssemblyRecord, type ComponentRecord, ON_MASTER, type Piece } from '#core/records';
+import { componentOfSpec } from '#core/sources';
+import { checkFit } from '#core/standards';
+import {
+  branchOf,
+  checkFits,
+  deflectionOf,
+  exchangePiece,
+  findFits,
+  findWays,
+  gaugeLengthOf,
+  insertBefore,
+  massOf,
+  movePiece,
+  numbersOf,
+  partOfChain,
+  placeBodies,
+  placeTips,
+  reachAlongMount,
+  sectionMoments,
+  stickOutOf,
+  takeOutPiece,
+} from './index.ts';
+
+// Pieces of a small shop, from data: what is known of them is in their names.
+const WORDS = {
+  s40: 'sleeve 40 to 25',
+  s32: 'sleeve 32 to 16',
+  s25: 'sleeve 25 to 16',
+  s16: 'sleeve 16 to 8',
+  bar16: 'A16M-SCLCR 09',
+  bar16l: 'A16R-SCLCL 09',
+  bar8: 'A08H-SCLCR 06 wf 6',
+  d8: 'drill 8',
+  d10: 'drill 10',
+  c10: 'collet er32 d10',
+} as const;
+type Key = keyof typeof WORDS;
+const components = {} as Record<Key, ComponentRecord>;
+const models = {} as Record<Key, Model>;
+let kernel: Kernel;
+
+beforeAll(async () => {
+  kernel = await loadKernel();
+  for (const [key, words] of Object.entries(WORDS) as [Key, string][]) {
+    const { spec } = readWords(words);
+    const made = spec && makeComponent(spec);
+    if (!spec || !made?.ok) throw new Error(`${words}: ${JSON.stringify(made)}`);
+    components[key] = componentOfSpec(spec, made.part, { id: key, name: words, now: '' });
+    const read = await readModelFile(kernel, writeSolidShape(made.part.shape), shapeFileName('x'), { exactProperties: true, chordTolerance: 0.005 });
+    if (!read.ok) throw new Error(words);
+    models[key] = read.value.model;
+  }
+});
+
+const piece = (id: string, key: Key, on?: string, stickOut = 0, rollDeg = 0): Piece => ({
+  id,
+  componentId: key,
+  parent: on === undefined ? null : { pieceId: on, seatId: 'data-seat-0' },
+  stickOut,
+  rollDeg,
+});
+const chain = (...pieces: Piece[]): AssemblyRecord => ({
+  kind: 'assembly',
+  version: ASSEMBLY_VERSION,
+  id: 'a',
+  name: 'a',
+  pieces,
+  edges: [],
+  shelf: ON_MASTER,
+  createdAt: '',
+  changedAt: '',
+});
+const reachOf = (c: ComponentRecord) => reachAlongMount(c, models[c.id as Key]);
+const value = <T>(r: { ok: true; value: T } | { ok: false; issues: readonly { code: string }[] }): T => {
+  if (!r.ok) throw new Error(r.issues.map((i) => i.code).join());
+  return r.value;
+};
+const code = (r: { ok: boolean; issues?: readonly { code: string }[] }): string => (r.ok ? 'ok' : (r.issues?.[0].code ?? ''));
+const lengthOf = (a: Pick<AssemblyRecord, 'pieces'>) => gaugeLengthOf(a, placeTips(a, components));
+
+describe('exchange', () => {
+  const before = () => chain(piece('p1', 's32'), piece('p2', 'bar16', 'p1', -90, 10));
+  it('of a bar for a longer one keeps how far it stands out, its roll, and the gauge length', () => {
+    const after = value(exchangePiece(before(), components, 'p2', components.bar16l, reachOf));
+    expect(after.pieces[1]).toMatchObject({ componentId: 'bar16l', rollDeg: 10, parent: { pieceId: 'p1' } });
+    // 150 long and 200 long: both stand 60 out.
+    expect(after.pieces[1].stickOut).toBeCloseTo(-140, 6);
+    expect(lengthOf(after)).toBeCloseTo(lengthOf(before()) ?? 0, 2);
+    expect([after.lost, after.notes]).toEqual([[], []]);
+  });
+  it('of what holds takes along what still fits, and says what does not, and what would', () => {
+    const [a, b] = [before(), chain(piece('p0', 's40'), piece('p1', 's25', 'p0'), piece('p2', 'bar16', 'p1', -90))];
+    expect(value(exchangePiece(a, components, 'p1', components.s25, reachOf)).pieces.map((p) => p.componentId)).toEqual(['s25', 'bar16']);
+    const lost = value(exchangePiece(a, components, 'p1', components.s40, reachOf));
+    expect(lost.pieces.map((p) => p.id)).toEqual(['p1']);
+    expect(lost.lost).toEqual([{ pieceId: 'p2', name: WORDS.bar16, why: 'what would fit: a cylindrical 25 mount' }]);
+    // In the middle of a chain it must fit on both sides.
+    expect(code(exchangePiece(b, components, 'p1', components.s32, reachOf))).toBe('join.size');
+    expect(code(exchangePiece(b, components, 'p9', components.s32, reachOf))).toBe('join.no-piece');
+  });
+  it('keeps what was said of edges, and says where there is no tip for one', () => {
+    const edges: AssemblyEdge[] = [{ pieceId: 'p2', tipId: components.bar16.tips[0].id, name: 'finish', number: 7 }];
+    const kept = value(exchangePiece({ ...before(), edges }, components, 'p2', components.bar16l, reachOf));
+    expect(kept.edges).toEqual([{ ...edges[0], tipId: components.bar16l.tips[0].id }]);
+    const bare = { ...components.bar16, id: 'bare', tips: [] };
+    const gone = value(exchangePiece({ ...before(), edges }, { ...components, bare }, 'p2', bare, () => undefined));
+    expect([gone.edges, gone.notes[0]]).toEqual([[], `${WORDS.bar16} has no tip for finish, offset 7.`]);
+  });
+  it('and exchange back changes nothing, whatever the chain', () => {
+    const pairs: [Key, Key][] = [
+      ['bar16', 'bar16l'],
+      ['s32', 's25'],
+    ];
+    fc.assert(
+      fc.property(fc.integer({ min: -95, max: -20 }), fc.integer({ min: -180, max: 180 }), fc.constantFrom(...pairs), (out, roll, [one, other]) => {
+        const a = chain(piece('p1', 's32'), piece('p2', 'bar16', 'p1', out, roll));
+        const id = one === 's32' ? 'p1' : 'p2';
+        const there = value(exchangePiece(a, components, id, components[other], reachOf));
+        const back = value(exchangePiece(there, components, id, components[one], reachOf));
+        expect(back.pieces.map((p) => ({ ...p, stickOut: Math.round(p.stickOut * 1e6) / 1e6 }))).toEqual(a.pieces);
+      }),
+      { numRuns: 100 },
+    );
+  });
+});
+
+describe('a chain', () => {
+  const whole = () => chain(piece('p0', 's40'), piece('p1', 's25', 'p0'), piece('p2', 'bar16', 'p1', -90));
+  it('takes a piece in between and gives it up again', () => {
+    const a = chain(piece('p0', 's32'), piece('p1', 'bar16', 'p0', -90));
+    expect(code(insertBefore(a, components, 'p1', components.s40, { id: 'n', stickOut: 0 }))).toBe('join.size');
+    const grown = value(insertBefore(chain(piece('p0', 's25'), piece('p1', 'bar16', 'p0', -90)), components, 'p0', components.s40, { id: 'n', stickOut: 0 }));
+    expect(grown.pieces.map((p) => [p.id, p.parent?.pieceId])).toEqual([
+      ['n', undefined],
+      ['p0', 'n'],
+      ['p1', 'p0'],
+    ]);
+    const back = value(takeOutPiece({ ...grown }, components, 'n'));
+    expect(back.pieces).toEqual([piece('p0', 's25'), piece('p1', 'bar16', 'p0', -90)]);
+  });
+  it('says what is lost where a piece is taken out and what hung on it does not fit below', () => {
+    const { pieces, lost } = value(takeOutPiece(whole(), components, 'p1'));
+    expect([pieces.map((p) => p.id), lost.map((l) => l.pieceId)]).toEqual([['p0'], ['p2']]);
+  });
+  it('moves a branch to another seat, not onto itself, nor where something sits', () => {
+    const two = { ...components.s40, seats: ['x', 'y'].map((id) => ({ ...components.s40.seats[0], id, name: id })) };
+    const all = { ...components, s40: two };
+    const a = chain(piece('p0', 's40'), { ...piece('p1', 's25', 'p0'), parent: { pieceId: 'p0', seatId: 'x' } }, piece('p2', 'bar16', 'p1', -90), {
+      ...piece('p3', 's25', 'p0'),
+      parent: { pieceId: 'p0', seatId: 'y' },
+    });
+    expect(code(movePiece(a, all, 'p1', { pieceId: 'p0', seatId: 'y' }))).toBe('join.taken');
+    expect(code(movePiece(a, all, 'p1', { pieceId: 'p2', seatId: 'data-seat-0' }))).toBe('join.own-branch');
+    const moved = value(movePiece(a, all, 'p2', { pieceId: 'p3', seatId: 'data-seat-0' }));
+    expect(moved.pieces.map((p) => p.id)).toEqual(['p0', 'p1', 'p3', 'p2']);
+  });
+  it('is saved in parts: the cutting side begins anew, the holder side stays', () => {
+    expect(partOfChain(whole(), 'p1', 'holder side').pieces.map((p) => p.id)).toEqual(['p0']);
+    expect(partOfChain(whole(), 'p1', 'cutting side').pieces).toEqual([piece('p1', 's25'), piece('p2', 'bar16', 'p1', -90)]);
+    expect([...branchOf(whole(), 'p1')].sort()).toEqual(['p1', 'p2']);
+  });
+});
+
+describe('ways', () => {
+  const all = () => Object.values(components);
+  it('go through what fits on both sides, the shortest first', () => {
+    const { ways } = findWays({ standard: 'cylindrical', size: 40 }, components.bar16, all());
+    expect(ways.map((w) => w.through.map((t) => t.component.id))).toEqual([['s40', 's25']]);
+    expect(findWays({ standard: 'cylindrical', size: 16 }, components.bar16, all()).ways[0]).toMatchObject({ through: [], last: null, long: 0 });
+  });
+  it('where there is none say which piece would make one, from data where data makes it', () => {
+    const { ways, missing } = findWays({ standard: 'cylindrical', size: 32 }, components.d10, all());
+    expect(ways).toEqual([]);
+    expect(missing[0]).toMatchObject({ through: [], needs: 'a sleeve 32 to 10', spec: { kind: 'sleeve', values: { DCON: 32, DCONWS: 10 } } });
+    expect(findWays({ standard: 'PSC', size: 63 }, components.bar16, all()).missing).toEqual([
+      { through: [], needs: 'a piece with a PSC 63 mount and a cylindrical 16 seat' },
+    ]);
+  });
+  it('of thousands of pieces that fit each other end, the shortest first all the same', () => {
+    const ladder = [components.s40, components.s32, components.s25, components.s16];
+    const many = ladder.flatMap((c) => Array.from({ length: 1500 }, (_, i) => ({ ...c, id: `${c.id} ${i}` })));
+    const { ways } = findWays({ standard: 'cylindrical', size: 40 }, components.bar16, many);
+    expect([ways.length, new Set(ways.map((w) => w.through.length))]).toEqual([40, new Set([2])]);
+    expect(findWays({ standard: 'cylindrical', size: 40 }, components.d10, many).missing[0]).toMatchObject({ through: [], needs: 'a sleeve 40 to 10' });
+  });
+  it('are the same as those of trying everything, and each of them joins', () => {
+    const between = all().filter((c) => c.seats.length > 0);
+    for (const size of [16, 25, 32, 40])
+      for (const to of [components.bar16, components.d8, components.d10]) {
+        const tried: string[] = [];
+        const fits = (c: ComponentRecord, seat: { standard: 'cylindrical'; size: number } | ComponentRecord['seats'][number]['connection']) =>
+          c.mount !== null && checkFit(c.mount.connection, seat).ok;
+        const grow = (chainSoFar: ComponentRecord[]) => {
+          const seat = chainSoFar.length === 0 ? { standard: 'cylindrical' as const, size } : chainSoFar[chainSoFar.length - 1].seats[0].connection;
+          if (fits(to, seat)) tried.push(chainSoFar.map((c) => c.id).join());
+          if (chainSoFar.length < 3) for (const c of between) if (!chainSoFar.includes(c) && fits(c, seat)) grow([...chainSoFar, c]);
+        };
+        grow([]);
+        const found = findWays({ standard: 'cylindrical', size }, to, all()).ways.map((w) => w.through.map((t) => t.component.id).join());
+        expect([size, to.id, [...found].sort()]).toEqual([size, to.id, [...tried].sort()]);
+      }
+  });
+});
+
+describe('stick-out', () => {
+  const a = () => chain(piece('p1', 's32'), piece('p2', 'bar16', 'p1', -90));
+  const set = (way: Parameters<typeof stickOutOf>[0], on = a(), id = 'p2') => stickOutOf(way, on, components, id, models[on.pieces[1].componentId as Key]);
+  it('is said by length, by clamping, or as a gauge length to hit', () => {
+    const front = reachOf(components.bar16)[1];
+    expect(value(set({ by: 'length', value: 50 }))).toBeCloseTo(50 - front, 9);
+    expect(value(set({ by: 'clamping', value: 64 }))).toBeCloseTo(-64, 6);
+    const hit = value(set({ by: 'gauge length', value: 77.7 }));
+    expect(lengthOf({ pieces: [a().pieces[0], { ...a().pieces[1], stickOut: hit }] })).toBeCloseTo(77.7, 9);
+  });
+  it('is said to the shoulder or to where it cuts, or why not', () => {
+    const drill = chain(piece('p1', 's16'), piece('p2', 'd8', 'p1', -30));
+    // DIN: 117 long, 75 of it cut.
+    expect(value(set({ by: 'flutes' }, drill))).toBeCloseTo(-42, 6);
+    expect(code(set({ by: 'shoulder' }, drill))).toBe('stick-out.no-shoulder');
+    // The sleeve itself has one: its flange, at its mount.
+    expect(value(stickOutOf({ by: 'shoulder' }, chain(piece('p1', 's40'), piece('p2', 's25', 'p1')), components, 'p2', models.s25))).toBeCloseTo(0, 6);
+    expect(code(stickOutOf({ by: 'length', value: 1 }, a(), components, 'p1', models.s32))).toBe('join.no-piece');
+    // Corners of a square shank are no shoulder.
+    const square = {
+      ...components,
+      s25: { ...components.s25, mount: components.s25.mount && { ...components.s25.mount, connection: { standard: 'square' as const, size: '25x25' } } },
+    };
+    expect(code(stickOutOf({ by: 'shoulder' }, chain(piece('p1', 's40'), piece('p2', 's25', 'p1')), square, 'p2', models.s25))).toBe('stick-out.no-shoulder');
+  });
+});
+
+describe('numbers', () => {
+  const rod = (key: Key) => placeBodies(chain(piece('p1', key)), components, models);
+  it('mass and its centre are those of the cylinders that it is made of', () => {
+    // Sleeve: shank 32 x 60 and flange 40 x 5, bored 16 all through; steel.
+    const [a, b] = [(Math.PI / 4) * (32 ** 2 - 16 ** 2) * 60, (Math.PI / 4) * (40 ** 2 - 16 ** 2) * 5];
+    const m = massOf(rod('s32'));
+    expect(m?.mass).toBeCloseTo(((a + b) * 7.85) / 1e6, 9);
+    expect(m?.centreOfMass[2]).toBeCloseTo((a * -30 + b * 2.5) / (a + b), 6);
+    expect([m?.unbalance, m?.largestDiameter]).toEqual([expect.closeTo(0, 3), expect.closeTo(40, 4)]);
+  });
+  it('unbalance is mass times how far its centre is off the axis', () => {
+    const aside = rod('s32').map((b) => ({ ...b, gaugeFromFile: { r: b.gaugeFromFile.r, t: [3, 4, 0] as const } }));
+    const m = massOf(aside);
+    expect(m?.unbalance).toBeCloseTo((m?.mass ?? 0) * 1000 * 5, 3);
+  });
+  it('follows what bodies are made of: a drill is high-speed steel where somebody says so', () => {
+    const hss = { ...components, d8: { ...components.d8, use: { groups: {}, cuttingMaterial: 'HSS' as const } } };
+    const [carbide, steel] = [components, hss].map((c) => massOf(placeBodies(chain(piece('p1', 'd8')), c, models))?.mass ?? 0);
+    expect(carbide / steel).toBeCloseTo(14.5 / 8.1, 6);
+    const said = { ...components, d8: { ...components.d8, bodies: components.d8.bodies.map((b) => ({ ...b, material: 'aluminium' as const })) } };
+    expect((massOf(placeBodies(chain(piece('p1', 'd8')), said, models))?.mass ?? 0) / carbide).toBeCloseTo(2.7 / 14.5, 6);
+  });
+  it('sections have the moments of a ring', () => {
+    const { mesh } = models.s32.bodies[0];
+    const [area, first, second] = sectionMoments(mesh, IDENTITY, Float64Array.of(-20));
+    expect(area / ((Math.PI / 4) * (32 ** 2 - 16 ** 2))).toBeCloseTo(1, 2);
+    expect(first).toBeCloseTo(0, 6);
+    expect(second / ((Math.PI / 64) * (32 ** 4 - 16 ** 4))).toBeCloseTo(1, 2);
+  });
+  it('a rod gives way by F L³ / 3 E I, a stepped one by the sum of its parts', () => {
+    // Drill 10: a plain cylinder of 10 but for its point, of carbide.
+    const I = (Math.PI / 64) * 10 ** 4;
+    const L = 100;
+    expect((deflectionOf(rod('d10'), L, 200)?.value ?? 0) / ((200 * L ** 3) / (3 * 600_000 * I))).toBeCloseTo(1, 1);
+    // Fixed at -60: first the sleeve's shank, then its flange.
+    const moved = rod('s32').map((b) => ({ ...b, gaugeFromFile: { r: b.gaugeFromFile.r, t: [0, 0, 60] as const } }));
+    const [i1, i2] = [(Math.PI / 64) * (32 ** 4 - 16 ** 4), (Math.PI / 64) * (40 ** 4 - 16 ** 4)];
+    const byHand = (100 / 210_000) * ((65 ** 3 - 5 ** 3) / 3 / i1 + 5 ** 3 / 3 / i2);
+    expect((deflectionOf(moved, 65, 100)?.value ?? 0) / byHand).toBeCloseTo(1, 2);
+  });
+  it('of a whole chain: gauge length by hand, overhang against its rule', () => {
+    const a = chain(piece('p0', 's40'), piece('p1', 's25', 'p0'), piece('p2', 'bar16', 'p1', -90));
+    const n = numbersOf(a, components, models);
+    // Flanges of 5 each, a bar of 150 that is held over 90.
+    expect(n.gaugeLength).toBeCloseTo(5 + 5 + 60, 2);
+    expect(n.overhang).toMatchObject({ piece: 'p2', diameter: 16, ratio: expect.closeTo(60 / 16, 1), material: 'steel', limit: 4 });
+    expect(n.deflection?.value).toBeGreaterThan(0);
+  });
+});
+
+describe('fits', () => {
+  it('of a chain of data touch where they should and go through nothing; a shank that is pushed too far is found', async () => {
+    const solver = await OverlapSolver.load();
+    const a = chain(piece('p0', 's40'), piece('p1', 's25', 'p0'), piece('p2', 'bar16', 'p1', -50));
+    const good = checkFits(findFits(solver, a, components, models), a, components);
+    expect(good.filter((c) => c.state === 'fail')).toEqual([]);
+    expect(good.filter((c) => c.code === 'contact')).toHaveLength(3);
+    // Pushed in by 20 only: that is less than twice the shank.
+    const short = { ...a, pieces: a.pieces.map((p) => (p.id === 'p2' ? { ...p, stickOut: -20 } : p)) };
+    expect(checkFits(findFits(solver, short, components, models), short, components).find((c) => c.code === 'held-length')).toMatchObject({
+      state: 'warn',
+      value: 20,
+      limit: 32,
+    });
+    // The second sleeve's flange 0.3 into the first one's.
+    const sunk = { ...a, pieces: a.pieces.map((p) => (p.id === 'p1' ? { ...p, stickOut: -0.3 } : p)) };
+    const bad = findFits(solver, sunk, components, models);
+    expect(bad.contacts.find((c) => c.kind === 'face' && c.piece === 'p1')?.gap).toBeCloseTo(-0.3, 6);
+    expect(bad.overlaps[0]).toMatchObject({ between: [{ piece: 'p0' }, { piece: 'p1' }], depth: expect.closeTo(0.3, 4) });
+    solver.close();
+  });
+});

@@ -1,0 +1,128 @@
+import { beforeAll, afterAll, describe, expect, it } from '@jest/globals';
+import fc from 'fast-check';
+import { type Kernel, loadKernel, OverlapSolver, readModelFile } from '#core/kernel';
+import { compose, IDENTITY, IDENTITY_FRAME, type Motion, normalize, rotationAbout, translation, type Vec3 } from '#core/math';
+import type { BodyGeometry } from '#core/mesh';
+import { shapeFileName, writeSolidShape } from '#core/outline';
+import { contactsOf, overlapOf, type PlacedSolid } from './index.ts';
+
+let kernel: Kernel;
+let solver: OverlapSolver;
+beforeAll(async () => {
+  kernel = await loadKernel();
+  solver = await OverlapSolver.load();
+});
+afterAll(() => solver.close());
+
+// Turned about Z: corners of half profiles in [z, r].
+async function turned(points: readonly (readonly [number, number])[]): Promise<BodyGeometry> {
+  // Material on the left: from the work's end back to the machine's.
+  const back = [...points].reverse();
+  const profile = back.map((from, i) => ({ kind: 'line' as const, from, to: back[(i + 1) % back.length] }));
+  const shape = { format: 'ruota-shape', version: 1, form: 'revolved', bodies: [{ name: 'b', role: 'tool body', profile: [profile] }] } as const;
+  const read = await readModelFile(kernel, writeSolidShape(shape), shapeFileName('x'), { exactProperties: true, chordTolerance: 0.01 });
+  if (!read.ok) throw new Error(JSON.stringify(read.issues));
+  return read.value.model.bodies[0];
+}
+const rod = (radius: number, from: number, to: number) =>
+  turned([
+    [from, 0],
+    [from, radius],
+    [to, radius],
+    [to, 0],
+  ]);
+const tube = (bore: number, radius: number, from: number, to: number) =>
+  turned([
+    [from, bore],
+    [from, radius],
+    [to, radius],
+    [to, bore],
+  ]);
+const at = (body: BodyGeometry, worldFromFile: Motion = IDENTITY): PlacedSolid => ({ body, worldFromFile });
+const overlap = (a: PlacedSolid, b: PlacedSolid) => overlapOf(solver, a, b);
+
+describe('overlaps', () => {
+  it('of two crossed cylinders have the volume of the formula, 16 r³ / 3, and are as deep as their radius', async () => {
+    const r = 5;
+    const bar = await rod(r, -20, 20);
+    const found = overlap(at(bar), at(bar, rotationAbout([0, 0, 0], [1, 0, 0], Math.PI / 2)));
+    expect((found?.volume ?? 0) / ((16 * r ** 3) / 3)).toBeCloseTo(1, 2);
+    expect(found?.depth).toBeGreaterThan(r * 0.9);
+    expect(found?.depth).toBeLessThan(r * 1.01);
+  });
+  it('are none where a shank is as thick as its bore, whatever its facets, nor where faces touch', async () => {
+    const [bar, sleeve, disc] = [await rod(8, -60, 40), await tube(8, 16, -50, 0), await rod(20, 40, 60)];
+    expect(overlap(at(sleeve), at(bar, rotationAbout([0, 0, 0], [0, 0, 1], 0.123)))).toBeUndefined();
+    expect(overlap(at(bar), at(disc))).toBeUndefined();
+  });
+  it.each([0.002, 0.01, 0.05, 0.4])('of a shank that is %d mm too thick all round are as deep as that', async (over) => {
+    const [bar, sleeve] = [await rod(8 + over, -30, 40), await tube(8, 16, -50, 0)];
+    const found = overlap(at(sleeve), at(bar));
+    expect(found?.depth).toBeCloseTo(over, 4);
+    // A ring of that thickness, 30 long, but for what chords take away.
+    if (over > 0.2) expect((found?.volume ?? 0) / (Math.PI * ((8 + over) ** 2 - 64) * 30)).toBeCloseTo(1, 1);
+  });
+  it('of a bar that goes through a wall are found, though no corner of it lies in the wall: the wall is as deep in it as it is thick', async () => {
+    const [bar, wall] = [await rod(3, -50, 50), await rod(30, -2, 2)];
+    const depth = overlap(at(bar), at(wall))?.depth ?? 0;
+    expect([depth > 2.7, depth < 3.01]).toEqual([true, true]);
+  });
+  it.each([0.003, 0.2])('of a plate that is sunk by %d mm are that deep, and stay so wherever both stand', async (sunk) => {
+    const [plate, floor] = [await rod(6, 0, 4), await rod(12, -20, 0)];
+    const pushed = translation([1, 2, -sunk]);
+    expect(overlap(at(floor), at(plate, pushed))?.depth).toBeCloseTo(sunk, 5);
+    const angle = fc.double({ min: -3, max: 3, noNaN: true });
+    fc.assert(
+      fc.property(angle, angle, fc.double({ min: -200, max: 200, noNaN: true }), (a, b, d) => {
+        const world = compose(translation([d, -d / 2, d / 3]), rotationAbout([1, 2, 3], normalize([Math.cos(a), Math.sin(a), 0.4] as Vec3), b));
+        const found = overlap(at(floor, world), at(plate, compose(world, pushed)));
+        return found !== undefined && found !== null && Math.abs(found.depth - sunk) < 1e-4;
+      }),
+      { numRuns: 20 },
+    );
+  });
+  it('are the same whichever comes first', async () => {
+    const [a, b] = [await rod(5, 0, 30), await rod(7, 0, 30)];
+    const aside = translation([9, 1, 10]);
+    const [one, other] = [overlap(at(a), at(b, aside)), overlap(at(b, aside), at(a))];
+    expect(other?.depth).toBeCloseTo(one?.depth ?? 0, 3);
+    expect(other?.volume).toBeCloseTo(one?.volume ?? 0, 3);
+  });
+  it('are told on the right faces where triangles of the mesh collapse', async () => {
+    const [bar, sleeve] = [await rod(8.01, -30, 40), await tube(8, 16, -50, 0)];
+    // A triangle without area in the first face moves the numbers of all that follow.
+    const { mesh, faceStart } = sleeve;
+    const [a, b] = mesh.triangles;
+    const flat: BodyGeometry = {
+      ...sleeve,
+      mesh: { ...mesh, triangles: Uint32Array.of(a, b, b, ...mesh.triangles) },
+      faceStart: faceStart.map((n, i) => (i === 0 ? 0 : n + 1)),
+    };
+    expect(overlap(at(flat), at(bar))?.depth).toBeCloseTo(0.01, 4);
+  });
+  it('are not known of what is not closed', async () => {
+    const bar = await rod(5, 0, 30);
+    const open: BodyGeometry = { ...bar, mesh: { ...bar.mesh, triangles: bar.mesh.triangles.slice(0, -30) }, closed: false };
+    expect(overlap(at(open), at(bar))).toBeNull();
+  });
+});
+
+describe('contacts', () => {
+  it.each([
+    [0, 0],
+    [0.25, 0.25],
+    [-0.1, -0.1],
+  ])('of faces: moved by %d along the seat they are %d mm apart', async (by, gap) => {
+    const [holder, disc] = [await rod(20, -30, 0), await rod(15, 0, 10)];
+    const moved = translation([0, 0, by]);
+    const found = contactsOf([at(holder)], [at(disc, moved)], IDENTITY_FRAME);
+    expect(found).toEqual([{ kind: 'face', gap: expect.closeTo(gap, 9), tilt: expect.closeTo(0, 9) }]);
+  });
+  it('of a shank in its bore: the play all round, and how far it is askew', async () => {
+    const [sleeve, bar] = [await tube(8.02, 16, -50, 0), await rod(8, -40, 40)];
+    const [straight] = contactsOf([at(sleeve)], [at(bar)], IDENTITY_FRAME);
+    expect(straight).toEqual({ kind: 'shank', gap: expect.closeTo(0.02, 9), tilt: expect.closeTo(0, 9), over: expect.closeTo(40, 9) });
+    const [askew] = contactsOf([at(sleeve)], [at(bar, rotationAbout([0, 0, -20], [1, 0, 0], 0.01))], IDENTITY_FRAME);
+    expect(askew.tilt).toBeCloseTo((0.01 * 180) / Math.PI, 6);
+  });
+});

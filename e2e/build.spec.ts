@@ -1,0 +1,124 @@
+import { expect, type Page, test } from '@playwright/test';
+import { openRuota, type } from './person.ts';
+
+/** Puts tools on the Shelf by what stands on their boxes. */
+async function addAll(page: Page, words: readonly (readonly [words: string, name: string])[]): Promise<void> {
+  const line = page.getByRole('textbox', { name: 'Type a tool' });
+  for (const [text, name] of words) {
+    await line.fill(text);
+    await expect(page.getByRole('status', { name: 'What was understood' }).locator('.typed-name')).toHaveText(name);
+    await line.press('Enter');
+    await expect(page.getByRole('link', { name, exact: true })).toBeVisible({ timeout: 60_000 });
+  }
+}
+const gaugeLength = (page: Page) => page.getByTestId('gauge-length');
+const piece = (page: Page, name: string) => page.locator('.piece-line').filter({ hasText: name });
+const tried = (page: Page) => page.getByRole('region', { name: 'Tried' });
+const assembly = (page: Page) => page.getByRole('region', { name: 'Assembly' });
+
+async function startWith(page: Page, name: string): Promise<void> {
+  await page.getByRole('link', { name, exact: true }).click();
+  await expect(page.getByRole('region', { name: 'Ledger' })).toContainText('ready to build', { timeout: 30_000 });
+  await page.getByRole('button', { name: 'Start an assembly' }).click();
+}
+
+test('a way is found, a piece exchanged with what it changes shown before, driven to a gauge length, and saved in parts', async ({ page }) => {
+  await openRuota(page);
+  await addAll(page, [
+    ['sleeve 40 to 25', 'Sleeve 40 / 25'],
+    ['sleeve 25 to 16', 'Sleeve 25 / 16'],
+    ['A16M-SCLCR 09', 'A16M-SCLCR09'],
+    ['A16R-SCLCR 09', 'A16R-SCLCR09'],
+  ]);
+  await startWith(page, 'Sleeve 40 / 25');
+  // The bar does not go in by itself: through another sleeve it does.
+  await page.locator('.free-seat-line').click();
+  await page.getByText('do not fit there by themselves').click();
+  await page.locator('.add-refused').filter({ hasText: 'A16M-SCLCR09' }).getByRole('button', { name: 'Find the way' }).click();
+  await page.getByRole('button', { name: /^through Sleeve 25/ }).click();
+  await expect(tried(page)).toContainText('not taken yet');
+  await tried(page).getByRole('button', { name: 'Take it' }).click();
+  await expect(gaugeLength(page)).toHaveText('61.000');
+  await expect(assembly(page)).toContainText('A16M-SCLCR09 fits its bore in Sleeve 25 / 16', { timeout: 30_000 });
+  await expect(assembly(page)).toContainText('Nothing goes through anything else');
+  // Another bar: before and after stand side by side, and it can be left.
+  await piece(page, 'A16M-SCLCR09').click();
+  await page.getByRole('button', { name: 'Exchange' }).click();
+  await page.getByRole('textbox', { name: 'Search what fits' }).fill('A16R');
+  await page.getByRole('button', { name: /^A16R-SCLCR09/ }).click();
+  await expect(tried(page)).toContainText('A16R-SCLCR09 instead of A16M-SCLCR09');
+  await expect(page.locator('.numbers-table thead')).toContainText('before');
+  // What would change the chain itself waits until that is decided; another one can be tried.
+  await expect(page.getByRole('textbox', { name: 'stick-out' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'More' })).toBeDisabled();
+  await page.getByRole('textbox', { name: 'Search what fits' }).fill('Hub-bore');
+  await page.getByRole('button', { name: /^Hub-bore bar 16/ }).click();
+  await expect(tried(page)).toContainText('Hub-bore bar 16 instead of A16M-SCLCR09');
+  await page.getByRole('textbox', { name: 'Search what fits' }).fill('A16R');
+  await tried(page).getByRole('button', { name: 'Leave it' }).click();
+  await expect(piece(page, 'A16M-SCLCR09')).toBeVisible();
+  await page.getByRole('button', { name: /^A16R-SCLCR09/ }).click();
+  await tried(page).getByRole('button', { name: 'Take it' }).click();
+  await expect(piece(page, 'A16R-SCLCR09')).toBeVisible();
+  await expect(gaugeLength(page)).toHaveText('61.000');
+  // Driven to a gauge length; the other values follow.
+  await type(page, 'gauge length', '77.5');
+  await expect(gaugeLength(page)).toHaveText('77.500');
+  await expect(page.getByRole('textbox', { name: 'stick-out' })).toHaveValue('-132.500');
+  // Its edge gets a number on the control.
+  await page.getByRole('button', { name: 'Edge A16R-SCLCR09' }).click();
+  await page.getByRole('textbox', { name: 'offset number' }).fill('12');
+  await page.getByRole('textbox', { name: 'offset number' }).press('Enter');
+  await page.getByRole('button', { name: 'No offset number' }).click();
+  await expect(page.getByRole('textbox', { name: 'offset number' })).toHaveValue('');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.locator('.tip-table')).toContainText('12');
+  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('menuitem', { name: 'Save from here as an assembly' }).click();
+  // Step by step back to the bar of before, and on again.
+  for (let i = 0; i < 4; i++) await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(piece(page, 'A16M-SCLCR09')).toBeVisible();
+  await expect(gaugeLength(page)).toHaveText('61.000');
+  for (let i = 0; i < 4; i++) await page.getByRole('button', { name: 'Redo' }).click();
+  await page.reload();
+  await expect(gaugeLength(page)).toHaveText('77.500');
+  await expect(page.locator('.tip-table')).toContainText('12');
+  await page.getByRole('link', { name: 'Shelf' }).click();
+  await expect(page.getByRole('link', { name: 'Sleeve 40 / 25 assembly', exact: true })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Sleeve 40 / 25 assembly, from A16R-SCLCR09', exact: true })).toBeVisible();
+});
+
+test('what is sunk, pushed in too little, or taken out from under another is said', async ({ page }) => {
+  await openRuota(page);
+  await addAll(page, [
+    ['sleeve 40 to 25', 'Sleeve 40 / 25'],
+    ['sleeve 25 to 16', 'Sleeve 25 / 16'],
+    ['A16M-SCLCR 09', 'A16M-SCLCR09'],
+  ]);
+  await startWith(page, 'Sleeve 40 / 25');
+  for (const name of ['Sleeve 25 / 16', 'A16M-SCLCR09']) {
+    await page.locator('.free-seat-line').last().click();
+    await page
+      .getByRole('button', { name: new RegExp(`^${name.replace(/[/]/g, '\\/')}`) })
+      .last()
+      .click();
+    await expect(piece(page, name)).toBeVisible();
+  }
+  await expect(assembly(page)).toContainText('Nothing goes through anything else', { timeout: 30_000 });
+  await piece(page, 'Sleeve 25 / 16').click();
+  await type(page, 'stick-out', '-0.3');
+  await expect(assembly(page)).toContainText('Sleeve 25 / 16 is sunk 0.3 mm into the face of Sleeve 40 / 25.', { timeout: 30_000 });
+  await expect(assembly(page)).toContainText(/goes 0\.3 mm deep into/);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(assembly(page)).toContainText('Nothing goes through anything else', { timeout: 30_000 });
+  await piece(page, 'A16M-SCLCR09').click();
+  await type(page, 'pushed in by', '20');
+  await expect(assembly(page)).toContainText('Only 20 mm of the bore of Sleeve 25 / 16 hold A16M-SCLCR09', { timeout: 30_000 });
+  // The sleeve between is taken out: the bar has no seat below, which is said before.
+  await piece(page, 'Sleeve 25 / 16').click();
+  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('menuitem', { name: 'Take out, keep what hangs on it' }).click();
+  await expect(tried(page)).toContainText('A16M-SCLCR09 no longer fits and would be taken out');
+  await tried(page).getByRole('button', { name: 'Leave it' }).click();
+  await expect(piece(page, 'A16M-SCLCR09')).toBeVisible();
+});

@@ -1,0 +1,141 @@
+import { ActionIcon, Group, Popover, Select, Table, TextInput, UnstyledButton } from '@mantine/core';
+import { IconX } from '@tabler/icons-react';
+import { useState } from 'react';
+import type { PlacedTip } from '#core/assembly';
+import type { AssemblyEdge, AssemblyRecord, ComponentRecord } from '#core/records';
+import { formatLength, type LengthUnit } from '#core/units';
+import { changeAssembly } from '../../../app/store.ts';
+import { NumberField } from '../../../common/number-field.tsx';
+
+interface Props {
+  readonly record: AssemblyRecord;
+  readonly components: Readonly<Record<string, ComponentRecord>>;
+  readonly tips: readonly PlacedTip[];
+  readonly unit: LengthUnit;
+  /** While something is tried nothing is said of edges. */
+  readonly isFixed: boolean;
+}
+
+/** The edges of an assembly: what each is called, the number of its offsets, and where it stands. */
+export function EdgesTable({ record, components, tips, unit, isFixed }: Props) {
+  const mm = (v: number) => formatLength(v, unit);
+  if (tips.length === 0) return null;
+  return (
+    <Table className="tip-table" horizontalSpacing={4} verticalSpacing={3}>
+      <Table.Thead>
+        <Table.Tr>
+          <Table.Th>edge</Table.Th>
+          <Table.Th title="number of its offsets on the control">no.</Table.Th>
+          <Table.Th>L</Table.Th>
+          <Table.Th>Q</Table.Th>
+          <Table.Th title="height over the turning plane">Y</Table.Th>
+        </Table.Tr>
+      </Table.Thead>
+      <Table.Tbody>
+        {tips.map((t) => {
+          const edge = record.edges.find((e) => e.pieceId === t.piece && e.tipId === t.tip);
+          const own = components[record.pieces.find((p) => p.id === t.piece)?.componentId ?? ''];
+          const name = edge?.name || `${own?.name ?? ''}${(own?.tips.length ?? 0) > 1 ? `, ${t.name}` : ''}`;
+          return (
+            <Table.Tr key={`${t.piece} ${t.tip}`}>
+              <Table.Td className="tip-name">
+                <EdgePopover {...{ record, name, isFixed }} tip={t} edge={edge} />
+              </Table.Td>
+              <Table.Td className="number">{edge?.number ?? '–'}</Table.Td>
+              <Table.Td className="number">{mm(t.L)}</Table.Td>
+              <Table.Td className="number">{mm(t.Q)}</Table.Td>
+              <Table.Td className="number">{mm(t.Y)}</Table.Td>
+            </Table.Tr>
+          );
+        })}
+      </Table.Tbody>
+    </Table>
+  );
+}
+
+const SPINDLES = ['main', 'counter'] as const;
+
+function EdgePopover({
+  record,
+  tip,
+  edge,
+  name,
+  isFixed,
+}: {
+  record: AssemblyRecord;
+  tip: PlacedTip;
+  edge: AssemblyEdge | undefined;
+  name: string;
+  isFixed: boolean;
+}) {
+  const [open, setOpen] = useState(false);
+  const sayEdge = (what: string, said: Partial<AssemblyEdge>) =>
+    changeAssembly(record.id, `${what} of ${name}`, (r) => {
+      const isIt = (e: AssemblyEdge) => e.pieceId === tip.piece && e.tipId === tip.tip;
+      const before = r.edges.find(isIt) ?? { pieceId: tip.piece, tipId: tip.tip, name: '' };
+      return { edges: [...r.edges.filter((e) => !isIt(e)), { ...before, ...said }] };
+    });
+  return (
+    <Popover position="bottom-start" width={240} trapFocus opened={open} onChange={setOpen}>
+      <Popover.Target>
+        <UnstyledButton
+          className="edge-name"
+          disabled={isFixed}
+          title="Name, offset number, sense and spindle"
+          aria-label={`Edge ${name}`}
+          onClick={() => setOpen(!open)}
+        >
+          {name}
+        </UnstyledButton>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <div className="edge-fields">
+          <TextInput
+            size="xs"
+            label="name of the edge"
+            defaultValue={edge?.name ?? ''}
+            maxLength={80}
+            onBlur={(e) => e.currentTarget.value.trim() !== (edge?.name ?? '') && sayEdge('Name', { name: e.currentTarget.value.trim() })}
+          />
+          <Group gap={4} align="end" wrap="nowrap">
+            <NumberField
+              kind="plain"
+              mark=""
+              digits={0}
+              label="offset number"
+              min={1}
+              max={99_999}
+              value={edge?.number}
+              onCommit={(v) => sayEdge('Offset number', { number: Math.round(v) })}
+            />
+            {edge?.number !== undefined && (
+              <ActionIcon variant="subtle" color="gray" aria-label="No offset number" onClick={() => sayEdge('Offset number', { number: undefined })}>
+                <IconX size={14} />
+              </ActionIcon>
+            )}
+          </Group>
+          <Select
+            size="xs"
+            label="sense of the spindle"
+            data={['M3', 'M4']}
+            value={edge?.sense ?? null}
+            placeholder="as the tool’s"
+            clearable
+            comboboxProps={{ withinPortal: false }}
+            onChange={(v) => sayEdge('Sense', { sense: v === 'M3' || v === 'M4' ? v : undefined })}
+          />
+          <Select
+            size="xs"
+            label="works at the spindle"
+            data={[...SPINDLES]}
+            value={edge?.spindle ?? null}
+            placeholder="not said"
+            clearable
+            comboboxProps={{ withinPortal: false }}
+            onChange={(v) => sayEdge('Spindle', { spindle: SPINDLES.find((s) => s === v) })}
+          />
+        </div>
+      </Popover.Dropdown>
+    </Popover>
+  );
+}

@@ -1,0 +1,43 @@
+import localforage from 'localforage';
+
+// Many records in one item each: twenty thousand items take seconds to read one by one, and as long to write.
+const db = localforage.createInstance({ name: 'ruota', storeName: 'buckets' });
+// What a browser had before: an item for each record.
+const before = localforage.createInstance({ name: 'ruota', storeName: 'records' });
+const BUCKETS = 256;
+
+/** A record as it is stored: with a revision that grows by one at each write, whoever writes. */
+export interface StoredRecord {
+  readonly revision: number;
+  /** Null: deleted; its revision stays, so that an old copy of it is noticed. */
+  readonly record: unknown;
+}
+export type Bucket = Readonly<Record<string, StoredRecord>>;
+
+/** The item that a record is kept in. */
+export function bucketOf(id: string): string {
+  let hash = 0;
+  for (let i = 0; i < id.length; i++) hash = (hash * 31 + id.charCodeAt(i)) | 0;
+  return String((hash >>> 0) % BUCKETS);
+}
+
+// As text: a browser reads that twice as fast as objects.
+export const readBucket = async (key: string): Promise<Bucket> => JSON.parse((await db.getItem<string>(key)) ?? '{}') as Bucket;
+
+/** Changes some of a bucket's records in one write. Two of these must not interleave: see `exclusively`. */
+export const writeBucket = async (key: string, bucket: Bucket): Promise<void> => void (await db.setItem(key, JSON.stringify(bucket)));
+
+/** All buckets; what is kept one by one yet is taken over first. */
+export async function readAllBuckets(): Promise<Bucket[]> {
+  await takeOver();
+  const keys = await db.keys();
+  return Promise.all(keys.map(readBucket));
+}
+
+async function takeOver(): Promise<void> {
+  const old: Record<string, Record<string, StoredRecord>> = {};
+  await before.iterate<StoredRecord, void>((stored, id) => void ((old[bucketOf(id)] ??= {})[id] = stored));
+  // What is in a bucket already was taken over by a start that was interrupted, and may be newer.
+  for (const [key, records] of Object.entries(old)) await writeBucket(key, { ...records, ...(await readBucket(key)) });
+  if (Object.keys(old).length > 0) await before.clear();
+}
