@@ -30,7 +30,9 @@ for (const scheme of ['light', 'dark'] as const)
       await expect(page.getByRole('heading', { level: 1 })).toHaveCount(1);
       await page.waitForTimeout(500);
       const look = async (what: string) => {
-        const { violations } = await new AxeBuilder({ page }).analyze();
+        const axe = new AxeBuilder({ page });
+        // What the scheme changes is colours.
+        const { violations } = await (scheme === 'dark' ? axe.withRules(['color-contrast', 'link-in-text-block']) : axe).analyze();
         const found = violations.map((v) => `${what}: ${v.id} (${v.impact}): ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`);
         expect(found).toEqual([]);
       };

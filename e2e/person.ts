@@ -5,11 +5,15 @@ import { expect, type Page } from '@playwright/test';
 
 export const demoFile = (name: string) => join(import.meta.dirname, '../demo/models', name);
 
-/** Opens the application in a fresh browser profile and fails the test on any error of the page. */
-export async function openRuota(page: Page, path = '/shelf'): Promise<void> {
+// What the application compiles its code with before a first file comes. Each test has a browser of its own, which would compile all of it anew.
+const WARM_UP_MODELS = /\/assets\/(grooving-4|cutter-3)-[^/]*\.step$/;
+
+/** Opens the application in a fresh browser profile and fails the test on any error of the page. What it compiles ahead is left out unless `warm`. */
+export async function openRuota(page: Page, path = '/shelf', { warm = false } = {}): Promise<void> {
   page.on('pageerror', (error) => {
     throw error;
   });
+  if (!warm) await page.route(WARM_UP_MODELS, (route) => route.abort());
   await page.goto(path);
   await expect(page.getByRole('navigation')).toBeVisible();
 }

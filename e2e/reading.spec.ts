@@ -23,7 +23,7 @@ const EVIDENCE_COLOUR = '#1c9a8c';
 const ledger = (page: Page) => page.getByRole('region', { name: 'Ledger' });
 
 test('a vendor model that nothing was tuned for is full after one press; one entry is corrected by a pick and kept', async ({ page }) => {
-  await openRuota(page);
+  await openRuota(page, '/shelf', { warm: true });
   await dropFile(page, 'turning-6.step', readFileSync(corpusFile('turning-6.step')));
   await onBench(page, 'turning-6.step');
   // What a proposal rests on is lit up while it is looked at.
