@@ -1,7 +1,16 @@
 import { say } from '#core/issues';
 import { CENTRE_HEIGHT_LIMIT, ENCLOSURE_SLACK, frameFromWorld, isOrthonormal, isRigid, type Motion, roundTo } from '#core/math';
 import { type Model, movePoints } from '#core/mesh';
-import { type AssemblyRecord, type Check, type ComponentRecord, freshGeometry, type MadeGeometry, mountFrameOf, type Piece } from '#core/records';
+import {
+  type AssemblyRecord,
+  type Check,
+  type ComponentRecord,
+  type Connection,
+  freshGeometry,
+  type MadeGeometry,
+  mountFrameOf,
+  type Piece,
+} from '#core/records';
 import { sayConnection, SEATS_ON_FACE } from '#core/standards';
 import { checkJoin, type ComponentsById, placePieces, placeTips } from './join.ts';
 
@@ -73,6 +82,10 @@ function checkPiece(
   return out;
 }
 
+/** mm of a shank that its seat holds at least: what the seat says, or twice the shank (a rule of thumb of the trade). */
+export const leastHeld = (seat: Pick<Connection, 'leastIn'>, mount: Pick<Connection, 'connection'>): number =>
+  seat.leastIn ?? 2 * Number.parseFloat(String(mount.connection.size));
+
 function checkSeating(piece: Piece, child: ComponentRecord, parent: ComponentRecord, model: Model | undefined): Check[] {
   const fit = checkJoin(child, parent, piece.parent?.seatId ?? '');
   if (!fit.ok) return [check('fit', 'fail', `${child.name} on ${parent.name}: ${fit.issues.map(say).join(' ')}`)];
@@ -97,11 +110,11 @@ function checkSeating(piece: Piece, child: ComponentRecord, parent: ComponentRec
   if (!model) return out;
   const [behind] = reachAlongMount(child, model);
   const clamped = -(behind + piece.stickOut);
-  const needed = 2 * Number.parseFloat(String(mount.connection.size));
+  const needed = leastHeld(seat, mount);
+  const why = seat.leastIn === undefined ? `twice the shank (${needed} mm) is usual` : `${seat.name} wants ${needed} mm at least`;
   const numbers = { value: roundTo(clamped, 3), limit: needed };
   if (clamped <= 0) out.push(check('clamping-length', 'fail', `${child.name} floats ${roundTo(-clamped, 3)} mm in front of its seat.`, numbers));
-  else if (clamped < needed)
-    out.push(check('clamping-length', 'warn', `${child.name} is pushed in by ${roundTo(clamped, 3)} mm; twice the shank (${needed} mm) is usual.`, numbers));
+  else if (clamped < needed) out.push(check('clamping-length', 'warn', `${child.name} is pushed in by ${roundTo(clamped, 3)} mm; ${why}.`, numbers));
   else out.push(check('clamping-length', 'pass', `${child.name} is pushed in by ${roundTo(clamped, 3)} mm`, numbers));
   return out;
 }

@@ -1,5 +1,5 @@
 // Nothing floats, nothing overlaps: how each piece sits on its seat, and which bodies go through each other.
-import { type Contact, contactsOf, type Overlap, overlapOf, type PlacedSolid } from '#core/contact';
+import { type Contact, contactsOf, type Overlap, overlapOf, type PlacedSolid, type ScrewContact, screwContactOf } from '#core/contact';
 import type { OverlapSolver } from '#core/kernel';
 import { roundTo } from '#core/math';
 import type { Model } from '#core/mesh';
@@ -13,6 +13,12 @@ export interface SeatContact extends Contact {
   readonly on: string;
 }
 
+/** How the set screws of a seat meet the flats of the shank in it. */
+export interface SeatScrews extends ScrewContact {
+  readonly piece: string;
+  readonly on: string;
+}
+
 /** Two bodies that go through each other. */
 export interface BodyOverlap extends Overlap {
   readonly between: readonly [{ readonly piece: string; readonly body: string }, { readonly piece: string; readonly body: string }];
@@ -20,6 +26,7 @@ export interface BodyOverlap extends Overlap {
 
 export interface Fits {
   readonly contacts: readonly SeatContact[];
+  readonly screws: readonly SeatScrews[];
   readonly overlaps: readonly BodyOverlap[];
   /** Bodies that are not closed, so that nothing can be said of them. */
   readonly unknown: readonly { readonly piece: string; readonly body: string }[];
@@ -47,11 +54,15 @@ export function findFits(
 ): Fits {
   const placed = placePieces(assembly, components);
   const bodies = placeBodies(assembly, components, models, placed);
-  const contacts = assembly.pieces.flatMap((piece): SeatContact[] => {
+  const of = (id: string) => bodies.filter((b) => b.piece === id).map(solidOf);
+  const joints = assembly.pieces.flatMap((piece) => {
     const joint = jointOf(piece, assembly, components, placed);
-    if (!joint) return [];
-    const of = (id: string) => bodies.filter((b) => b.piece === id).map(solidOf);
-    return contactsOf(of(joint.on), of(piece.id), joint.seat).map((c) => ({ ...c, piece: piece.id, on: joint.on }));
+    return joint ? [{ ...joint, piece: piece.id }] : [];
+  });
+  const contacts = joints.flatMap(({ on, piece, seat }): SeatContact[] => contactsOf(of(on), of(piece), seat).map((c) => ({ ...c, piece, on })));
+  const screws = joints.flatMap(({ on, piece, seat, shank }): SeatScrews[] => {
+    const found = shank === undefined ? undefined : screwContactOf(of(on), of(piece), seat, shank);
+    return found ? [{ ...found, piece, on }] : [];
   });
   const overlaps: BodyOverlap[] = [];
   const unknown = new Map<string, { piece: string; body: string }>();
@@ -64,7 +75,7 @@ export function findFits(
       if (found === null) for (const x of [a, b]) if (!x.body.closed) unknown.set(`${x.piece} ${x.body.id}`, { piece: x.piece, body: x.body.id });
       if (found) overlaps.push({ ...found, between: [nameOf(a), nameOf(b)] });
     }
-  return { contacts, overlaps: overlaps.sort((x, y) => y.depth - x.depth), unknown: [...unknown.values()], pairs };
+  return { contacts, screws, overlaps: overlaps.sort((x, y) => y.depth - x.depth), unknown: [...unknown.values()], pairs };
 }
 
 const nameOf = ({ piece, body }: PlacedBody) => ({ piece, body: body.id });
@@ -81,14 +92,20 @@ function jointOf(piece: Piece, assembly: Pick<AssemblyRecord, 'pieces'>, compone
   const gaugeFromHolder = parent && placed.get(parent.id);
   const seat = holder?.seats.find((s) => s.id === piece.parent?.seatId);
   if (!parent || !seat || !component?.mount || !gaugeFromHolder || !placed.has(piece.id)) return undefined;
-  return { on: parent.id, seat: placeFrame(gaugeFromHolder, seat.frame) };
+  const { standard, size } = component.mount.connection;
+  return { on: parent.id, seat: placeFrame(gaugeFromHolder, seat.frame), shank: standard === 'cylindrical' ? Number(size) : undefined };
 }
 
 /** What was found, as checks of the assembly. */
-export function checkFits({ contacts, overlaps, unknown, pairs }: Fits, assembly: Pick<AssemblyRecord, 'pieces'>, components: ComponentsById): Check[] {
+export function checkFits({ contacts, screws, overlaps, unknown, pairs }: Fits, assembly: Pick<AssemblyRecord, 'pieces'>, components: ComponentsById): Check[] {
   const componentOf = (id: string): ComponentRecord | undefined => components[assembly.pieces.find((p) => p.id === id)?.componentId ?? ''];
   const nameOfPiece = (id: string): string => componentOf(id)?.name ?? id;
-  const checks: Check[] = contacts.map((c) => checkContact(c, nameOfPiece(c.piece), nameOfPiece(c.on)));
+  const seatOf = (piece: string, on: string) =>
+    componentOf(on)?.seats.find((s) => s.id === assembly.pieces.find((p) => p.id === piece)?.parent?.seatId)?.connection;
+  const checks: Check[] = [
+    ...contacts.map((c) => checkContact(c, nameOfPiece(c.piece), nameOfPiece(c.on), seatOf(c.piece, c.on)?.clamps)),
+    ...screws.map((s) => checkScrews(s, nameOfPiece(s.piece), nameOfPiece(s.on))),
+  ];
   for (const c of contacts) {
     const size = Number(componentOf(c.piece)?.mount?.connection.size);
     if (c.kind === 'shank' && c.over !== undefined && componentOf(c.piece)?.mount?.connection.standard === 'cylindrical' && c.over < 2 * size)
@@ -125,7 +142,25 @@ export function checkFits({ contacts, overlaps, unknown, pairs }: Fits, assembly
   return checks;
 }
 
-function checkContact({ kind, gap, tilt, over }: SeatContact, name: string, on: string): Check {
+function checkScrews({ screws, onFlat, turnBy, moveBy }: SeatScrews, name: string, on: string): Check {
+  const numbers = { value: onFlat, limit: screws };
+  const they = screws === 1 ? `The set screw of ${on} presses` : `The set screws of ${on} press`;
+  if (onFlat === screws) return { code: 'set-screws', state: 'pass', message: `${they} on the flat of ${name}`, ...numbers };
+  const ways = [
+    ...(turnBy === 0 ? [] : [`a roll of ${roundTo(turnBy, 1)}° more`]),
+    ...(moveBy === null || Math.abs(moveBy) < 1e-6 ? [] : [`a stick-out of ${roundTo(Math.abs(moveBy), 2)} mm ${moveBy > 0 ? 'more' : 'less'}`]),
+  ];
+  const help = moveBy === null ? 'no place of it brings all of them onto it' : `${ways.join(' and ')} brings it under`;
+  return {
+    code: 'set-screws',
+    state: 'warn',
+    message: `${they} beside the flat of ${name}${screws > 1 ? ` (${onFlat} of ${screws} on it)` : ''}: ${help}.`,
+    ...numbers,
+  };
+}
+
+// A seat that closes on the shank leaves no gap, as wide as it is drawn.
+function checkContact({ kind, gap, tilt, over }: SeatContact, name: string, on: string, clamps: readonly [number, number] | undefined): Check {
   const numbers = { value: roundTo(gap, 4), limit: kind === 'face' ? SEATED : LOOSE };
   if (tilt > SQUARE)
     return { code: 'contact', state: 'fail', message: `${name} sits askew on ${on}, by ${roundTo(tilt, 3)}°.`, value: roundTo(tilt, 4), limit: SQUARE };
@@ -137,6 +172,8 @@ function checkContact({ kind, gap, tilt, over }: SeatContact, name: string, on: 
   }
   if (gap < -0.001)
     return { code: 'contact', state: 'fail', message: `${name} is thicker than its bore in ${on}, by ${roundTo(-gap, 3)} mm all round.`, ...numbers };
+  if (clamps && gap <= (clamps[1] - clamps[0]) / 2 + LOOSE)
+    return { code: 'contact', state: 'pass', message: `${on} closes on ${name}, over ${roundTo(over ?? 0, 1)} mm of it`, ...numbers };
   if (gap > LOOSE) return { code: 'contact', state: 'warn', message: `The bore of ${on} is ${roundTo(gap, 3)} mm wider all round than ${name}.`, ...numbers };
   return {
     code: 'contact',

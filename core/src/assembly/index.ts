@@ -7,4 +7,5 @@ export * from './mass.ts';
 export * from './deflection.ts';
 export * from './fit.ts';
 export * from './stick-out.ts';
+export * from './stick-limits.ts';
 export * from './numbers.ts';

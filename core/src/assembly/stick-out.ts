@@ -65,8 +65,8 @@ function hit(wanted: number, assembly: Pick<AssemblyRecord, 'pieces'>, component
   return done(piece.stickOut + (wanted - now) / along);
 }
 
-// Where the shank goes over into something wider, along the mount's Z.
-function shoulderOf(component: ComponentRecord, model: Model): number | undefined {
+/** Where the shank goes over into something wider, mm along the mount's Z; undefined where it does not, or is not round. */
+export function shoulderOf(component: ComponentRecord, model: Model): number | undefined {
   const { mount } = component;
   // Of a square one every corner is further out than its sides.
   if (mount?.connection.standard !== 'cylindrical') return undefined;
@@ -83,8 +83,8 @@ function shoulderOf(component: ComponentRecord, model: Model): number | undefine
   return shoulder;
 }
 
-// Where what cuts begins, along the mount's Z; nothing where all of it cuts or none.
-function cuttingFrom(component: ComponentRecord, model: Model): number | undefined {
+/** Where what cuts begins, mm along the mount's Z; undefined where all of it cuts or none. */
+export function cuttingFrom(component: ComponentRecord, model: Model): number | undefined {
   const { origin, z } = mountFrameOf(component);
   const cutting = model.bodies.filter((b) => component.bodies.find((e) => e.id === b.id)?.role === 'cutting');
   if (cutting.length === 0 || cutting.length === model.bodies.length) return undefined;

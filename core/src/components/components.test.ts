@@ -196,7 +196,7 @@ describe('what holds tools', () => {
   it('collets have the cone of their size and a bore with a wall, sleeves two diameters', () => {
     const collet = made(specOf('collet', { DCONWS: 10 }, { size: '32' }));
     expect(collet.mount?.connection).toEqual({ standard: 'ER', size: 32 });
-    expect(collet.seats[0].connection).toEqual({ standard: 'cylindrical', size: 10 });
+    expect(collet.seats[0].connection).toEqual({ standard: 'cylindrical', size: 10, clamps: [9, 10] });
     expect(volume(collet)).toBeCloseTo(frustum(33, 33 - 80 * Math.tan((8 * Math.PI) / 180), 40) - cylinder(10, 40), 6);
     // As wide as it gets, the wall still is there.
     expect(volume(made(specOf('collet', { DCONWS: 10 }, { size: '16' })))).toBeGreaterThan(0);

@@ -1,15 +1,17 @@
 import { beforeAll, afterAll, describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
+import { makeBaseBox, makeCylinder, setOC, type Shape3D } from 'replicad';
 import { type Kernel, loadKernel, OverlapSolver, readModelFile } from '#core/kernel';
 import { compose, IDENTITY, IDENTITY_FRAME, type Motion, normalize, rotationAbout, translation, type Vec3 } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
 import { shapeFileName, writeSolidShape } from '#core/outline';
-import { contactsOf, overlapOf, type PlacedSolid } from './index.ts';
+import { contactsOf, overlapOf, type PlacedSolid, screwContactOf } from './index.ts';
 
 let kernel: Kernel;
 let solver: OverlapSolver;
 beforeAll(async () => {
   kernel = await loadKernel();
+  setOC(kernel.oc);
   solver = await OverlapSolver.load();
 });
 afterAll(() => solver.close());
@@ -118,11 +120,100 @@ describe('contacts', () => {
     const found = contactsOf([at(holder)], [at(disc, moved)], IDENTITY_FRAME);
     expect(found).toEqual([{ kind: 'face', gap: expect.closeTo(gap, 9), tilt: expect.closeTo(0, 9) }]);
   });
+  it('of faces are not those of a flat or an engraving on a shank within its bore', async () => {
+    // The end of the flat, which looks back, comes to the face of the bore; a flange on it is a shoulder.
+    const bore = at(await tube(8, 20, -60, 0));
+    const kinds = (piece: BodyGeometry, by: number) => contactsOf([bore], [at(piece, translation([0, 0, by]))], IDENTITY_FRAME).map((c) => c.kind);
+    expect(kinds(await flatted(), 10.5)).toEqual(['shank']);
+    const flanged = await turned([
+      [-60, 0],
+      [-60, 8],
+      [-10, 8],
+      [-10, 9],
+      [0, 9],
+      [0, 0],
+    ]);
+    expect(kinds(flanged, 10.5)).toEqual(['face', 'shank']);
+  });
   it('of a shank in its bore: the play all round, and how far it is askew', async () => {
     const [sleeve, bar] = [await tube(8.02, 16, -50, 0), await rod(8, -40, 40)];
     const [straight] = contactsOf([at(sleeve)], [at(bar)], IDENTITY_FRAME);
     expect(straight).toEqual({ kind: 'shank', gap: expect.closeTo(0.02, 9), tilt: expect.closeTo(0, 9), over: expect.closeTo(40, 9) });
     const [askew] = contactsOf([at(sleeve)], [at(bar, rotationAbout([0, 0, -20], [1, 0, 0], 0.01))], IDENTITY_FRAME);
     expect(askew.tilt).toBeCloseTo((0.01 * 180) / Math.PI, 6);
+  });
+});
+
+// A shank of 16 with a flat 1.5 deep from z 10 to 40 behind its face at z 0, and a bore with screws at depths and degrees about it.
+async function solid(shape: Shape3D): Promise<BodyGeometry> {
+  const read = await readModelFile(kernel, new Uint8Array(await shape.blobSTEP().arrayBuffer()), 'x.step', { exactProperties: true, chordTolerance: 0.01 });
+  if (!read.ok) throw new Error(JSON.stringify(read.issues));
+  return read.value.model.bodies[0];
+}
+const flatted = () => solid(makeCylinder(8, 80, [0, 0, -60], [0, 0, 1]).cut(makeBaseBox(20, 4, 30).translate([0, 8.5, -40])));
+const screwed = (screws: readonly (readonly [z: number, deg: number])[]) =>
+  solid(
+    screws.reduce<Shape3D>(
+      (block, [z, deg]) => block.cut(makeCylinder(2.5, 30, [0, 0, z], [Math.cos((deg * Math.PI) / 180), Math.sin((deg * Math.PI) / 180), 0])),
+      makeCylinder(20, 60, [0, 0, -60], [0, 0, 1]).cut(makeCylinder(8, 70, [0, 0, -65], [0, 0, 1])),
+    ),
+  );
+
+describe('set screws', () => {
+  const look = async (screws: readonly (readonly [number, number])[], motion: Motion = IDENTITY) =>
+    screwContactOf([at(await screwed(screws))], [at(await flatted(), motion)], IDENTITY_FRAME, 16);
+  it('press on the flat that lies under them', async () => {
+    expect(
+      await look([
+        [-15, 90],
+        [-35, 90],
+      ]),
+    ).toEqual({ screws: 2, onFlat: 2, turnBy: 0, moveBy: 0 });
+  });
+  it('that stand turned to the flat say by how much, and the roll they say brings it there', async () => {
+    const beside = await look([[-20, 60]]);
+    expect(beside).toMatchObject({ screws: 1, onFlat: 0 });
+    expect(beside?.turnBy).toBeCloseTo(-30, 4);
+    const rolled = await look([[-20, 60]], rotationAbout([0, 0, 0], [0, 0, 1], ((beside?.turnBy ?? 0) * Math.PI) / 180));
+    expect(rolled).toMatchObject({ onFlat: 1, turnBy: 0 });
+  });
+  it('in front of the flat say how far it is to be moved; what is longer than the flat finds no place', async () => {
+    const before = await look([
+      [-5, 90],
+      [-20, 90],
+    ]);
+    expect(before).toMatchObject({ screws: 2, onFlat: 1, turnBy: 0 });
+    expect(before?.moveBy).toBeCloseTo(5, 4);
+    expect(
+      await look(
+        [
+          [-5, 90],
+          [-20, 90],
+        ],
+        translation([0, 0, before?.moveBy ?? 0]),
+      ),
+    ).toMatchObject({ onFlat: 2, moveBy: 0 });
+    expect(
+      (
+        await look([
+          [-5, 90],
+          [-50, 90],
+        ])
+      )?.moveBy,
+    ).toBeNull();
+  });
+  it('in rows around the bore need one row on a flat only', async () => {
+    expect(
+      await look([
+        [-20, 90],
+        [-20, 210],
+        [-20, 330],
+      ]),
+    ).toEqual({ screws: 1, onFlat: 1, turnBy: 0, moveBy: 0 });
+  });
+  it('are nothing to say of where the shank is round, or the bore has none', async () => {
+    const round = await rod(8, -60, 20);
+    expect(screwContactOf([at(await screwed([[-20, 90]]))], [at(round)], IDENTITY_FRAME, 16)).toBeUndefined();
+    expect(screwContactOf([at(await tube(8, 20, -60, 0))], [at(await flatted())], IDENTITY_FRAME, 16)).toBeUndefined();
   });
 });

@@ -1,2 +1,3 @@
 export { type Contact, contactsOf } from './joint.ts';
 export { type Overlap, overlapOf, type PlacedSolid } from './overlaps.ts';
+export { type ScrewContact, screwContactOf } from './set-screws.ts';

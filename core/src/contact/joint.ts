@@ -16,27 +16,33 @@ export interface Contact {
 
 // mm and cosine: faces that could be meant.
 const NEAR_FACE = 2;
+// mm that a shoulder reaches past the bore at least.
+const PAST_BORE = 0.2;
 const SQUARE_TO_Z = 0.96;
 const ALONG_Z = 0.96;
 
 /** What touches at a seat, which is told by its frame where it stands. */
 export function contactsOf(holder: readonly PlacedSolid[], piece: readonly PlacedSolid[], seat: Frame): Contact[] {
-  const face = faceContact(holder, piece, seat);
   const shank = shankContact(holder, piece, seat);
-  return [...(face ? [face] : []), ...(shank ? [shank] : [])];
+  // What is within the bore is no shoulder: the walls of an engraving, the end of a flat.
+  const face = faceContact(holder, piece, seat, shank ? shank.radius + PAST_BORE : 0);
+  return [...(face ? [face] : []), ...(shank ? [shank.contact] : [])];
 }
 
 interface Flat {
   readonly normal: Vec3;
   /** Position along the seat's Z, at the face's nearest corner. */
   readonly at: number;
+  /** mm from the seat's axis to its furthest corner. */
+  readonly reach: number;
 }
 
-function faceContact(holder: readonly PlacedSolid[], piece: readonly PlacedSolid[], seat: Frame): Contact | undefined {
+function faceContact(holder: readonly PlacedSolid[], piece: readonly PlacedSolid[], seat: Frame, outside: number): Contact | undefined {
   const inSeat = frameFromWorld(seat);
   // A rear face that is deep in a bore is not meant.
-  const own = flats(piece, inSeat, -1).filter((f) => Math.abs(f.at) < NEAR_FACE);
-  const others = flats(holder, inSeat, 1).filter((f) => Math.abs(f.at) < NEAR_FACE);
+  const isMeant = (f: Flat) => Math.abs(f.at) < NEAR_FACE && f.reach > outside;
+  const own = flats(piece, inSeat, -1).filter(isMeant);
+  const others = flats(holder, inSeat, 1).filter(isMeant);
   let best: Contact | undefined;
   for (const a of own)
     for (const b of others) {
@@ -55,12 +61,17 @@ function flats(solids: readonly PlacedSolid[], inSeat: Motion, sense: 1 | -1): F
       const outward = outwardOf(body, index);
       const normal = turn(inSeat, turn(worldFromFile, outward));
       if (sense * normal[2] < SQUARE_TO_Z) return [];
-      return [{ normal, at: move(inSeat, move(worldFromFile, surface.origin))[2] }];
+      const [, reach] = extent(body, index, (corner) => {
+        const [x, y] = move(inSeat, move(worldFromFile, corner));
+        return Math.hypot(x, y);
+      });
+      return [{ normal, at: move(inSeat, move(worldFromFile, surface.origin))[2], reach }];
     }),
   );
 }
 
-function outwardOf({ mesh: { positions: p, triangles: t }, faceStart }: BodyGeometry, face: number): Vec3 {
+/** The outward normal of a face of a body, in its file's coordinates, of length 1; 0 of a face without area. */
+export function outwardOf({ mesh: { positions: p, triangles: t }, faceStart }: BodyGeometry, face: number): Vec3 {
   let n: Vec3 = [0, 0, 0];
   const at = (i: number): Vec3 => [p[3 * i], p[3 * i + 1], p[3 * i + 2]];
   for (let k = 3 * faceStart[face]; k < 3 * faceStart[face + 1]; k += 3) {
@@ -79,7 +90,11 @@ interface Round {
 }
 
 // The bore about the seat's axis that the shank is in: the narrowest that takes it over some length, and the widest part of the shank that is in there.
-function shankContact(holder: readonly PlacedSolid[], piece: readonly PlacedSolid[], seat: Frame): Contact | undefined {
+function shankContact(
+  holder: readonly PlacedSolid[],
+  piece: readonly PlacedSolid[],
+  seat: Frame,
+): { readonly contact: Contact; readonly radius: number } | undefined {
   const inSeat = frameFromWorld(seat);
   const bores = rounds(holder, inSeat, true);
   const shanks = rounds(piece, inSeat, false);
@@ -101,12 +116,13 @@ function shankContact(holder: readonly PlacedSolid[], piece: readonly PlacedSoli
       shanks.filter((s) => Math.abs(s.radius - shank.radius) < SAME_RADIUS).map((s): [number, number] => [Math.max(b.from, s.from), Math.min(b.to, s.to)]),
     )
     .filter(([from, to]) => to > from);
-  return {
+  const contact: Contact = {
     kind: 'shank',
     gap: bore.radius - shank.radius,
     tilt: degFromRad(Math.asin(Math.min(1, length(cross(bore.axis, shank.axis))))),
     over: lengthOfAll(spans),
   };
+  return { contact, radius: bore.radius };
 }
 
 // mm
@@ -130,18 +146,19 @@ function rounds(solids: readonly PlacedSolid[], inSeat: Motion, concave: boolean
       if (Math.abs(axis[2]) < ALONG_Z) return [];
       const at = move(inSeat, move(worldFromFile, surface.origin));
       if (Math.hypot(at[0] - (at[2] * axis[0]) / axis[2], at[1] - (at[2] * axis[1]) / axis[2]) > 1) return [];
-      const [from, to] = extent(body, index, inSeat, worldFromFile);
+      const [from, to] = extent(body, index, (corner) => move(inSeat, move(worldFromFile, corner))[2]);
       return [{ axis, radius: surface.radius, from, to }];
     }),
   );
 }
 
-function extent({ mesh: { positions: p, triangles: t }, faceStart }: BodyGeometry, face: number, inSeat: Motion, worldFromFile: Motion): [number, number] {
+/** Least and largest value over the corners of a face. */
+export function extent({ mesh: { positions: p, triangles: t }, faceStart }: BodyGeometry, face: number, valueAt: (corner: Vec3) => number): [number, number] {
   let [low, high] = [Infinity, -Infinity];
   for (let k = 3 * faceStart[face]; k < 3 * faceStart[face + 1]; k++) {
     const i = 3 * t[k];
-    const z = move(inSeat, move(worldFromFile, [p[i], p[i + 1], p[i + 2]]))[2];
-    [low, high] = [Math.min(low, z), Math.max(high, z)];
+    const value = valueAt([p[i], p[i + 1], p[i + 2]]);
+    [low, high] = [Math.min(low, value), Math.max(high, value)];
   }
   return [low, high];
 }

@@ -23,7 +23,12 @@ import { stickOutOf, stickOutSchema } from '#core/assembly';
 import { type Crew, makeRecordGeometry, type RecordGeometry } from '#core/making';
 import { componentFromFile, type OpenSources } from '#core/sources';
 
-const markedSchema = z.object({ name: z.string().default(''), connection: connectionSizeSchema, frame: frameSchema });
+const markedSchema = z.object({
+  name: z.string().default(''),
+  connection: connectionSizeSchema,
+  frame: frameSchema,
+  leastIn: z.number().min(0).max(1000).optional(),
+});
 
 /** A recipe: model files with their marks, and how they join. Documented in docs/recipe.md; frames in each file's coordinates, mm. */
 export const recipeSchema = z.object({

@@ -2,10 +2,28 @@ import { z } from 'zod';
 import { CONNECTION_STANDARDS } from '#core/standards';
 import { directionSchema, frameSchema, idSchema, nameSchema, originSchema, vec3Schema } from './values.ts';
 
-export const connectionSizeSchema = z.object({ standard: z.enum(CONNECTION_STANDARDS), size: z.union([z.number().min(0).max(1000), z.string().max(20)]) });
+const diameter = z.number().min(0).max(1000);
 
-/** A mount or a seat: a frame in the coordinates of the vendor file (mm) with a standard and a size. */
-export const connectionSchema = z.object({ id: idSchema, name: nameSchema, frame: frameSchema, connection: connectionSizeSchema, origin: originSchema });
+export const connectionSizeSchema = z.object({
+  standard: z.enum(CONNECTION_STANDARDS),
+  size: z.union([diameter, z.string().max(20)]),
+  /** Of a seat that closes on a round shank: the smallest and the largest diameter. */
+  clamps: z
+    .tuple([diameter, diameter])
+    .refine(([from, to]) => from <= to, 'the smallest diameter that is clamped is larger than the largest')
+    .readonly()
+    .optional(),
+});
+
+/** A mount or a seat: a frame in the coordinates of the vendor file (mm) with a standard and a size; `leastIn`: mm that a seat wants to hold of a shank at least. */
+export const connectionSchema = z.object({
+  id: idSchema,
+  name: nameSchema,
+  frame: frameSchema,
+  connection: connectionSizeSchema,
+  origin: originSchema,
+  leastIn: z.number().min(0).max(1000).optional(),
+});
 export type Connection = z.infer<typeof connectionSchema>;
 
 const sign = z.union([z.literal(-1), z.literal(0), z.literal(1)]);

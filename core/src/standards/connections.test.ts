@@ -1,5 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
-import { checkFit, type ConnectionSize, sayConnection, sayWhatFits } from './index.ts';
+import { checkFit, colletClamps, type ConnectionSize, sayConnection, sayWhatFits } from './index.ts';
 
 const size = (text: string): ConnectionSize => {
   const at = text.lastIndexOf(' ');
@@ -27,6 +27,22 @@ describe('checkFit', () => {
     ['HSK-A 63', 'PSC 63'],
     ['VDI 30', 'VDI 40'],
   ])('%s does not go into %s', (mount, seat) => expect(fits(mount, seat)).toBe(false));
+  it('into a seat that clamps a range goes what lies within it, of its own kind only', () => {
+    const collet: ConnectionSize = { standard: 'cylindrical', size: 10, clamps: colletClamps(32, 10) };
+    const into = (mount: string) => checkFit(size(mount), collet).ok;
+    expect([8.9, 9, 9.5, 10, 10.1].map((d) => into(`cylindrical ${d}`))).toEqual([false, true, true, true, false]);
+    expect(into('square 10x10')).toBe(false);
+    expect([sayConnection(collet), sayWhatFits(collet)]).toEqual(['cylindrical 9 to 10', 'a cylindrical shank of 9 to 10 mm']);
+  });
+  it.each([
+    // Size of the cone, bore, what it clamps: ISO 15488.
+    [11, 4, 3.5],
+    [16, 10, 9],
+    [25, 16, 15],
+    [32, 2, 2],
+    [16, 1, 0.5],
+    [40, 26, 25],
+  ])('a collet ER %d of %d clamps from %d', (cone, bore, from) => expect(colletClamps(cone, bore)).toEqual([from, bore]));
   it('says what would fit', () => {
     const r = checkFit(size('cylindrical 25'), size('ER 32'));
     expect(!r.ok && r.issues[0].values.fits).toBe('a cylindrical shank of 2 to 20 mm (in a collet), or an ER 32 mount');

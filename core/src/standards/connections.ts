@@ -9,6 +9,8 @@ export type ConnectionStandard = (typeof CONNECTION_STANDARDS)[number];
 export interface ConnectionSize {
   readonly standard: ConnectionStandard;
   readonly size: number | string;
+  /** Of a round seat that closes on its shank, as a collet does: the smallest and the largest diameter that it clamps, mm. */
+  readonly clamps?: readonly [number, number] | undefined;
 }
 
 const SQUARES = [8, 10, 12, 16, 20, 25, 32, 40].map((s) => `${s}x${s}`);
@@ -38,11 +40,21 @@ export const ER_RANGES: Readonly<Record<number, readonly [number, number]>> = {
   40: [3, 26],
 };
 
+/**
+ * The diameters in mm that one collet of ISO 15488 clamps, by the size of its cone and its bore: it closes by 1 mm, one of size 11 or of a bore up to 1 mm by
+ * half of that.
+ */
+export function colletClamps(size: number, bore: number): readonly [number, number] {
+  const closes = size <= 11 || bore <= 1 ? 0.5 : 1;
+  return [Math.max(ER_RANGES[size]?.[0] ?? 0, bore - closes), bore];
+}
+
 /** Standards that seat on a face: there is no stick-out to choose. */
 export const SEATS_ON_FACE: readonly ConnectionStandard[] = ['PSC', 'HSK-A', 'BT', 'SK', '7/24', 'VDI', 'bolted face'];
 
-/** A connection as people write it: "HSK-A 63", "square 25x25", "cylindrical 20". */
-export const sayConnection = ({ standard, size }: ConnectionSize): string => (size === '' ? standard : `${standard} ${size}`);
+/** A connection as people write it: "HSK-A 63", "square 25x25", "cylindrical 20", "cylindrical 9 to 10" of what clamps a range. */
+export const sayConnection = ({ standard, size, clamps }: ConnectionSize): string =>
+  clamps ? `${standard} ${clamps[0]} to ${clamps[1]}` : size === '' ? standard : `${standard} ${size}`;
 
 const isTaper724 = (s: ConnectionStandard) => s === 'BT' || s === 'SK' || s === '7/24';
 
@@ -53,19 +65,19 @@ export function sayWhatFits(seat: ConnectionSize): string {
     return range ? `a cylindrical shank of ${range[0]} to ${range[1]} mm (in a collet), or an ${sayConnection(seat)} mount` : `an ${sayConnection(seat)} mount`;
   }
   if (isTaper724(seat.standard)) return `a ${seat.standard === '7/24' ? 'BT, SK or 7/24' : `${seat.standard} or 7/24`} mount of size ${seat.size}`;
-  return `a ${sayConnection(seat)} mount`;
+  return seat.clamps ? `a ${seat.standard} shank of ${seat.clamps[0]} to ${seat.clamps[1]} mm` : `a ${sayConnection(seat)} mount`;
 }
 
 /**
- * Whether a mount goes into a seat: same standard and size; a cylindrical shank also into a collet seat that clamps its
+ * Whether a mount goes into a seat: same standard and size, or a size that the seat clamps; a cylindrical shank also into a collet seat that clamps its
  * diameter; an undecided 7/24 taper into BT and SK of its size. Refusals say what would fit.
  */
 export function checkFit(mount: ConnectionSize, seat: ConnectionSize): Result<true> {
   const fits = sayWhatFits(seat);
-  if (mount.standard === 'cylindrical' && seat.standard === 'ER') {
-    const range = ER_RANGES[Number(seat.size)];
+  const range = seat.standard === 'ER' && mount.standard === 'cylindrical' ? ER_RANGES[Number(seat.size)] : seat.standard === mount.standard && seat.clamps;
+  if (range) {
     const d = Number(mount.size);
-    if (range && d >= range[0] - SAME_SIZE && d <= range[1] + SAME_SIZE) return done(true);
+    if (d >= range[0] - SAME_SIZE && d <= range[1] + SAME_SIZE) return done(true);
     return failed('join.size', { mount: sayConnection(mount), seat: sayConnection(seat), fits });
   }
   const tapers = isTaper724(mount.standard) && isTaper724(seat.standard) && (mount.standard === '7/24' || seat.standard === '7/24');

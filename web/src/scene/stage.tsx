@@ -12,6 +12,8 @@ import { LabelLayer, LabelPlacer } from './labels.tsx';
 import { pickAt } from './picking.ts';
 import { type Candidate, type PickRef, samePick, type StageItem } from './picks.ts';
 import { LEFT, RIGHT, SideBySide } from './side-by-side.tsx';
+import type { Slide } from './slide.ts';
+import { SlideHandle, type SlidePlace, SlidePlacer } from './slide-handle.tsx';
 
 export interface StageProps {
   readonly items: readonly StageItem[];
@@ -40,6 +42,8 @@ export interface StageProps {
   readonly growth?: { readonly maps: readonly GrowthShown[]; readonly scale: number; readonly stageFromModel: Motion };
   /** Faces of the first item that what is being looked at rests on. */
   readonly evidence?: readonly { readonly body: string; readonly face: number }[];
+  /** Something that can be slid along a line. */
+  readonly slide?: Slide | undefined;
   readonly children?: ReactNode;
 }
 
@@ -75,6 +79,7 @@ export function Stage(props: StageProps) {
     view,
     fitKey,
     insetLeft = 0,
+    slide,
     children,
   } = props;
   const dark = useComputedColorScheme('light') === 'dark';
@@ -89,6 +94,7 @@ export function Stage(props: StageProps) {
   const growthMeshes = growth?.maps.map((m, i) => <GrowthMesh key={i} map={m} scale={growth.scale} stageFromModel={growth.stageFromModel} />);
   const edgeColour = dark ? '#0b0f12' : '#22303a';
   const labelLayer = useRef<HTMLDivElement | null>(null);
+  const slidePlace = useRef<SlidePlace>({ element: null, per: [0, 0] });
 
   // Where the pointer was last, and exactly what is under it: as long as that is the same faces and edges nothing is drawn anew.
   const under = useRef<{ x: number; y: number; candidates: readonly Candidate[] }>({ x: 0, y: 0, candidates: [] });
@@ -211,8 +217,10 @@ export function Stage(props: StageProps) {
           <TipGlyph {...t} key={t.key} size={size} />
         ))}
         <LabelPlacer labels={labels} layer={labelLayer} />
+        {slide && <SlidePlacer slide={slide} place={slidePlace} />}
       </Canvas>
       <LabelLayer labels={labels} layer={labelLayer} />
+      {slide && <SlideHandle slide={slide} place={slidePlace} />}
       {said && (
         <div ref={tooltip} className="stage-tooltip" style={{ left: under.current.x, top: under.current.y }} role="status">
           <div>{said.text}</div>

@@ -1,11 +1,12 @@
-import { type ReactNode, useMemo } from 'react';
-import { compose, DISPLAY_CHORD, type Frame, frameFromWorld, invert, move, moveFrame, SECTION_NUDGE, type Vec3 } from '#core/math';
-import { movePoints } from '#core/mesh';
+import { type ReactNode, useMemo, useRef } from 'react';
+import { compose, DISPLAY_CHORD, type Frame, frameFromWorld, invert, type Motion, move, moveFrame, SECTION_NUDGE, turn, type Vec3 } from '#core/math';
+import { movePoints, type TriMesh } from '#core/mesh';
 import { loopArea, type SectionLoop, sectionMesh } from '#core/outline';
 import type { BodyRole, PlanRecord } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import type { StageItem } from '../scene/picks.ts';
 import { useElementSize } from '@mantine/hooks';
+import { type Slide, useSlide } from '../scene/slide.ts';
 import { Across, Along, ArrowMarker, MmGrid, niceStep, scaleText } from './drawing-parts.tsx';
 import { pathTo, type ProfileEditing, ProfileLines, ProfileTools } from './profile-editor.tsx';
 
@@ -36,6 +37,8 @@ export interface SectionStripProps {
   readonly behind?: readonly Float64Array[];
   /** What the two main dimensions are called. */
   readonly names?: { readonly along: string; readonly across: string };
+  /** Something that can be slid along a line of the plane. */
+  readonly slide?: Slide | undefined;
   /** Tools over the drawing, at its right. */
   readonly tools?: ReactNode;
   readonly unit: LengthUnit;
@@ -61,6 +64,7 @@ export function SectionStrip({
   wrong = [],
   behind = NO_LOOPS,
   names = TOOL_NAMES,
+  slide,
   tools,
   unit,
 }: SectionStripProps) {
@@ -68,7 +72,11 @@ export function SectionStrip({
   const cuts = useMemo(() => cutItems(items, frame), [items, frame]);
   const overlay = useMemo(() => cutItems(made, frame), [made, frame]);
   const frameFromStage = useMemo(() => frameFromWorld(frame), [frame]);
-  const extent = useMemo(() => extentOf(cuts, half, items, frame), [cuts, half, items, frame]);
+  const measured = useMemo(() => extentOf(cuts, half, items, frame), [cuts, half, items, frame]);
+  // While something is slid the scale stays: the hand would not know where it is.
+  const before = useRef(measured);
+  if (!slide?.isHeld) before.current = measured;
+  const extent = before.current ?? measured;
   const placed = tips.map((t) => ({ ...t, c: move(frameFromStage, t.noseCentre), p: move(frameFromStage, t.point) }));
   if (!extent) {
     return (
@@ -157,6 +165,7 @@ export function SectionStrip({
               </text>
             </>
           )}
+          {slide && <StripSlide slide={slide} at={{ sx, sy, scale }} frameFromStage={frameFromStage} />}
           {placed.map((t) => (
             <g key={t.key}>
               <circle cx={sx(t.c[2])} cy={sy(t.c[0])} r={Math.max(2, t.noseRadius * scale)} className="strip-nose" />
@@ -187,6 +196,38 @@ export function SectionStrip({
   );
 }
 
+interface StripScale {
+  readonly sx: (z: number) => number;
+  readonly sy: (x: number) => number;
+  readonly scale: number;
+}
+
+// Pixels between the place of a handle and itself.
+const AWAY = 16;
+// Of a mm along it, what has to lie in the plane for it to be slid there.
+const IN_PLANE = 0.2;
+
+// The handle of what can be slid, as two arrows along its line.
+function StripSlide({ slide, at: { sx, sy, scale }, frameFromStage }: { slide: Slide; at: StripScale; frameFromStage: Motion }) {
+  const [x, , z] = move(frameFromStage, slide.at);
+  const [dx, , dz] = turn(frameFromStage, slide.along);
+  const events = useSlide(slide, () => [dz * scale, -dx * scale]);
+  const long = Math.hypot(dx, dz);
+  if (long < IN_PLANE) return null;
+  const [cx, cy] = [sx(z) + (dz / long) * AWAY, sy(x) - (dx / long) * AWAY];
+  return (
+    <g
+      className="strip-slide"
+      data-held={slide.isHeld || undefined}
+      transform={`translate(${cx} ${cy}) rotate(${(Math.atan2(-dx, dz) * 180) / Math.PI})`}
+      {...events}
+    >
+      <rect x={-14} y={-11} width={28} height={22} rx={6} />
+      <path d="M-3 -5-8 0-3 5M3 -5 8 0 3 5M0 -6V6" />
+    </g>
+  );
+}
+
 const NOTHING: readonly StageItem[] = [];
 const NO_LOOPS: readonly Float64Array[] = [];
 const TOOL_NAMES = { along: 'LF', across: 'WF' };
@@ -201,9 +242,24 @@ function cutItems(items: readonly StageItem[], frame: Frame): Cut[] {
     const inModel = moveFrame(invert(item.stageFromModel), frame);
     return item.model.bodies
       .filter((b) => !item.hidden.has(b.id) && item.roles[b.id] !== 'left out')
-      .map((b): Cut => ({ role: item.roles[b.id] ?? 'tool body', loops: sectionMesh(b.mesh, inModel, y).filter((l) => !l.closed || loopArea(l) > 1e-4) }))
+      .map((b): Cut => ({ role: item.roles[b.id] ?? 'tool body', loops: cutBody(b.mesh, inModel, y) }))
       .filter((c) => c.loops.length > 0);
   });
+}
+
+// The last sections of each mesh: where one piece is slid, the others are not cut anew.
+const CUT = new WeakMap<TriMesh, Map<string, readonly SectionLoop[]>>();
+const MOST_CUTS = 4;
+
+function cutBody(mesh: TriMesh, plane: Frame, y: number): readonly SectionLoop[] {
+  const known = CUT.get(mesh) ?? new Map<string, readonly SectionLoop[]>();
+  CUT.set(mesh, known);
+  const key = `${plane.origin.join()} ${plane.x.join()} ${plane.z.join()} ${y}`;
+  const found = known.get(key) ?? sectionMesh(mesh, plane, y).filter((l) => !l.closed || loopArea(l) > 1e-4);
+  known.delete(key);
+  known.set(key, found);
+  if (known.size > MOST_CUTS) known.delete([...known.keys()][0]);
+  return found;
 }
 
 /**

@@ -1,6 +1,6 @@
 import { IDENTITY_FRAME } from '#core/math';
 import type { HalfProfile } from '#core/outline';
-import { colletSeat } from '#core/standards';
+import { colletClamps, colletSeat, ER_RANGES } from '#core/standards';
 import type { Filling } from '../filling.ts';
 import type { PlacedConnection } from '../made-part.ts';
 import { Outside } from '../turned.ts';
@@ -27,8 +27,8 @@ export function colletForm(f: Filling, size: string): Holding | undefined {
   const n = Number(size.replace(/^ER\s*/i, ''));
   f.derive('BDX', cone.mouth, `ER ${n}, ISO 15488`);
   f.derive('OAL', cone.depth, `ER ${n}, ISO 15488`);
-  f.atMost('DCONWS', CLAMPS[n][1], `the largest bore of ER ${n}`);
-  if (bore < CLAMPS[n][0]) f.refuse('DCONWS', bore, `the smallest bore of ER ${n} is ${CLAMPS[n][0]}`);
+  f.atMost('DCONWS', ER_RANGES[n][1], `the largest bore of ER ${n}`);
+  if (bore < ER_RANGES[n][0]) f.refuse('DCONWS', bore, `the smallest bore of ER ${n} is ${ER_RANGES[n][0]}`);
   // Behind, the cone gets smaller than a large bore: it begins where a wall is left.
   const slope = (cone.mouth - cone.ground) / cone.depth;
   const back = -Math.min(cone.depth, (cone.mouth - bore - 2 * WALL) / slope);
@@ -40,7 +40,11 @@ export function colletForm(f: Filling, size: string): Holding | undefined {
   return {
     profile,
     mount: { connection: { standard: 'ER', size: n }, frame: IDENTITY_FRAME, evidence: `cone of ISO 15488, ER ${n}` },
-    seat: { connection: { standard: 'cylindrical', size: bore }, frame: IDENTITY_FRAME, evidence: 'its bore' },
+    seat: {
+      connection: { standard: 'cylindrical', size: bore, clamps: colletClamps(n, bore) },
+      frame: IDENTITY_FRAME,
+      evidence: 'its bore, and how far it closes',
+    },
     name: `Collet ER ${n} / ${tidy(bore)}`,
     without: 'slots, the groove for the nut, and the front cone under it',
   };
@@ -48,9 +52,6 @@ export function colletForm(f: Filling, size: string): Holding | undefined {
 
 // mm that a collet has around its bore at least.
 const WALL = 0.4;
-
-// Smallest and largest bore by size: ISO 15488.
-const CLAMPS: Readonly<Record<number, readonly [number, number]>> = { 11: [0.5, 7], 16: [0.5, 10], 20: [1, 13], 25: [1, 16], 32: [2, 20], 40: [3, 26] };
 
 /** A sleeve from one diameter to a smaller one. */
 export function sleeveForm(f: Filling): Holding | undefined {

@@ -21,7 +21,9 @@ interface PanelProps extends Omit<ChainProps, 'record' | 'isTrying'> {
 /** The assembly from the machine outwards: numbers, edges, pieces, free seats, and checks. */
 export function AssemblyPanel({ kept, record, tried, onTriedEnd, tips, checks, isLooking, ...chain }: PanelProps) {
   const { components, models, unit } = chain;
-  const roots = kept.pieces.filter((p) => !p.parent);
+  // What is tried is looked at beside what is kept; what is slid is followed.
+  const chained = tried ? kept : record;
+  const roots = chained.pieces.filter((p) => !p.parent);
   const worst = checks.some((c) => c.state === 'fail') ? 'fail' : checks.some((c) => c.state === 'warn') ? 'warn' : 'pass';
   return (
     <div className="ledger" role="region" aria-label="Assembly">
@@ -30,7 +32,7 @@ export function AssemblyPanel({ kept, record, tried, onTriedEnd, tips, checks, i
       <EdgesTable {...{ record, components, tips, unit }} isFixed={tried !== null} />
       <h2>Pieces</h2>
       {roots.map((piece) => (
-        <PieceRow key={piece.id} {...chain} record={kept} isTrying={tried !== null} piece={piece} depth={0} />
+        <PieceRow key={piece.id} {...chain} record={chained} isTrying={tried !== null} piece={piece} depth={0} />
       ))}
       <h2>
         Checks{' '}

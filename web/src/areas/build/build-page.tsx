@@ -21,6 +21,7 @@ import { EmptyArea } from '../empty-area.tsx';
 import { AssemblyPanel } from './assembly-panel.tsx';
 import { isInPlane, planeAt } from './section/planes.ts';
 import { SectionPlane, useBehind } from './section/section-plane.tsx';
+import { useStickOut } from './stick-out/use-stick-out.ts';
 import type { Tried } from './tried.ts';
 import { useFits } from './use-fits.ts';
 
@@ -94,11 +95,12 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
   const [tried, setTried] = useState<Tried | null>(null);
   // What was worked out for another state of the assembly is gone with it.
   const shown = tried?.of === kept ? tried : null;
-  const record = useMemo(() => (shown ? { ...kept, pieces: shown.change.pieces, edges: shown.change.edges } : kept), [kept, shown]);
   const both = useMemo(() => (shown ? { ...kept, pieces: [...kept.pieces, ...shown.change.pieces] } : kept), [kept, shown]);
   const models = useAssemblyModels(both, components);
-  const { fits, isLooking } = useFits(record, components, models);
   const [selected, setSelected] = useState<string | null>(null);
+  const { record: slid, slide } = useStickOut(kept, selected, components, models, unit);
+  const record = useMemo(() => (shown ? { ...kept, pieces: shown.change.pieces, edges: shown.change.edges } : slid), [kept, shown, slid]);
+  const { fits, isLooking } = useFits(record, components, models);
   const placed = useMemo(() => placePieces(record, components), [record, components]);
   const tips = useMemo(() => placeTips(record, components, placed), [record, components, placed]);
   const checks = useMemo(
@@ -182,6 +184,7 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
           fitKey={`${record.id} ${record.pieces.length} ${items.length}`}
           describe={describe}
           onPick={(p) => setSelected(p.item)}
+          slide={shown ? undefined : slide}
         >
           {loading && (
             <p className="stage-note" role="status">
@@ -198,6 +201,7 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
           half={false}
           tips={stripTips}
           behind={behind}
+          slide={shown ? undefined : slide}
           names={planeDeg === 0 ? { along: 'L', across: 'Q' } : { along: 'L', across: 'from the axis' }}
           tools={<SectionPlane {...{ record, components, tips }} deg={planeDeg} onTurn={setPlaneDeg} />}
           unit={unit}

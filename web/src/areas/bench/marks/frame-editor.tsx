@@ -59,6 +59,7 @@ export function ConnectionEditor({
         />
         <SizeField label={`Size of ${label}`} standard={standard} size={size} onCommit={(s) => setConnection({ standard, size: s })} />
       </Group>
+      {seatId !== null && standard === 'cylindrical' && <Clamping {...{ componentId, seatId, connection, unit }} />}
       <div className="triple">
         {(['X', 'Y', 'Z'] as const).map((name, k) => (
           <NumberField
@@ -111,6 +112,37 @@ export function ConnectionEditor({
           Turn X by -90°
         </Button>
       </Group>
+    </div>
+  );
+}
+
+// What a round seat holds: from which diameter on, where it closes on its shank, and how much of it at least.
+function Clamping({ componentId, seatId, connection, unit }: { componentId: string; seatId: string; connection: Connection; unit: LengthUnit }) {
+  const { standard, size, clamps } = connection.connection;
+  const bore = Number(size);
+  const edit = (what: string, change: Partial<Connection>) =>
+    editConnection(componentId, seatId, `${what} of ${connection.name}`, (c) => ({ origin: typedOver(c.origin), ...change }));
+  return (
+    <div className="triple">
+      <NumberField
+        kind="length"
+        unit={unit}
+        label="clamps from"
+        title="The smallest shank that it closes on; its own size where it does not close"
+        value={clamps?.[0] ?? bore}
+        min={0}
+        max={bore}
+        onCommit={(from) => edit('Clamping range', { connection: { standard, size, ...(from < bore ? { clamps: [from, bore] } : {}) } })}
+      />
+      <NumberField
+        kind="length"
+        unit={unit}
+        label="holds at least"
+        title="How much of a shank it wants to hold; twice the shank where nothing is said"
+        value={connection.leastIn}
+        min={0}
+        onCommit={(leastIn) => edit('Least clamping', { leastIn: leastIn > 0 ? leastIn : undefined })}
+      />
     </div>
   );
 }

@@ -59,7 +59,7 @@ export function useBehind(
   const key = useMemo(() => JSON.stringify([plane, items.map((i) => [i.key, i.stageFromModel, i.roles])]), [items, plane]);
   useEffect(() => {
     let live = true;
-    void (async () => {
+    const ask = async () => {
       const loops: Float64Array[] = [];
       for (const item of items) {
         const component = components[record.pieces.find((p) => p.id === item.key)?.componentId ?? ''];
@@ -78,13 +78,17 @@ export function useBehind(
         if (answer.state === 'done') loops.push(...answer.value);
       }
       setFound({ key, loops });
-    })();
+    };
+    const later = setTimeout(() => void ask(), STILL_MS);
     return () => {
       live = false;
+      clearTimeout(later);
     };
     // biome-ignore lint: the key stands for all of them
   }, [key]); // eslint-disable-line react-hooks/exhaustive-deps
   return found.key === key ? found.loops : NONE;
 }
 
+// ms without a change before it is asked: what is slid moves all the time.
+const STILL_MS = 120;
 const NONE: readonly Float64Array[] = [];
