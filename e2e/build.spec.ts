@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test';
-import { openRuota, type } from './person.ts';
+import { choose, openRuota, pick, type } from './person.ts';
 
 /** Puts tools on the Shelf by what stands on their boxes. */
 async function addAll(page: Page, words: readonly (readonly [words: string, name: string])[]): Promise<void> {
@@ -121,4 +121,68 @@ test('what is sunk, pushed in too little, or taken out from under another is sai
   await expect(tried(page)).toContainText('A16M-SCLCR09 no longer fits and would be taken out');
   await tried(page).getByRole('button', { name: 'Leave it' }).click();
   await expect(piece(page, 'A16M-SCLCR09')).toBeVisible();
+});
+
+test('a stick-out is slid, its limits felt; two assemblies are laid over one another; two picks are measured', async ({ page }) => {
+  await openRuota(page);
+  // Another state of the same station, to compare with.
+  await page.getByRole('button', { name: 'What to do with Hub shell station' }).click();
+  await page.getByRole('menuitem', { name: 'Duplicate' }).click();
+  await page.getByRole('link', { name: 'Hub shell station 2', exact: true }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Hub shell station 2');
+  await piece(page, 'Hub-bore bar 16').click();
+  const handle = page.locator('.stage').getByRole('slider', { name: 'Stick-out of Hub-bore bar 16' });
+  await expect(handle).toBeVisible();
+  const said = () => handle.getAttribute('aria-valuetext');
+  const before = await gaugeLength(page).innerText();
+  const hold = async () => {
+    const box = await handle.boundingBox();
+    if (!box) throw new Error('there is no handle');
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    return [x, y] as const;
+  };
+  // Far out nothing is held, and further it does not go; Escape brings it back, and no step is left of it.
+  let [x, y] = await hold();
+  await page.mouse.move(x - 600, y + 300, { steps: 4 });
+  await expect.poll(said).toContain('nothing is held any more');
+  await handle.focus();
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  await expect(gaugeLength(page)).toHaveText(before);
+  // Out by a little, seen while it is slid, and taken as one step; the other numbers follow.
+  [x, y] = await hold();
+  await page.mouse.move(x - 40, y + 18, { steps: 4 });
+  await expect(gaugeLength(page)).not.toHaveText(before);
+  await page.mouse.up();
+  const slid = Number(await gaugeLength(page).innerText());
+  expect(slid).toBeGreaterThan(Number(before) + 5);
+  const out = Number(await page.getByRole('textbox', { name: 'stands out by' }).inputValue());
+  // What is read is round, and the gauge length has changed by as much.
+  expect(Math.abs(out * 10 - Math.round(out * 10))).toBeLessThan(1e-6);
+  expect(out - 59.998).toBeCloseTo(slid - Number(before), 3);
+  // In the section by keys: the same handle, a step each.
+  await page.locator('.strip').getByRole('slider', { name: 'Stick-out of Hub-bore bar 16' }).focus();
+  await page.keyboard.press('Shift+ArrowLeft');
+  await expect(gaugeLength(page)).toHaveText((slid - 1).toFixed(3));
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(gaugeLength(page)).toHaveText(slid.toFixed(3));
+  // Beside the one it came from.
+  await choose(page, 'Compare with', 'Hub shell station');
+  await expect(page.locator('.numbers-table thead')).toContainText('Hub shell station');
+  await expect(page.locator('.gauge-before')).toContainText(before);
+  await expect(page.locator('.strip-made').first()).toBeAttached();
+  // How far the front of the sleeve stands before the block: by its drawing, 18.
+  await page.locator('.stage').focus();
+  await page.keyboard.press('m');
+  await pick(page, /^Sleeve 32 to 16: plane, normal parallel to Z/, { near: [0.35, 0.46], step: 5 });
+  await expect(page.getByRole('group', { name: 'Measured' })).toContainText('Pick what to measure to');
+  await pick(page, /^Station block 40: plane, normal parallel to Z/, { near: [0.4, 0.55] });
+  const measured = page.getByRole('group', { name: 'Measured' });
+  await expect(measured).toContainText('plane to plane');
+  await expect(measured.getByRole('row', { name: /^distance/ })).toContainText('18.000');
+  await expect(measured.getByRole('row', { name: /^angle/ })).toContainText('0°');
+  await page.reload();
+  await expect(gaugeLength(page)).toHaveText(slid.toFixed(3));
 });

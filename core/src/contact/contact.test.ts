@@ -1,17 +1,18 @@
 import { beforeAll, afterAll, describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { makeBaseBox, makeCylinder, setOC, type Shape3D } from 'replicad';
 import { type Kernel, loadKernel, OverlapSolver, readModelFile } from '#core/kernel';
 import { compose, IDENTITY, IDENTITY_FRAME, type Motion, normalize, rotationAbout, translation, type Vec3 } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
+import { fitSolids } from '../../../demo/fit-solids.ts';
 import { shapeFileName, writeSolidShape } from '#core/outline';
-import { contactsOf, overlapOf, type PlacedSolid, screwContactOf } from './index.ts';
+import { contactsOf, measure, overlapOf, type Picked, type PlacedSolid, screwContactOf } from './index.ts';
 
 let kernel: Kernel;
 let solver: OverlapSolver;
+let shapes: ReturnType<typeof fitSolids>;
 beforeAll(async () => {
   kernel = await loadKernel();
-  setOC(kernel.oc);
+  shapes = fitSolids(kernel.oc);
   solver = await OverlapSolver.load();
 });
 afterAll(() => solver.close());
@@ -144,20 +145,14 @@ describe('contacts', () => {
   });
 });
 
-// A shank of 16 with a flat 1.5 deep from z 10 to 40 behind its face at z 0, and a bore with screws at depths and degrees about it.
-async function solid(shape: Shape3D): Promise<BodyGeometry> {
-  const read = await readModelFile(kernel, new Uint8Array(await shape.blobSTEP().arrayBuffer()), 'x.step', { exactProperties: true, chordTolerance: 0.01 });
+// A solid of a STEP file.
+async function solid(step: Promise<Uint8Array>): Promise<BodyGeometry> {
+  const read = await readModelFile(kernel, await step, 'x.step', { exactProperties: true, chordTolerance: 0.01 });
   if (!read.ok) throw new Error(JSON.stringify(read.issues));
   return read.value.model.bodies[0];
 }
-const flatted = () => solid(makeCylinder(8, 80, [0, 0, -60], [0, 0, 1]).cut(makeBaseBox(20, 4, 30).translate([0, 8.5, -40])));
-const screwed = (screws: readonly (readonly [z: number, deg: number])[]) =>
-  solid(
-    screws.reduce<Shape3D>(
-      (block, [z, deg]) => block.cut(makeCylinder(2.5, 30, [0, 0, z], [Math.cos((deg * Math.PI) / 180), Math.sin((deg * Math.PI) / 180), 0])),
-      makeCylinder(20, 60, [0, 0, -60], [0, 0, 1]).cut(makeCylinder(8, 70, [0, 0, -65], [0, 0, 1])),
-    ),
-  );
+const flatted = () => solid(shapes.flatted());
+const screwed = (screws: readonly (readonly [number, number])[]) => solid(shapes.screwed(screws));
 
 describe('set screws', () => {
   const look = async (screws: readonly (readonly [number, number])[], motion: Motion = IDENTITY) =>
@@ -215,5 +210,76 @@ describe('set screws', () => {
     const round = await rod(8, -60, 20);
     expect(screwContactOf([at(await screwed([[-20, 90]]))], [at(round)], IDENTITY_FRAME, 16)).toBeUndefined();
     expect(screwContactOf([at(await tube(8, 20, -60, 0))], [at(await flatted())], IDENTITY_FRAME, 16)).toBeUndefined();
+  });
+});
+
+describe('measuring', () => {
+  const face = (solidAt: PlacedSolid, kind: string, which = 0): Picked => {
+    const found = solidAt.body.faces.flatMap((f, i) => (f.surface.kind === kind ? [i] : []));
+    return { ...solidAt, kind: 'face', index: found[which] };
+  };
+  const flatAt = (solidAt: PlacedSolid, z: number): Picked => ({
+    ...solidAt,
+    kind: 'face',
+    index: solidAt.body.faces.findIndex((f) => f.surface.kind === 'plane' && Math.abs(f.surface.origin[2] - z) < 1e-6),
+  });
+  const circleAt = (solidAt: PlacedSolid, z: number): Picked => ({
+    ...solidAt,
+    kind: 'edge',
+    index: solidAt.body.edges.findIndex((e) => e.curve.kind === 'circle' && Math.abs(e.curve.centre[2] - z) < 1e-6),
+  });
+  const away = (by: Vec3 | undefined) => (by ? Math.hypot(...by) : undefined);
+
+  it('of two faces that are parallel is how far they are apart; the gap is between the faces themselves', async () => {
+    const [a, b] = [at(await rod(5, 0, 10)), at(await rod(5, 0, 10), translation([30, 0, 4]))];
+    const found = measure(flatAt(a, 10), flatAt(b, 0));
+    expect(found).toMatchObject({ between: ['plane', 'plane'], angle: 0 });
+    expect(found.by?.[2]).toBeCloseTo(-6, 6);
+    // Discs of 10 whose middles are 30 apart, and 6 in height: 20 between their rims.
+    expect(found.gap).toBeCloseTo(Math.hypot(20, 6), 1);
+  });
+  it.each([0, 20, 60])('of two axes that are %d degrees askew is the common square, and the gap is less by both radii', async (deg) => {
+    const [r, s, apart] = [4, 3, 20];
+    const a = at(await rod(r, -30, 30));
+    const b = at(await rod(s, -30, 30), compose(translation([apart, 0, 0]), rotationAbout([0, 0, 0], [1, 0, 0], (deg * Math.PI) / 180)));
+    const found = measure(face(a, 'cylinder'), face(b, 'cylinder'));
+    expect(away(found.by)).toBeCloseTo(apart, 6);
+    expect(found.by?.[0]).toBeCloseTo(apart, 6);
+    expect(found.angle).toBeCloseTo(deg, 6);
+    // The triangles lie inside of the round, by their chords at most.
+    expect(found.gap).toBeGreaterThan(apart - r - s - 1e-6);
+    expect(found.gap).toBeLessThan(apart - r - s + 0.025);
+  });
+  it('of centres, of an axis and a plane along it, and of what has no one length', async () => {
+    const a = at(await rod(4, 0, 20));
+    const b = at(await rod(4, 0, 20), translation([3, 4, 12]));
+    expect(away(measure(circleAt(a, 20), circleAt(b, 0)).by)).toBeCloseTo(Math.hypot(3, 4, 8), 6);
+    const block = at(await solid(shapes.cube()), translation([50, 0, 0]));
+    const side = (n: Vec3): Picked => ({
+      ...block,
+      kind: 'face',
+      index: block.body.faces.findIndex((f) => f.surface.kind === 'plane' && Math.hypot(...f.surface.normal.map((v, k) => v - n[k])) < 1e-6),
+    });
+    const beside = measure(side([-1, 0, 0]), face(a, 'cylinder'));
+    expect([beside.between, away(beside.by), beside.angle]).toEqual([['plane', 'axis'], expect.closeTo(40, 6), expect.closeTo(0, 6)]);
+    expect(beside.gap).toBeCloseTo(36, 1);
+    // A plane across the axis, and two planes square to each other: an angle, and no length.
+    expect(measure(side([0, 0, 1]), face(a, 'cylinder'))).toMatchObject({ by: undefined, angle: expect.closeTo(90, 6) });
+    expect(measure(side([0, 0, 1]), side([1, 0, 0]))).toMatchObject({ by: undefined, angle: expect.closeTo(90, 6), gap: expect.closeTo(0, 9) });
+  });
+  it('does not depend on where both stand, nor on which is picked first', async () => {
+    const [a, b] = [await rod(4, -30, 30), await rod(3, 0, 8)];
+    const pushed = compose(translation([9, 2, 5]), rotationAbout([0, 0, 0], [0, 1, 0], 0.4));
+    const base = measure(face(at(a), 'cylinder'), circleAt(at(b, pushed), 8));
+    const angle = fc.double({ min: -3, max: 3, noNaN: true });
+    fc.assert(
+      fc.property(angle, angle, (u, v) => {
+        const world = compose(translation([100 * u, 50, -v]), rotationAbout([1, 2, 3], normalize([Math.cos(u), Math.sin(u), 0.4] as Vec3), v));
+        const there = measure(face(at(a, world), 'cylinder'), circleAt(at(b, compose(world, pushed)), 8));
+        const back = measure(circleAt(at(b, compose(world, pushed)), 8), face(at(a, world), 'cylinder'));
+        return [there, back].every((m) => Math.abs((away(m.by) ?? 0) - (away(base.by) ?? 1)) < 1e-6 && Math.abs(m.gap - base.gap) < 2e-3);
+      }),
+      { numRuns: 20 },
+    );
   });
 });

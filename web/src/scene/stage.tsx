@@ -30,6 +30,8 @@ export interface StageProps {
   readonly describe?: (pick: PickRef) => { text: string; action: string } | undefined;
   /** `gather`: with Shift, to add to what is picked. */
   readonly onPick?: (pick: Candidate, gather: boolean) => void;
+  /** A key that the stage itself has no use for, in lower case. */
+  readonly onKey?: (key: string) => void;
   /** Called with what is under the pointer, and with null when nothing is. */
   readonly onHover?: (pick: Candidate | null) => void;
   /** Points, with a direction or without, and what is wrong there. */
@@ -72,6 +74,7 @@ export function Stage(props: StageProps) {
     describe,
     onPick,
     onHover,
+    onKey,
     evidence,
     growth,
     beside,
@@ -162,7 +165,9 @@ export function Stage(props: StageProps) {
           const step = e.shiftKey ? hover.candidates.length - 1 : 1;
           setHover({ ...hover, at: (hover.at + step) % hover.candidates.length });
         } else if (e.key === 'Enter') pick(e.shiftKey);
-        else if (e.key.toLowerCase() === 'f' && !e.ctrlKey && !e.metaKey) setRefit((n) => n + 1);
+        else if (e.ctrlKey || e.metaKey || e.altKey) return;
+        else if (e.key.toLowerCase() === 'f') setRefit((n) => n + 1);
+        else onKey?.(e.key.toLowerCase());
       }}
     >
       <Canvas

@@ -1,5 +1,6 @@
 import { type PlacedTip } from '#core/assembly';
 import type { AssemblyRecord, Check } from '#core/records';
+import { CompareLine } from './compare/compare-line.tsx';
 import { TriedLine } from './chain/tried-line.tsx';
 import { type ChainProps, PieceRow } from './chain/piece-row.tsx';
 import { EdgesTable } from './numbers/edges-table.tsx';
@@ -12,6 +13,9 @@ interface PanelProps extends Omit<ChainProps, 'record' | 'isTrying'> {
   readonly record: AssemblyRecord;
   readonly tried: Tried | null;
   readonly onTriedEnd: () => void;
+  /** What it is compared with: another assembly, or what is kept while something is tried. */
+  readonly compared: AssemblyRecord | undefined;
+  readonly onCompare: (id: string | null) => void;
   readonly tips: readonly PlacedTip[];
   readonly checks: readonly Check[];
   /** Whether it is still being looked at what touches and what goes through what. */
@@ -19,7 +23,7 @@ interface PanelProps extends Omit<ChainProps, 'record' | 'isTrying'> {
 }
 
 /** The assembly from the machine outwards: numbers, edges, pieces, free seats, and checks. */
-export function AssemblyPanel({ kept, record, tried, onTriedEnd, tips, checks, isLooking, ...chain }: PanelProps) {
+export function AssemblyPanel({ kept, record, tried, onTriedEnd, compared, onCompare, tips, checks, isLooking, ...chain }: PanelProps) {
   const { components, models, unit } = chain;
   // What is tried is looked at beside what is kept; what is slid is followed.
   const chained = tried ? kept : record;
@@ -28,7 +32,8 @@ export function AssemblyPanel({ kept, record, tried, onTriedEnd, tips, checks, i
   return (
     <div className="ledger" role="region" aria-label="Assembly">
       {tried && <TriedLine tried={tried} onEnd={onTriedEnd} />}
-      <NumbersBlock {...{ record, components, models, unit }} before={tried ? kept : undefined} />
+      <NumbersBlock {...{ record, components, models, unit }} before={compared} names={tried ? ['before', 'tried'] : [compared?.name ?? '', 'this']} />
+      {!tried && <CompareLine record={kept} compared={compared} onCompare={onCompare} />}
       <EdgesTable {...{ record, components, tips, unit }} isFixed={tried !== null} />
       <h2>Pieces</h2>
       {roots.map((piece) => (

@@ -19,6 +19,9 @@ import { renameRecord } from '../../store/library-actions.ts';
 import { useModels } from '../../store/models.ts';
 import { EmptyArea } from '../empty-area.tsx';
 import { AssemblyPanel } from './assembly-panel.tsx';
+import { differing } from './compare/differing.ts';
+import { MeasurePanel, MeasureSwitch } from './measure/measure-panel.tsx';
+import { useMeasure } from './measure/use-measure.ts';
 import { isInPlane, planeAt } from './section/planes.ts';
 import { SectionPlane, useBehind } from './section/section-plane.tsx';
 import { useStickOut } from './stick-out/use-stick-out.ts';
@@ -88,6 +91,25 @@ function useAssemblyModels(record: AssemblyRecord, components: Readonly<Record<s
 }
 
 const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
+// mm: a gap that can be shown as two places.
+const SHOWN_GAP = 0.01;
+const NO_ITEMS: readonly StageItem[] = [];
+
+/** The pieces of an assembly whose models are there, where they stand. */
+function itemsOf(
+  record: AssemblyRecord,
+  components: Readonly<Record<string, ComponentRecord>>,
+  models: Readonly<Record<string, Model | undefined>>,
+  placed: ReadonlyMap<string, Motion>,
+): StageItem[] {
+  return record.pieces.flatMap((piece) => {
+    const component = components[piece.componentId];
+    const model = models[piece.componentId];
+    const stageFromModel = placed.get(piece.id);
+    if (!component || !model || !stageFromModel) return [];
+    return [{ key: piece.id, model, stageFromModel, roles: Object.fromEntries(component.bodies.map((b) => [b.id, b.role])), hidden: NOTHING_HIDDEN }];
+  });
+}
 
 function BuildWork({ record: kept }: { record: AssemblyRecord }) {
   const components = useAppSelector(selectComponentsById);
@@ -95,7 +117,11 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
   const [tried, setTried] = useState<Tried | null>(null);
   // What was worked out for another state of the assembly is gone with it.
   const shown = tried?.of === kept ? tried : null;
-  const both = useMemo(() => (shown ? { ...kept, pieces: [...kept.pieces, ...shown.change.pieces] } : kept), [kept, shown]);
+  const [comparedId, setCompared] = useState<string | null>(null);
+  const chosen = useAppSelector((s) => selectAssembly(s, comparedId ?? undefined));
+  // While something is tried, it is compared with what is kept.
+  const compared = shown ? kept : chosen?.id === kept.id ? undefined : chosen;
+  const both = useMemo(() => ({ ...kept, pieces: [...kept.pieces, ...(shown?.change.pieces ?? []), ...(compared?.pieces ?? [])] }), [kept, shown, compared]);
   const models = useAssemblyModels(both, components);
   const [selected, setSelected] = useState<string | null>(null);
   const { record: slid, slide } = useStickOut(kept, selected, components, models, unit);
@@ -107,17 +133,12 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
     () => [...checkAssembly(record, components, models), ...(fits ? checkFits(fits, record, components) : [])],
     [record, components, models, fits],
   );
-  const items = useMemo(
-    (): StageItem[] =>
-      record.pieces.flatMap((piece) => {
-        const component = components[piece.componentId];
-        const model = models[piece.componentId];
-        const stageFromModel: Motion | undefined = placed.get(piece.id);
-        if (!component || !model || !stageFromModel) return [];
-        return [{ key: piece.id, model, stageFromModel, roles: Object.fromEntries(component.bodies.map((b) => [b.id, b.role])), hidden: NOTHING_HIDDEN }];
-      }),
-    [record.pieces, components, models, placed],
+  const items = useMemo(() => itemsOf(record, components, models, placed), [record, components, models, placed]);
+  const over = useMemo(
+    () => (compared ? differing(itemsOf(compared, components, models, placePieces(compared, components)), items) : NO_ITEMS),
+    [compared, components, models, items],
   );
+  const measuring = useMeasure(items);
   const frames = useMemo(() => {
     const first = components[record.pieces[0]?.componentId ?? ''];
     const gauge = first?.mount
@@ -158,10 +179,14 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
       if (!found || !piece) return undefined;
       return {
         text: `${components[piece.componentId]?.name ?? ''}: ${describePick(found.body, pick, found.item.stageFromModel, unit)}`,
-        action: 'click selects the piece',
+        action: !measuring.isOn ? 'click selects the piece' : measuring.picks.length === 1 ? 'click measures to it' : 'click measures from it',
       };
     },
-    [items, record.pieces, components, unit],
+    [items, record.pieces, components, unit, measuring.isOn, measuring.picks.length],
+  );
+  const marks = useMemo(
+    () => (measuring.found && measuring.found.gap > SHOWN_GAP ? measuring.found.gapAt.map((at, i) => ({ key: `gap ${i}`, at })) : []),
+    [measuring.found],
   );
   const [planeDeg, setPlaneDeg] = useState(0);
   const plane = useMemo(() => planeAt(planeDeg), [planeDeg]);
@@ -183,9 +208,15 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
           view={IDENTITY_FRAME}
           fitKey={`${record.id} ${record.pieces.length} ${items.length}`}
           describe={describe}
-          onPick={(p) => setSelected(p.item)}
+          onPick={(p) => (measuring.isOn ? measuring.onPick(p) : setSelected(p.item))}
+          onKey={(key) => key === 'm' && measuring.onSwitch()}
+          picks={measuring.picks}
+          marks={marks}
+          over={over}
           slide={shown ? undefined : slide}
         >
+          <MeasureSwitch measuring={measuring} />
+          {measuring.isOn && <MeasurePanel measuring={measuring} unit={unit} />}
           {loading && (
             <p className="stage-note" role="status">
               Loading models…
@@ -201,6 +232,7 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
           half={false}
           tips={stripTips}
           behind={behind}
+          made={over}
           slide={shown ? undefined : slide}
           names={planeDeg === 0 ? { along: 'L', across: 'Q' } : { along: 'L', across: 'from the axis' }}
           tools={<SectionPlane {...{ record, components, tips }} deg={planeDeg} onTurn={setPlaneDeg} />}
@@ -211,6 +243,8 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
         <AssemblyPanel
           {...{ kept, record, components, models, tips, checks, isLooking, unit, selected }}
           tried={shown}
+          compared={compared}
+          onCompare={setCompared}
           onTry={setTried}
           onTriedEnd={() => setTried(null)}
           onSelect={setSelected}

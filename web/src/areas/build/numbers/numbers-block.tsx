@@ -9,20 +9,30 @@ import { NumberField } from '../../../common/number-field.tsx';
 
 interface Props {
   readonly record: AssemblyRecord;
-  /** As it is, where something is tried: both stand side by side. */
+  /** What it is compared with, as it is where something is tried: both stand side by side. */
   readonly before: AssemblyRecord | undefined;
+  /** What the two are called. */
+  readonly names: readonly [before: string, now: string];
   readonly components: Readonly<Record<string, ComponentRecord>>;
   readonly models: Readonly<Record<string, Model | undefined>>;
   readonly unit: LengthUnit;
 }
 
 /** Gauge length, mass, overhang and what gives way; before and after side by side while something is tried. */
-export function NumbersBlock({ record, before, components, models, unit }: Props) {
+export function NumbersBlock({ record, before, names, components, models, unit }: Props) {
   const [force, setForce] = useState(USUAL_FORCE);
   const now = useMemo(() => numbersOf(record, components, models, force), [record, components, models, force]);
   const was = useMemo(() => before && numbersOf(before, components, models, force), [before, components, models, force]);
   const mm = (v: number | undefined) => (v === undefined ? '–' : formatLength(v, unit));
+  // Of the edge that the gauge length is told by.
+  const edgeOf = (n: AssemblyNumbers) => n.tips.find((t) => t.L === n.gaugeLength);
   const rows: readonly (readonly [name: string, of: (n: AssemblyNumbers) => string, title?: string])[] = [
+    ...(was
+      ? ([
+          ['Q', (n) => mm(edgeOf(n)?.Q), 'of the measured edge'],
+          ['Y', (n) => mm(edgeOf(n)?.Y), 'of the measured edge'],
+        ] as const satisfies readonly (readonly [string, (n: AssemblyNumbers) => string, string])[])
+      : []),
     ['largest diameter', (n) => mm(n.mass?.largestDiameter), 'about the gauge line’s Z'],
     ['mass', (n) => (n.mass ? `${n.mass.mass.toFixed(3)} kg` : '–'), 'by what its bodies are made of; volumes of the models'],
     [
@@ -68,8 +78,10 @@ export function NumbersBlock({ record, before, components, models, unit }: Props
           <thead>
             <tr>
               <td />
-              <th scope="col">before</th>
-              <th scope="col">tried</th>
+              <th scope="col" title={names[0]}>
+                {names[0]}
+              </th>
+              <th scope="col">{names[1]}</th>
             </tr>
           </thead>
         )}
