@@ -15,7 +15,7 @@ import {
 import { type Cooked, cookRecipe, packAssembly, readRecipe } from '#core/handover';
 import { IssueError, issue, say, unwrap } from '#core/issues';
 import { type Kernel, OverlapSolver } from '#core/kernel';
-import { type AssemblyRecord, type ComponentRecord, safeFileName } from '#core/records';
+import { type AssemblyEdge, type AssemblyRecord, type ComponentRecord, safeFileName } from '#core/records';
 import { OpenSources } from '#core/sources';
 import { CONNECTION_STANDARDS, type ConnectionSize } from '#core/standards';
 import type { CommandOutput, CommandRequest, Say } from '../request.ts';
@@ -63,7 +63,7 @@ export async function assemble(kernel: Kernel, bytes: Uint8Array, request: Comma
   const checks = [...manifest.checks, ...checkFits(fits, assembly, cooked.components)];
   const tips = numbers.tips.map((t) => {
     const said = assembly.edges.find((e) => e.pieceId === t.piece && e.tipId === t.tip);
-    const { pieceId: _, tipId: __, name, ...rest } = said ?? { pieceId: '', tipId: '', name: '' };
+    const { pieceId: _, tipId: __, point: ___, name, ...rest }: Partial<AssemblyEdge> = said ?? {};
     return { ...t, edge: name || t.name, ...rest };
   });
   const pieces = manifest.pieces.map((p) => ({

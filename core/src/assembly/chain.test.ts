@@ -5,10 +5,21 @@ import { type Kernel, loadKernel, OverlapSolver, readModelFile } from '#core/ker
 import { IDENTITY, IDENTITY_FRAME } from '#core/math';
 import type { Model } from '#core/mesh';
 import { shapeFileName, writeSolidShape } from '#core/outline';
-import { ASSEMBLY_VERSION, type AssemblyEdge, type AssemblyRecord, type ComponentRecord, ON_MASTER, type Piece } from '#core/records';
+import {
+  ASSEMBLY_VERSION,
+  type AssemblyEdge,
+  type AssemblyRecord,
+  type ComponentRecord,
+  mountFrameOf,
+  ON_MASTER,
+  type Piece,
+  virtualTipOf,
+} from '#core/records';
+import { computeMinimumBore } from '#core/reading';
 import { componentOfSpec } from '#core/sources';
 import { checkFit } from '#core/standards';
 import {
+  boreAgainstDepth,
   branchOf,
   checkAssembly,
   checkFits,
@@ -18,6 +29,7 @@ import {
   findFits,
   findWays,
   gaugeLengthOf,
+  graftChain,
   insertBefore,
   massOf,
   movePiece,
@@ -169,6 +181,99 @@ describe('a chain', () => {
     expect(partOfChain(whole(), 'p1', 'holder side').pieces.map((p) => p.id)).toEqual(['p0']);
     expect(partOfChain(whole(), 'p1', 'cutting side').pieces).toEqual([piece('p1', 's25'), piece('p2', 'bar16', 'p1', -90)]);
     expect([...branchOf(whole(), 'p1')].sort()).toEqual(['p1', 'p2']);
+  });
+});
+
+describe('an assembly on a seat', () => {
+  const station = () => chain(piece('p0', 's40'));
+  const tool = (): AssemblyRecord => ({
+    ...chain(piece('p0', 's25'), piece('p1', 'bar16', 'p0', -90, 15)),
+    edges: [{ pieceId: 'p1', tipId: components.bar16.tips[0].id, name: 'finish', number: 7 }],
+  });
+  const on = { pieceId: 'p0', seatId: 'data-seat-0' };
+  const ids = () => {
+    let n = 0;
+    return () => `n${++n}`;
+  };
+  const graft = (a: AssemblyRecord, b = tool(), where = on) => graftChain(a, components, where, b, ids(), reachOf);
+  it('comes with all its pieces under ids of their own, as they sat, and with what is said of its edges', () => {
+    const found = value(graft(station()));
+    expect(found.pieces).toEqual([piece('p0', 's40'), piece('n1', 's25', 'p0'), piece('n2', 'bar16', 'n1', -90, 15)]);
+    expect(found.edges).toEqual([{ pieceId: 'n2', tipId: components.bar16.tips[0].id, name: 'finish', number: 7 }]);
+    // As long as both together, by hand: the sleeve's flange is 5, of its own gauge line.
+    expect(lengthOf(found)).toBeCloseTo((lengthOf(tool()) ?? 0) + 5, 6);
+    expect(partOfChain({ ...station(), ...found }, 'n1', 'cutting side').pieces.map((p) => p.componentId)).toEqual(['s25', 'bar16']);
+  });
+  it('gives up an offset number that is taken, and says so', () => {
+    const a: AssemblyRecord = { ...station(), edges: [{ pieceId: 'p0', tipId: 't', name: '', number: 7 }] };
+    const found = value(graft(a));
+    expect([found.edges[1].number, found.notes]).toEqual([undefined, ['Offset 7 is taken here: finish has none yet.']]);
+  });
+  it('is refused where something sits, where its first piece does not fit, and of nothing', () => {
+    expect(code(graft(chain(piece('p0', 's40'), piece('p1', 's25', 'p0'))))).toBe('join.taken');
+    expect(code(graft(chain(piece('p0', 's32'))))).toBe('join.size');
+    expect(code(graft(station(), chain()))).toBe('join.no-piece');
+    expect(code(graft(station(), tool(), { ...on, pieceId: 'p9' }))).toBe('join.no-piece');
+  });
+});
+
+describe('what is programmed of an edge', () => {
+  const tipId = () => components.bar16.tips[0].id;
+  const withPoint = (point: AssemblyEdge['point']): AssemblyRecord => ({
+    ...chain(piece('p1', 's32'), piece('p2', 'bar16', 'p1', -90)),
+    edges: [{ pieceId: 'p2', tipId: tipId(), name: '', point }],
+  });
+  const tip = (point: AssemblyEdge['point']) => placeTips(withPoint(point), components)[0];
+  it('is what the tool says, unless the edge says the nose centre: both are the nose radius apart', () => {
+    const r = components.bar16.tips[0].noseRadius;
+    expect(r).toBeGreaterThan(0);
+    expect(tip(undefined).programmedPoint).toBe('virtual tip');
+    expect(tip('nose centre').L).toBeCloseTo(tip(undefined).L - r, 9);
+    expect(Math.abs(tip('nose centre').Q - tip(undefined).Q)).toBeCloseTo(r, 9);
+    expect(tip('virtual tip').L).toBe(tip(undefined).L);
+  });
+  it('or a picked point of its piece, which goes with it; the gauge length is told by it', () => {
+    const at = [1, 2, 30] as const;
+    const picked = tip({ name: 'corner', at });
+    expect(picked.programmedPoint).toBe('picked point');
+    // The mount's frame at the rear end of the bar; the seat 5 in front of the gauge line; stick-out -90.
+    expect(picked.point[2]).toBeCloseTo(30 + 5 - 90, 6);
+    expect(numbersOf(withPoint({ name: 'corner', at }), components, models).gaugeLength).toBeCloseTo(picked.L, 9);
+  });
+  it('and its sense is held against the tool', () => {
+    const said = (sense: 'M3' | 'M4') =>
+      checkAssembly({ ...withPoint(undefined), edges: [{ pieceId: 'p2', tipId: tipId(), name: 'finish', sense }] }, components).filter(
+        (c) => c.code === 'edges',
+      );
+    expect([said('M3').length, said('M4').length].sort()).toEqual([0, 1]);
+    expect([...said('M3'), ...said('M4')][0].message).toMatch(/^finish: said to cut with M[34], but the tool cuts with M[34] as its hand tells\.$/);
+  });
+});
+
+describe('the least bore against depth', () => {
+  const of = (out: number) => boreAgainstDepth(chain(piece('p1', 's32'), piece('p2', 'bar16', 'p1', out)), components, models);
+  it('is that of the bar in front of the sleeve, and none from where the sleeve stands out as far as the edge', () => {
+    const [{ steps }] = of(-90);
+    const edge = components.bar16.tips[0];
+    expect(of(-90).length).toBe(1);
+    const alone = computeMinimumBore(
+      models.bar16.bodies.filter((b) => components.bar16.bodies.find((e) => e.id === b.id)?.role !== 'cutting'),
+      mountFrameOf(components.bar16),
+      virtualTipOf(edge, mountFrameOf(components.bar16)),
+      { upTo: 50, depths: 50 },
+    );
+    const at = (list: readonly { depth: number; diameter: number }[], depth: number) => list.find((s) => s.depth >= depth - 1e-9)?.diameter ?? 0;
+    // The bar's own, as long as it alone is in the bore.
+    expect(at(steps, 40)).toBeCloseTo(at(alone, 40), 1);
+    // The flange of the sleeve, 40 wide, stands 60 behind the edge: by the formula its nearest corner beyond the edge blocks.
+    expect(at(steps, 57)).toBeLessThan(40);
+    expect(at(steps, 61.5)).toBe(Infinity);
+    // Further out, it goes in further.
+    expect(at(of(-60)[0].steps, 85)).toBeLessThan(40);
+  });
+  it('is nothing of what does not bore, or has no model yet', () => {
+    expect(boreAgainstDepth(chain(piece('p1', 's16'), piece('p2', 'd8', 'p1', -30)), components, models)).toEqual([]);
+    expect(boreAgainstDepth(chain(piece('p1', 's32'), piece('p2', 'bar16', 'p1', -90)), components, { bar16: models.bar16 })).toEqual([]);
   });
 });
 

@@ -211,6 +211,48 @@ export function movePiece(
   return done({ pieces: inOrder(chain.pieces.map((p) => (p.id === pieceId ? { ...p, parent: { ...to } } : p))), edges: [...chain.edges], lost: [], notes: [] });
 }
 
+/**
+ * All of another assembly on a free seat: its first piece sits there as usual, the rest as it sat. `newId` gives each piece its id here. What was said of its
+ * edges comes with them, but for offset numbers that are taken here already.
+ */
+export function graftChain(
+  chain: Chain,
+  components: ComponentsById,
+  on: { readonly pieceId: string; readonly seatId: string },
+  other: Chain,
+  newId: () => string,
+  reachOf: ReachOf,
+): Result<ChainChange> {
+  const roots = other.pieces.filter((p) => !p.parent);
+  const first = components[roots[0]?.componentId ?? ''];
+  const target = chain.pieces.find((p) => p.id === on.pieceId);
+  const onto = target && components[target.componentId];
+  if (!onto || !first || roots.length !== 1) return failed('join.no-piece', { piece: on.pieceId });
+  const taken = chain.pieces.find((p) => p.parent?.pieceId === on.pieceId && p.parent.seatId === on.seatId);
+  if (taken) return failed('join.taken', { piece: onto.name, other: components[taken.componentId]?.name ?? '' });
+  const fit = checkJoin(first, onto, on.seatId);
+  if (!fit.ok) return fit;
+  const here = new Map(other.pieces.map((p) => [p.id, newId()]));
+  const idOf = (id: string) => here.get(id) ?? id;
+  const came = other.pieces.map(
+    (p): Piece => ({
+      ...p,
+      id: idOf(p.id),
+      parent: p.parent ? { ...p.parent, pieceId: idOf(p.parent.pieceId) } : { ...on },
+      stickOut: p.parent ? p.stickOut : usualStickOut(first, reachOf(first)),
+    }),
+  );
+  const notes: string[] = [];
+  const numbers = new Set(chain.edges.map((e) => e.number));
+  const edges = other.edges.map((e): AssemblyEdge => {
+    const moved = { ...e, pieceId: idOf(e.pieceId) };
+    if (e.number === undefined || !numbers.has(e.number)) return moved;
+    notes.push(`Offset ${e.number} is taken here: ${e.name || 'an edge that comes'} has none yet.`);
+    return { ...moved, number: undefined };
+  });
+  return done({ pieces: inOrder([...chain.pieces, ...came]), edges: [...chain.edges, ...edges], lost: [], notes });
+}
+
 /** Ids of a piece and of all that hangs on it. */
 export function branchOf(chain: Pick<AssemblyRecord, 'pieces'>, pieceId: string): Set<string> {
   const branch = new Set([pieceId]);

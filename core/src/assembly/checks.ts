@@ -10,6 +10,7 @@ import {
   type MadeGeometry,
   mountFrameOf,
   type Piece,
+  useOf,
 } from '#core/records';
 import { sayConnection, SEATS_ON_FACE } from '#core/standards';
 import { checkJoin, type ComponentsById, placePieces, placeTips } from './join.ts';
@@ -165,6 +166,15 @@ function checkEdges(assembly: AssemblyRecord, components: ComponentsById): Check
     const tip = component?.tips.find((t) => t.id === edge.tipId);
     const name = edge.name || component?.name || edge.pieceId;
     if (!tip) out.push(check('edges', 'warn', `${name}: the tip that this edge was said of is not there any more.`));
+    const runs = component && (tip?.runs?.sense ?? useOf(component)?.sense);
+    if (tip && edge.sense && runs && edge.sense !== runs)
+      out.push(
+        check(
+          'edges',
+          'warn',
+          `${name}: said to cut with ${edge.sense}, but the tool cuts with ${runs}${tip.runs || component.use.sense ? '' : ' as its hand tells'}.`,
+        ),
+      );
     if (edge.number !== undefined) byNumber.set(edge.number, [...(byNumber.get(edge.number) ?? []), name]);
   }
   for (const [number, names] of byNumber)

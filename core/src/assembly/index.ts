@@ -9,3 +9,4 @@ export * from './fit.ts';
 export * from './stick-out.ts';
 export * from './stick-limits.ts';
 export * from './numbers.ts';
+export { boreAgainstDepth, type ChainBore } from './bore-depth.ts';

@@ -60,21 +60,27 @@ export interface PlacedTip {
   readonly noseRadius: number;
   readonly noseCentre: Vec3;
   readonly virtualTip: Vec3;
-  readonly programmedPoint: Tip['programmedPoint'];
+  readonly programmedPoint: Tip['programmedPoint'] | 'picked point';
+  /** The programmed point itself. */
+  readonly point: Vec3;
 }
 
+/** A chain, with what is said of its edges where that is known. */
+export type ChainOfPieces = Pick<AssemblyRecord, 'pieces'> & Partial<Pick<AssemblyRecord, 'edges'>>;
+
 /**
- * The tips of all placed pieces, in the gauge frame. The virtual tip's sides follow the tool's own mount frame, so a tool
+ * The tips of all placed pieces, in the gauge frame; what is programmed is what is said of the edge, else what the tool says. The virtual tip's sides follow the tool's own mount frame, so a tool
  * that sits turned by a quarter in its seat has its virtual tip turned with it.
  */
-export function placeTips(assembly: Pick<AssemblyRecord, 'pieces'>, components: ComponentsById, placed = placePieces(assembly, components)): PlacedTip[] {
+export function placeTips(assembly: ChainOfPieces, components: ComponentsById, placed = placePieces(assembly, components)): PlacedTip[] {
   return assembly.pieces.flatMap((piece) => {
     const component = components[piece.componentId];
     const gaugeFromFile = placed.get(piece.id);
     if (!component || !gaugeFromFile) return [];
     const mount = mountFrameOf(component);
     return component.tips.map((tip): PlacedTip => {
-      const point = move(gaugeFromFile, programmedPointOf(tip, mount));
+      const said = assembly.edges?.find((e) => e.pieceId === piece.id && e.tipId === tip.id)?.point ?? tip.programmedPoint;
+      const point = move(gaugeFromFile, typeof said === 'string' ? programmedPointOf({ ...tip, programmedPoint: said }, mount) : said.at);
       const virtual = programmedPointOf({ ...tip, programmedPoint: 'virtual tip' }, mount);
       return {
         piece: piece.id,
@@ -86,7 +92,8 @@ export function placeTips(assembly: Pick<AssemblyRecord, 'pieces'>, components: 
         noseRadius: tip.noseRadius,
         noseCentre: move(gaugeFromFile, tip.noseCentre),
         virtualTip: move(gaugeFromFile, virtual),
-        programmedPoint: tip.programmedPoint,
+        programmedPoint: typeof said === 'string' ? said : 'picked point',
+        point,
       };
     });
   });

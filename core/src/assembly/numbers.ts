@@ -1,8 +1,8 @@
 import { distance } from '#core/math';
 import type { Model } from '#core/mesh';
-import { type AssemblyRecord, spinsInWork } from '#core/records';
+import { spinsInWork } from '#core/records';
 import { type Deflection, deflectionOf } from './deflection.ts';
-import { type ComponentsById, gaugeLengthOf, type PlacedTip, placeFrame, placePieces, placeTips } from './join.ts';
+import { type ChainOfPieces, type ComponentsById, gaugeLengthOf, type PlacedTip, placeFrame, placePieces, placeTips } from './join.ts';
 import { type MassOf, massOf, type Overhang, overhangsOf, placeBodies } from './mass.ts';
 
 /** What an assembly is in numbers; what has no model or no tip yet is left out. */
@@ -23,7 +23,7 @@ export const USUAL_FORCE = 100;
 
 /** Numbers of an assembly in its gauge frame: mm, kg, g mm, N. */
 export function numbersOf(
-  assembly: Pick<AssemblyRecord, 'pieces'>,
+  assembly: ChainOfPieces,
   components: ComponentsById,
   models: Readonly<Record<string, Model | undefined>>,
   force = USUAL_FORCE,
@@ -48,7 +48,7 @@ export function numbersOf(
 }
 
 // Every seat on the way points along the gauge line.
-function isStraight(assembly: Pick<AssemblyRecord, 'pieces'>, components: ComponentsById, placed: ReturnType<typeof placePieces>): boolean {
+function isStraight(assembly: ChainOfPieces, components: ComponentsById, placed: ReturnType<typeof placePieces>): boolean {
   return assembly.pieces.every((p) => {
     const parent = assembly.pieces.find((o) => o.id === p.parent?.pieceId);
     const motion = parent && placed.get(parent.id);

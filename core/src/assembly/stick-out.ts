@@ -2,9 +2,9 @@ import { z } from 'zod';
 import { done, failed, type Result } from '#core/issues';
 import { dot, frameFromWorld, subtract, type Vec3 } from '#core/math';
 import { type Model, movePoints } from '#core/mesh';
-import { type AssemblyRecord, type ComponentRecord, mountFrameOf } from '#core/records';
+import { type ComponentRecord, mountFrameOf } from '#core/records';
 import { reachAlongMount } from './checks.ts';
-import { type ComponentsById, gaugeLengthOf, placeFrame, placePieces, placeTips } from './join.ts';
+import { type ChainOfPieces, type ComponentsById, gaugeLengthOf, placeFrame, placePieces, placeTips } from './join.ts';
 
 /** By what a stick-out is said. Lengths in mm. */
 export const stickOutSchema = z.discriminatedUnion('by', [
@@ -22,13 +22,7 @@ export const stickOutSchema = z.discriminatedUnion('by', [
 export type StickOutWay = z.infer<typeof stickOutSchema>;
 
 /** The stick-out (mm from the seat to the mount along the seat's Z) that a way of saying it means; where it cannot be, why. */
-export function stickOutOf(
-  way: StickOutWay,
-  assembly: Pick<AssemblyRecord, 'pieces'>,
-  components: ComponentsById,
-  pieceId: string,
-  model: Model,
-): Result<number> {
+export function stickOutOf(way: StickOutWay, assembly: ChainOfPieces, components: ComponentsById, pieceId: string, model: Model): Result<number> {
   const piece = assembly.pieces.find((p) => p.id === pieceId);
   const component = piece && components[piece.componentId];
   if (!piece?.parent || !component) return failed('join.no-piece', { piece: pieceId });
@@ -52,7 +46,7 @@ export function stickOutOf(
 }
 
 // The gauge length changes evenly with the stick-out, by the cosine between the seat and the gauge line.
-function hit(wanted: number, assembly: Pick<AssemblyRecord, 'pieces'>, components: ComponentsById, pieceId: string, name: string): Result<number> {
+function hit(wanted: number, assembly: ChainOfPieces, components: ComponentsById, pieceId: string, name: string): Result<number> {
   const piece = assembly.pieces.find((p) => p.id === pieceId);
   const placed = placePieces(assembly, components);
   const parent = assembly.pieces.find((p) => p.id === piece?.parent?.pieceId);

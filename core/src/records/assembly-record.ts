@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { SENSES } from '#core/cutting';
 import { shelfPlaceSchema } from './shelf-place.ts';
-import { coordinateSchema, idSchema, nameSchema } from './values.ts';
+import { coordinateSchema, idSchema, nameSchema, vec3Schema } from './values.ts';
 
 // Versions and migrations: see migrate.ts.
 export const ASSEMBLY_VERSION = 3;
@@ -26,6 +26,8 @@ export const assemblyEdgeSchema = z.object({
   number: z.number().int().min(1).max(99_999).optional(),
   sense: z.enum(SENSES).optional(),
   spindle: z.enum(['main', 'counter']).optional(),
+  /** What is programmed, where it is not what the tool says; a picked one in the coordinates of the piece's file, mm. */
+  point: z.union([z.enum(['virtual tip', 'nose centre']), z.object({ name: nameSchema, at: vec3Schema })]).optional(),
 });
 export type AssemblyEdge = z.infer<typeof assemblyEdgeSchema>;
 

@@ -54,7 +54,7 @@ export const packedTipSchema = z.object({
   noseRadius: z.number(),
   noseCentre: vec3Schema,
   virtualTip: vec3Schema,
-  programmedPoint: z.enum(['virtual tip', 'nose centre']),
+  programmedPoint: z.enum(['virtual tip', 'nose centre', 'picked point']),
 });
 
 /** The manifest of a package; documented in docs/package.md. Records inside are validated on their own. */

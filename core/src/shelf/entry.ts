@@ -64,7 +64,8 @@ function componentEntry(record: ComponentRecord): ShelfEntry {
   const data = source.kind === 'data' ? source : undefined;
   const [first] = missingMarks(record);
   const held = mount ? sayConnection(mount.connection) : null;
-  const places = [...new Set(seats.map((s) => sayConnection(s.connection)))];
+  // By their size: what else they clamp is no other kind of seat.
+  const places = [...new Set(seats.map((s) => sayConnection({ standard: s.connection.standard, size: s.connection.size })))];
   return {
     record,
     kind: record.componentKind,

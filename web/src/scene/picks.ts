@@ -1,5 +1,5 @@
-import type { Motion, Vec3 } from '#core/math';
-import type { BodyGeometry, Model } from '#core/mesh';
+import { type Motion, move, type Vec3 } from '#core/math';
+import { type BodyGeometry, cornerOf, type Model } from '#core/mesh';
 import type { BodyRole } from '#core/records';
 
 /** A model on the stage: where it stands, and how its bodies are to look. */
@@ -33,4 +33,12 @@ export function bodyOf(items: readonly StageItem[], pick: PickRef): { item: Stag
   const item = items.find((i) => i.key === pick.item);
   const body = item?.model.bodies.find((b) => b.id === pick.body);
   return item && body ? { item, body } : undefined;
+}
+
+/** The point that a pick stands for, on the stage: a corner, the centre of a round edge, or where it was pointed at. */
+export function placeOf(items: readonly StageItem[], pick: Candidate): Vec3 {
+  const found = bodyOf(items, pick);
+  const curve = pick.kind === 'edge' ? found?.body.edges[pick.index].curve : undefined;
+  if (found && pick.kind === 'corner') return move(found.item.stageFromModel, cornerOf(found.body, pick.index));
+  return found && curve?.kind === 'circle' ? move(found.item.stageFromModel, curve.centre) : pick.point;
 }

@@ -3,6 +3,7 @@ import type { AssemblyRecord, Check } from '#core/records';
 import { CompareLine } from './compare/compare-line.tsx';
 import { TriedLine } from './chain/tried-line.tsx';
 import { type ChainProps, PieceRow } from './chain/piece-row.tsx';
+import { BoreBlock } from './numbers/bore-block.tsx';
 import { EdgesTable } from './numbers/edges-table.tsx';
 import { NumbersBlock } from './numbers/numbers-block.tsx';
 import type { Tried } from './tried.ts';
@@ -18,12 +19,13 @@ interface PanelProps extends Omit<ChainProps, 'record' | 'isTrying'> {
   readonly onCompare: (id: string | null) => void;
   readonly tips: readonly PlacedTip[];
   readonly checks: readonly Check[];
+  readonly onPickPoint: (tip: PlacedTip) => void;
   /** Whether it is still being looked at what touches and what goes through what. */
   readonly isLooking: boolean;
 }
 
 /** The assembly from the machine outwards: numbers, edges, pieces, free seats, and checks. */
-export function AssemblyPanel({ kept, record, tried, onTriedEnd, compared, onCompare, tips, checks, isLooking, ...chain }: PanelProps) {
+export function AssemblyPanel({ kept, record, tried, onTriedEnd, compared, onCompare, onPickPoint, tips, checks, isLooking, ...chain }: PanelProps) {
   const { components, models, unit } = chain;
   // What is tried is looked at beside what is kept; what is slid is followed.
   const chained = tried ? kept : record;
@@ -34,7 +36,8 @@ export function AssemblyPanel({ kept, record, tried, onTriedEnd, compared, onCom
       {tried && <TriedLine tried={tried} onEnd={onTriedEnd} />}
       <NumbersBlock {...{ record, components, models, unit }} before={compared} names={tried ? ['before', 'tried'] : [compared?.name ?? '', 'this']} />
       {!tried && <CompareLine record={kept} compared={compared} onCompare={onCompare} />}
-      <EdgesTable {...{ record, components, tips, unit }} isFixed={tried !== null} />
+      <EdgesTable {...{ record, components, tips, unit, onPickPoint }} isFixed={tried !== null} />
+      <BoreBlock {...{ record, components, models, unit }} />
       <h2>Pieces</h2>
       {roots.map((piece) => (
         <PieceRow key={piece.id} {...chain} record={chained} isTrying={tried !== null} piece={piece} depth={0} />

@@ -22,6 +22,7 @@ import { AssemblyPanel } from './assembly-panel.tsx';
 import { differing } from './compare/differing.ts';
 import { MeasurePanel, MeasureSwitch } from './measure/measure-panel.tsx';
 import { useMeasure } from './measure/use-measure.ts';
+import { usePickPoint } from './numbers/use-pick-point.ts';
 import { isInPlane, planeAt } from './section/planes.ts';
 import { SectionPlane, useBehind } from './section/section-plane.tsx';
 import { useStickOut } from './stick-out/use-stick-out.ts';
@@ -139,6 +140,7 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
     [compared, components, models, items],
   );
   const measuring = useMeasure(items);
+  const { armed, arm, takePoint } = usePickPoint(record, placed, items, unit);
   const frames = useMemo(() => {
     const first = components[record.pieces[0]?.componentId ?? ''];
     const gauge = first?.mount
@@ -165,7 +167,7 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
           noseCentre: t.noseCentre,
           noseRadius: t.noseRadius,
           virtualTip: t.virtualTip,
-          point: t.programmedPoint === 'nose centre' ? t.noseCentre : t.virtualTip,
+          point: t.point,
           frame: motion && mount ? placeFrame(motion, mount) : IDENTITY_FRAME,
           label: piece ? (components[piece.componentId]?.name ?? '') : '',
         };
@@ -179,10 +181,16 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
       if (!found || !piece) return undefined;
       return {
         text: `${components[piece.componentId]?.name ?? ''}: ${describePick(found.body, pick, found.item.stageFromModel, unit)}`,
-        action: !measuring.isOn ? 'click selects the piece' : measuring.picks.length === 1 ? 'click measures to it' : 'click measures from it',
+        action: armed
+          ? 'click programs this point'
+          : !measuring.isOn
+            ? 'click selects the piece'
+            : measuring.picks.length === 1
+              ? 'click measures to it'
+              : 'click measures from it',
       };
     },
-    [items, record.pieces, components, unit, measuring.isOn, measuring.picks.length],
+    [items, record.pieces, components, unit, armed, measuring.isOn, measuring.picks.length],
   );
   const marks = useMemo(
     () => (measuring.found && measuring.found.gap > SHOWN_GAP ? measuring.found.gapAt.map((at, i) => ({ key: `gap ${i}`, at })) : []),
@@ -208,8 +216,8 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
           view={IDENTITY_FRAME}
           fitKey={`${record.id} ${record.pieces.length} ${items.length}`}
           describe={describe}
-          onPick={(p) => (measuring.isOn ? measuring.onPick(p) : setSelected(p.item))}
-          onKey={(key) => key === 'm' && measuring.onSwitch()}
+          onPick={(p) => (armed ? takePoint(p) : measuring.isOn ? measuring.onPick(p) : setSelected(p.item))}
+          onKey={(key) => (key === 'm' ? measuring.onSwitch() : key === 'escape' && arm(null))}
           picks={measuring.picks}
           marks={marks}
           over={over}
@@ -217,6 +225,11 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
         >
           <MeasureSwitch measuring={measuring} />
           {measuring.isOn && <MeasurePanel measuring={measuring} unit={unit} />}
+          {armed && (
+            <p className="stage-note" role="status">
+              Pick the point that is programmed: a corner, a round edge for its centre, or a place on a face. Escape leaves it.
+            </p>
+          )}
           {loading && (
             <p className="stage-note" role="status">
               Loading models…
@@ -245,6 +258,7 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
           tried={shown}
           compared={compared}
           onCompare={setCompared}
+          onPickPoint={arm}
           onTry={setTried}
           onTriedEnd={() => setTried(null)}
           onSelect={setSelected}

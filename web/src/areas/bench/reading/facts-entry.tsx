@@ -14,7 +14,7 @@ import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
 import { WhenOpen } from '../../../ledger/when-open.tsx';
 
 // The chart library is larger than the rest of the Bench: it comes when a bar is on it.
-const BoreChart = lazy(() => import('./bore-chart.tsx'));
+const BoreChart = lazy(() => import('../../../common/bore-chart.tsx'));
 const EdgeChart = lazy(() => import('./edge-chart.tsx'));
 
 const sayFact = ({ value, kind }: Pick<Fact, 'value' | 'kind'>, unit: LengthUnit): string =>
@@ -94,7 +94,7 @@ export function FactsEntry({ record, model, unit }: { record: ComponentRecord; m
       )}
       {facts?.minimumBore && (
         <WhenOpen>
-          <BoreChart bore={facts.minimumBore} unit={unit} />
+          <BoreChart bore={facts.minimumBore} of="holder and hardware" unit={unit} />
         </WhenOpen>
       )}
       {facts && <TiltedEdge record={record} model={model} unit={unit} />}

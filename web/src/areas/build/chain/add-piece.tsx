@@ -13,6 +13,7 @@ import { addOfData } from '../../../store/data-actions.ts';
 import { loadModel } from '../../../store/models.ts';
 import { putPiece } from '../../../store/shelf-actions.ts';
 import type { Tried } from '../tried.ts';
+import { AddAssembly } from './add-assembly.tsx';
 import { ComponentList } from './component-list.tsx';
 import { useSearched } from './use-searched.ts';
 import { WaysTo } from './ways-to.tsx';
@@ -99,6 +100,7 @@ export function AddPiece({ record, parent, parentComponent, seat, onDone, onTry 
         onChoose={(c) => void add(c)}
         none={typed ? '' : `Nothing on the Shelf fits. What would: ${sayWhatFits(seat.connection)}.`}
       />
+      <AddAssembly {...{ record, parent, parentComponent, seat, text, onTry, onDone }} />
       {others.length > 0 && (
         <details className="add-others">
           <summary>{others.length} that do not fit there by themselves</summary>

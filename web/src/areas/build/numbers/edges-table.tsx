@@ -1,7 +1,7 @@
-import { ActionIcon, Group, Popover, Select, Table, TextInput, UnstyledButton } from '@mantine/core';
+import { ActionIcon, Button, Group, Popover, Select, Table, TextInput, UnstyledButton } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { useState } from 'react';
-import type { PlacedTip } from '#core/assembly';
+import { type PlacedTip, placeTips } from '#core/assembly';
 import type { AssemblyEdge, AssemblyRecord, ComponentRecord } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { changeAssembly } from '../../../app/store.ts';
@@ -14,10 +14,12 @@ interface Props {
   readonly unit: LengthUnit;
   /** While something is tried nothing is said of edges. */
   readonly isFixed: boolean;
+  /** The next pick on the stage is what is programmed of this edge. */
+  readonly onPickPoint: (tip: PlacedTip) => void;
 }
 
 /** The edges of an assembly: what each is called, the number of its offsets, and where it stands. */
-export function EdgesTable({ record, components, tips, unit, isFixed }: Props) {
+export function EdgesTable({ record, components, tips, unit, isFixed, onPickPoint }: Props) {
   const mm = (v: number) => formatLength(v, unit);
   if (tips.length === 0) return null;
   return (
@@ -39,7 +41,7 @@ export function EdgesTable({ record, components, tips, unit, isFixed }: Props) {
           return (
             <Table.Tr key={`${t.piece} ${t.tip}`}>
               <Table.Td className="tip-name">
-                <EdgePopover {...{ record, name, isFixed }} tip={t} edge={edge} />
+                <EdgePopover {...{ record, components, name, unit, isFixed, onPickPoint }} tip={t} edge={edge} />
               </Table.Td>
               <Table.Td className="number">{edge?.number ?? '–'}</Table.Td>
               <Table.Td className="number">{mm(t.L)}</Table.Td>
@@ -53,21 +55,58 @@ export function EdgesTable({ record, components, tips, unit, isFixed }: Props) {
   );
 }
 
-const SPINDLES = ['main', 'counter'] as const;
+const POINTS = ['virtual tip', 'nose centre'] as const;
 
-function EdgePopover({
+// What is programmed, each choice with what the edge would measure by it.
+function ProgrammedPoint({
   record,
+  components,
   tip,
   edge,
-  name,
-  isFixed,
-}: {
-  record: AssemblyRecord;
-  tip: PlacedTip;
-  edge: AssemblyEdge | undefined;
-  name: string;
-  isFixed: boolean;
-}) {
+  unit,
+  onSay,
+  onPick,
+}: Pick<PopoverProps, 'record' | 'components' | 'tip' | 'edge' | 'unit'> & { onSay: (point: AssemblyEdge['point']) => void; onPick: () => void }) {
+  const mm = (v: number) => formatLength(v, unit);
+  const by = (point: AssemblyEdge['point']) => {
+    const others = record.edges.filter((e) => e.pieceId !== tip.piece || e.tipId !== tip.tip);
+    const edges = [...others, { pieceId: tip.piece, tipId: tip.tip, name: '', point }];
+    const found = placeTips({ ...record, edges }, components).find((t) => t.piece === tip.piece && t.tip === tip.tip);
+    return found ? `L ${mm(found.L)}  Q ${mm(found.Q)}` : '';
+  };
+  const picked = typeof edge?.point === 'object' ? edge.point : undefined;
+  const data = [
+    { value: 'tool', label: `as the tool’s, ${by(undefined)}` },
+    ...POINTS.map((p) => ({ value: p, label: `${p}, ${by(p)}` })),
+    ...(picked ? [{ value: 'picked', label: `${picked.name}, ${by(picked)}` }] : []),
+  ];
+  return (
+    <>
+      <Select
+        size="xs"
+        label="programmed point"
+        data={data}
+        allowDeselect={false}
+        value={picked ? 'picked' : typeof edge?.point === 'string' ? edge.point : 'tool'}
+        comboboxProps={{ withinPortal: false }}
+        onChange={(v) => v !== 'picked' && onSay(POINTS.find((p) => p === v))}
+      />
+      <Button size="compact-xs" variant="default" onClick={onPick}>
+        Pick it on the stage
+      </Button>
+    </>
+  );
+}
+
+const SPINDLES = ['main', 'counter'] as const;
+
+interface PopoverProps extends Omit<Props, 'tips'> {
+  readonly tip: PlacedTip;
+  readonly edge: AssemblyEdge | undefined;
+  readonly name: string;
+}
+
+function EdgePopover({ record, components, tip, edge, name, unit, isFixed, onPickPoint }: PopoverProps) {
   const [open, setOpen] = useState(false);
   const sayEdge = (what: string, said: Partial<AssemblyEdge>) =>
     changeAssembly(record.id, `${what} of ${name}`, (r) => {
@@ -76,7 +115,7 @@ function EdgePopover({
       return { edges: [...r.edges.filter((e) => !isIt(e)), { ...before, ...said }] };
     });
   return (
-    <Popover position="bottom-start" width={240} trapFocus opened={open} onChange={setOpen}>
+    <Popover position="bottom-start" width={270} trapFocus opened={open} onChange={setOpen}>
       <Popover.Target>
         <UnstyledButton
           className="edge-name"
@@ -133,6 +172,14 @@ function EdgePopover({
             clearable
             comboboxProps={{ withinPortal: false }}
             onChange={(v) => sayEdge('Spindle', { spindle: SPINDLES.find((s) => s === v) })}
+          />
+          <ProgrammedPoint
+            {...{ record, components, tip, edge, unit }}
+            onSay={(point) => sayEdge('Programmed point', { point })}
+            onPick={() => {
+              setOpen(false);
+              onPickPoint(tip);
+            }}
           />
         </div>
       </Popover.Dropdown>
