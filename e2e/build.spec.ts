@@ -186,3 +186,40 @@ test('a stick-out is slid, its limits felt; two assemblies are laid over one ano
   await page.reload();
   await expect(gaugeLength(page)).toHaveText(slid.toFixed(3));
 });
+
+test('what is programmed of an edge is chosen or picked; a saved part of a chain goes onto a seat as a whole', async ({ page }) => {
+  await openRuota(page, '/');
+  await expect(gaugeLength(page)).toHaveText('148.000');
+  const edge = () => page.getByRole('button', { name: 'Edge Hub-bore bar 16' }).click();
+  await edge();
+  // Each choice says what it would change: the nose radius is 0.4.
+  await page.getByRole('combobox', { name: 'programmed point' }).click();
+  await page.getByRole('option', { name: 'nose centre, L 147.600 Q 10.600' }).click();
+  await expect(gaugeLength(page)).toHaveText('147.600');
+  await page.getByRole('button', { name: 'Pick it on the stage' }).click();
+  await expect(page.getByText('Pick the point that is programmed')).toBeVisible();
+  // The front of the sleeve: 88 in front of the gauge line.
+  await pick(page, /^Sleeve 32 to 16: (circle|rounded edge|corner|plane)/, { near: [0.34, 0.44], step: 5 });
+  await expect(page.getByText(/^L 147\.600 is now /)).toBeVisible();
+  await expect(gaugeLength(page)).toHaveText(/^8[78]\./);
+  for (let i = 0; i < 2; i++) await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(gaugeLength(page)).toHaveText('148.000');
+  await page.getByText('Minimum bore against depth').click();
+  await expect(page.locator('.bore-block')).toContainText('it goes into no bore');
+  // The sleeve with its bar is saved, taken out, and put back as one.
+  await piece(page, 'Sleeve 32 to 16').click();
+  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('menuitem', { name: 'Save from here as an assembly' }).click();
+  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('menuitem', { name: 'Take out with all that hangs on it' }).click();
+  await expect(piece(page, 'Hub-bore bar 16')).toHaveCount(0);
+  await page.locator('.free-seat-line').first().click();
+  await page
+    .getByRole('group', { name: 'Assemblies that fit' })
+    .getByRole('button', { name: /from Sleeve 32 to 16 2 pieces$/ })
+    .click();
+  await expect(tried(page)).toContainText('not taken yet');
+  await tried(page).getByRole('button', { name: 'Take it' }).click();
+  await expect(piece(page, 'Hub-bore bar 16')).toBeVisible();
+  await expect(gaugeLength(page)).toHaveText('148.000');
+});

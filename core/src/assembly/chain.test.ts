@@ -479,6 +479,15 @@ describe('fits', () => {
     const bad = findFits(solver, sunk, components, models);
     expect(bad.contacts.find((c) => c.kind === 'face' && c.piece === 'p1')?.gap).toBeCloseTo(-0.3, 6);
     expect(bad.overlaps[0]).toMatchObject({ between: [{ piece: 'p0' }, { piece: 'p1' }], depth: expect.closeTo(0.3, 4) });
+    expect(
+      checkFits(bad, sunk, components)
+        .filter((c) => c.state === 'fail')
+        .map((c) => c.code),
+    ).toEqual(['contact', 'overlap']);
+    // Said to be pressed in, that is meant; the same of another joint is not.
+    const said = (id: string) => ({ ...sunk, pieces: sunk.pieces.map((p) => (p.id === id ? { ...p, pressed: true } : p)) });
+    expect(checkFits(bad, said('p1'), components).filter((c) => c.state === 'fail')).toEqual([]);
+    expect(checkFits(bad, said('p2'), components).filter((c) => c.state === 'fail')).toHaveLength(2);
     solver.close();
   });
 });

@@ -102,8 +102,13 @@ export function checkFits({ contacts, screws, overlaps, unknown, pairs }: Fits, 
   const nameOfPiece = (id: string): string => componentOf(id)?.name ?? id;
   const seatOf = (piece: string, on: string) =>
     componentOf(on)?.seats.find((s) => s.id === assembly.pieces.find((p) => p.id === piece)?.parent?.seatId)?.connection;
+  const isPressed = (piece: string, into: string) => assembly.pieces.some((p) => p.id === piece && p.pressed && p.parent?.pieceId === into);
   const checks: Check[] = [
-    ...contacts.map((c) => checkContact(c, nameOfPiece(c.piece), nameOfPiece(c.on), seatOf(c.piece, c.on)?.clamps)),
+    ...contacts.map((c) =>
+      isPressed(c.piece, c.on) && c.gap < 0
+        ? pressed(c.gap, nameOfPiece(c.piece), nameOfPiece(c.on))
+        : checkContact(c, nameOfPiece(c.piece), nameOfPiece(c.on), seatOf(c.piece, c.on)?.clamps),
+    ),
     ...screws.map((s) => checkScrews(s, nameOfPiece(s.piece), nameOfPiece(s.on))),
   ];
   for (const c of contacts) {
@@ -117,7 +122,9 @@ export function checkFits({ contacts, screws, overlaps, unknown, pairs }: Fits, 
         limit: 2 * size,
       });
   }
+  const isMeant = ([a, b]: BodyOverlap['between']) => isPressed(a.piece, b.piece) || isPressed(b.piece, a.piece);
   for (const { between, depth, volume, at } of overlaps) {
+    if (isMeant(between)) continue;
     const [a, b] = between.map(({ piece, body }) => {
       const component = componentOf(piece);
       const entry = component && component.bodies.length > 1 ? component.bodies.find((e) => e.id === body) : undefined;
@@ -137,10 +144,18 @@ export function checkFits({ contacts, screws, overlaps, unknown, pairs }: Fits, 
       state: 'warn',
       message: `${nameOfPiece(piece)}: ${body} is not closed, so whether it goes through something is not known.`,
     });
-  if (overlaps.length === 0 && pairs > 0)
+  if (overlaps.every((o) => isMeant(o.between)) && pairs > 0)
     checks.push({ code: 'overlap', state: 'pass', message: `Nothing goes through anything else (${pairs} pairs of bodies)` });
   return checks;
 }
+
+const pressed = (gap: number, name: string, on: string): Check => ({
+  code: 'contact',
+  state: 'pass',
+  message: `${name} is pressed or threaded into ${on}, over by ${roundTo(-gap, 3)} mm`,
+  value: roundTo(gap, 4),
+  limit: 0,
+});
 
 function checkScrews({ screws, onFlat, turnBy, moveBy }: SeatScrews, name: string, on: string): Check {
   const numbers = { value: onFlat, limit: screws };

@@ -4,6 +4,7 @@ import { SENSES } from '#core/cutting';
 import { type Kernel, OpenModel } from '#core/kernel';
 import { encodeModel, type Model } from '#core/mesh';
 import {
+  assemblyEdgeSchema,
   ASSEMBLY_VERSION,
   type AssemblyRecord,
   COMPONENT_KINDS,
@@ -63,6 +64,7 @@ export const recipeSchema = z.object({
         /** A number is mm from the seat to the mount; else by how it is measured. */
         stickOut: z.union([z.number(), stickOutSchema]).default(0),
         rollDeg: z.number().default(0),
+        pressed: z.boolean().optional(),
       }),
     )
     .min(1),
@@ -75,6 +77,7 @@ export const recipeSchema = z.object({
         number: z.number().int().min(1).max(99_999).optional(),
         sense: z.enum(SENSES).optional(),
         spindle: z.enum(['main', 'counter']).optional(),
+        point: assemblyEdgeSchema.shape.point,
       }),
     )
     .default([]),
@@ -253,6 +256,7 @@ function assemblyOf(recipe: Recipe, components: Record<string, ComponentRecord>,
       parent: p.parent ? { pieceId: p.parent.piece, seatId: p.parent.seat } : null,
       stickOut: typeof p.stickOut === 'number' ? p.stickOut : 0,
       rollDeg: p.rollDeg,
+      ...(p.pressed ? { pressed: true } : {}),
     })),
     edges: recipe.edges.map(({ piece, tip, ...said }) => ({ name: '', ...said, pieceId: piece, tipId: tip })),
     shelf: ON_MASTER,

@@ -1,5 +1,6 @@
 import { addScaled, cross, dot, type Frame, fromZAndX, length, scale, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
+import { colletClamps, type ConnectionSize } from '#core/standards';
 import { type BoredCutter, findBoredCutter } from './arbor-face.ts';
 import { findAxisEnd, findDrillPoint } from './drill-point.ts';
 import { across, lookAtFaces, reachAlong } from './face-table.ts';
@@ -84,7 +85,7 @@ export function proposeReading(model: Model, kind: ReadingKind = 'auto'): Readin
   if (corner && corner.sure < 0.75)
     warnings.push({ code: 'tip-unsure', message: 'Another rounded corner stands out nearly as far; pick the cutting corner if the proposed one is wrong.' });
   const isBlock = shank.connection.standard === 'VDI';
-  const seats = corner ? [] : findSeats(tool, mount.frame, isBlock);
+  const seats = corner ? [] : findSeats(tool, mount.frame, isBlock).map((seat) => closingAs(seat, mount.connection));
   const point = !corner && seats.length === 0 && !isBlock ? findDrillPoint(stacked?.cutting ?? main, mount.frame) : undefined;
   const end = stacked && !point && seats.length === 0 ? findAxisEnd(stacked.cutting, mount.frame, 0.95 * mount.confidence) : undefined;
   const tips = point ? [point] : end ? [end] : found.tips;
@@ -149,6 +150,13 @@ function turningKind(tip: FoundTip, shank: Shank): ReadKind {
     tip.noseRadius <= 0.3 &&
     Math.abs(tip.enteringAngle - (180 - tip.includedAngleInPlane) / 2) < 1;
   return isProfile ? 'threading' : shank.sides ? 'turning' : 'boring';
+}
+
+// The bore of a collet closes on its shank.
+function closingAs(seat: FoundConnection, mount: ConnectionSize): FoundConnection {
+  const { standard, size } = seat.connection;
+  if (mount.standard !== 'ER' || standard !== 'cylindrical') return seat;
+  return { ...seat, connection: { standard, size, clamps: colletClamps(Number(mount.size), Number(size)) } };
 }
 
 // A cutter has no seat; a sleeve or an adapter is short beyond its mount, a holder is not.

@@ -14,6 +14,8 @@ export const pieceSchema = z.object({
   /** mm from the seat to the mount along the seat's Z. */
   stickOut: coordinateSchema,
   rollDeg: z.number().min(-3600).max(3600),
+  /** It is pressed or threaded into its seat: the two go through each other there, and are meant to. */
+  pressed: z.boolean().optional(),
 });
 export type Piece = z.infer<typeof pieceSchema>;
 

@@ -1,4 +1,4 @@
-import { Button, Group } from '@mantine/core';
+import { Button, Checkbox, Group } from '@mantine/core';
 import { useState } from 'react';
 import { gaugeLengthOf, placeTips, reachAlongMount, stickOutOf, type StickOutWay } from '#core/assembly';
 import { say } from '#core/issues';
@@ -25,7 +25,22 @@ export function SeatingEditor({ piece, record, component, model, unit }: Props) 
     changeAssembly(record.id, label, (r) => ({ pieces: r.pieces.map((p) => (p.id === piece.id ? { ...p, ...change } : p)) }));
   const onFace = component.mount !== null && SEATS_ON_FACE.includes(component.mount.connection.standard);
   const roll = <NumberField kind="angle" label="roll" value={piece.rollDeg} onCommit={(v) => set(`Roll of ${component.name}`, { rollDeg: v })} />;
-  if (onFace || !model) return <div className="triple">{roll}</div>;
+  const pressed = (
+    <Checkbox
+      size="xs"
+      label="pressed or threaded in"
+      title="The two may go through each other at this seat"
+      checked={piece.pressed === true}
+      onChange={(e) => set(`How ${component.name} is held`, { pressed: e.currentTarget.checked || undefined })}
+    />
+  );
+  if (onFace || !model)
+    return (
+      <>
+        <div className="triple">{roll}</div>
+        {pressed}
+      </>
+    );
   const [behind, front] = reachAlongMount(component, model);
   const gaugeLength = gaugeLengthOf(record, placeTips(record, components));
   const stickOutBy = (way: StickOutWay, words: string) => {
@@ -82,6 +97,7 @@ export function SeatingEditor({ piece, record, component, model, unit }: Props) 
           </Button>
         )}
       </Group>
+      {pressed}
       {fault !== null && (
         <p className="ledger-hint warn" role="alert">
           {fault}
