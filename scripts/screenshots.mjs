@@ -84,7 +84,20 @@ try {
   await page.getByText(/^all \d+ pass$/).waitFor();
   await page.getByRole('button', { name: 'Put this line away' }).click();
   await page.locator('.strip-behind').first().waitFor();
+  // With the handle of a stick-out, and what two picks are to each other.
+  await page.locator('.piece-line').filter({ hasText: 'Hub-bore bar 16' }).click();
+  await page.getByRole('button', { name: 'Measure', exact: true }).click();
+  for (const [x, y] of [
+    [340, 262],
+    [425, 300],
+  ]) {
+    await page.mouse.move(x, y, { steps: 4 });
+    await page.waitForTimeout(600);
+    await page.mouse.click(x, y);
+  }
+  await page.getByRole('row', { name: /^gap/ }).waitFor();
   await take('build');
+  await page.getByRole('button', { name: 'Measure', exact: true }).click();
   await page.getByRole('link', { name: 'Shelf' }).click();
   await page.waitForTimeout(9000);
   await take('shelf');
