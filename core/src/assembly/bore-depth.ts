@@ -1,5 +1,5 @@
-import { frameFromWorld, invert, move, moveFrame } from '#core/math';
-import type { BodyGeometry, Model } from '#core/mesh';
+import { dot, invert, move, moveFrame, scale, turn } from '#core/math';
+import { furthestAlong, type Model } from '#core/mesh';
 import { type BoreAtDepth, computeMinimumBore } from '#core/reading';
 import type { AssemblyRecord } from '#core/records';
 import { type ComponentsById, placeFrame, placePieces, placeTips } from './join.ts';
@@ -30,10 +30,10 @@ export function boreAgainstDepth(
     const gaugeFromBar = placed.get(piece);
     if (bar?.componentKind !== 'boring bar' || !bar.mount || !gaugeFromBar) return [];
     const mount = placeFrame(gaugeFromBar, bar.mount.frame);
-    const toMount = frameFromWorld(mount);
-    const edge = move(toMount, virtualTip)[2];
-    const last = Math.min(...bodies.map(({ body, gaugeFromFile }) => backOf(body, (p) => move(toMount, move(gaugeFromFile, p))[2])));
-    const upTo = Math.min(DEEPEST, Math.max(1, edge - last));
+    // How far the chain goes on behind the edge.
+    const backwards = scale(mount.z, -1);
+    const behind = bodies.map(({ body, gaugeFromFile }) => furthestAlong(body.mesh, turn(invert(gaugeFromFile), backwards)) + dot(gaugeFromFile.t, backwards));
+    const upTo = Math.min(DEEPEST, Math.max(1, Math.max(...behind) + dot(virtualTip, mount.z)));
     const each = bodies.map(({ body, gaugeFromFile }) => {
       const back = invert(gaugeFromFile);
       return computeMinimumBore([body], moveFrame(back, mount), move(back, virtualTip), { upTo, depths: 120 });
@@ -41,10 +41,4 @@ export function boreAgainstDepth(
     const steps = (each[0] ?? []).map(({ depth }, i) => ({ depth, diameter: Math.max(...each.map((e) => e[i].diameter)) }));
     return [{ piece, tip, steps }];
   });
-}
-
-function backOf({ mesh }: BodyGeometry, z: (p: readonly [number, number, number]) => number): number {
-  let low = Infinity;
-  for (let i = 0; i < mesh.positions.length; i += 3) low = Math.min(low, z([mesh.positions[i], mesh.positions[i + 1], mesh.positions[i + 2]]));
-  return low;
 }

@@ -240,13 +240,27 @@ describe('what is programmed of an edge', () => {
     expect(picked.point[2]).toBeCloseTo(30 + 5 - 90, 6);
     expect(numbersOf(withPoint({ name: 'corner', at }), components, models).gaugeLength).toBeCloseTo(picked.L, 9);
   });
+  it('leaves alone what is the edge’s own: how far it gives way, and its height over the turning plane', () => {
+    const far = withPoint({ name: 'corner', at: [1, 2, 30] });
+    const plain = withPoint(undefined);
+    expect(numbersOf(far, components, models).deflection?.value).toBe(numbersOf(plain, components, models).deflection?.value);
+    expect(numbersOf(plain, components, models).deflection?.value).toBeGreaterThan(0);
+    const heights = (a: AssemblyRecord) => checkAssembly(a, components).filter((c) => c.code === 'centre-height');
+    expect(heights(far)).toEqual(heights(plain));
+  });
+  it('is not carried over to another component, whose file has other coordinates: that is said', () => {
+    const other = (point: AssemblyEdge['point']) => value(exchangePiece(withPoint(point), components, 'p2', components.bar16l, reachOf));
+    expect(other('nose centre').edges[0].point).toBe('nose centre');
+    const picked = other({ name: 'corner', at: [1, 2, 30] });
+    expect([picked.edges[0].point, picked.notes]).toEqual([undefined, [expect.stringMatching(/^The picked point of .* is programmed again\.$/)]]);
+  });
   it('and its sense is held against the tool', () => {
     const said = (sense: 'M3' | 'M4') =>
       checkAssembly({ ...withPoint(undefined), edges: [{ pieceId: 'p2', tipId: tipId(), name: 'finish', sense }] }, components).filter(
         (c) => c.code === 'edges',
       );
-    expect([said('M3').length, said('M4').length].sort()).toEqual([0, 1]);
-    expect([...said('M3'), ...said('M4')][0].message).toMatch(/^finish: said to cut with M[34], but the tool cuts with M[34] as its hand tells\.$/);
+    // A right-hand bar, towards the chuck.
+    expect([said('M3'), said('M4').map((c) => c.message)]).toEqual([[], ['finish: said to cut with M4, but the tool cuts with M3 as its hand tells.']]);
   });
 });
 

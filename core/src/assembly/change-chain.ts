@@ -116,7 +116,10 @@ function keptEdges(
       return [];
     }
     taken.add(tip.id);
-    return [{ ...edge, tipId: tip.id }];
+    if (typeof edge.point !== 'object') return [{ ...edge, tipId: tip.id }];
+    // It was picked in the coordinates of another file.
+    notes.push(`The picked point of ${edge.name || was?.name || 'an edge'} is ${before?.name ?? 'the other'}’s: what ${next.name} says is programmed again.`);
+    return [{ ...edge, tipId: tip.id, point: undefined }];
   });
 }
 

@@ -1,6 +1,6 @@
 import { say } from '#core/issues';
-import { CENTRE_HEIGHT_LIMIT, ENCLOSURE_SLACK, frameFromWorld, isOrthonormal, isRigid, type Motion, roundTo } from '#core/math';
-import { type Model, movePoints } from '#core/mesh';
+import { CENTRE_HEIGHT_LIMIT, ENCLOSURE_SLACK, dot, isOrthonormal, isRigid, type Motion, roundTo } from '#core/math';
+import { furthestAlong, type Model } from '#core/mesh';
 import {
   type AssemblyRecord,
   type Check,
@@ -22,19 +22,21 @@ const check = (code: string, state: Check['state'], message: string, numbers: { 
   ...numbers,
 });
 
+// Asked of every piece with each change of an assembly, while a stick-out is slid with each move.
+const REACH = new WeakMap<ComponentRecord, { readonly model: Pick<Model, 'bodies'>; readonly reach: [number, number] }>();
+
 /** How far a component reaches along its mount's Z, in mm: [behind, in front of] the mount. */
 export function reachAlongMount(component: ComponentRecord, model: Pick<Model, 'bodies'>): [number, number] {
-  const mountFromFile = frameFromWorld(mountFrameOf(component));
-  let [low, high] = [Infinity, -Infinity];
-  for (const body of model.bodies) {
-    if (component.bodies.find((b) => b.id === body.id)?.role === 'left out') continue;
-    const p = movePoints(mountFromFile, body.mesh.positions);
-    for (let i = 2; i < p.length; i += 3) {
-      if (p[i] < low) low = p[i];
-      if (p[i] > high) high = p[i];
-    }
-  }
-  return [low, high];
+  const known = REACH.get(component);
+  if (known?.model === model) return known.reach;
+  const { origin, z } = mountFrameOf(component);
+  const along = dot(origin, z);
+  const used = model.bodies.filter((b) => component.bodies.find((e) => e.id === b.id)?.role !== 'left out');
+  const front = Math.max(-Infinity, ...used.map((b) => furthestAlong(b.mesh, z))) - along;
+  const behind = -Math.max(-Infinity, ...used.map((b) => furthestAlong(b.mesh, [-z[0], -z[1], -z[2]]))) - along;
+  const reach: [number, number] = [behind, front];
+  REACH.set(component, { model, reach });
+  return reach;
 }
 
 /**
@@ -186,13 +188,15 @@ function checkTips(assembly: AssemblyRecord, components: ComponentsById, placed:
   const tips = placeTips(assembly, components, placed);
   if (tips.length === 0) return [check('tip-set', 'warn', 'No piece has a tip, so there is no gauge length.')];
   return tips.map((tip) => {
-    const numbers = { value: roundTo(tip.Y, 6), limit: CENTRE_HEIGHT_LIMIT };
-    return Math.abs(tip.Y) <= CENTRE_HEIGHT_LIMIT
+    // Of the edge itself, whatever is programmed of it.
+    const Y = tip.virtualTip[1];
+    const numbers = { value: roundTo(Y, 6), limit: CENTRE_HEIGHT_LIMIT };
+    return Math.abs(Y) <= CENTRE_HEIGHT_LIMIT
       ? check('centre-height', 'pass', `${tip.name}: on the turning plane within ${CENTRE_HEIGHT_LIMIT} mm`, numbers)
       : check(
           'centre-height',
           'warn',
-          `${tip.name} lies ${roundTo(tip.Y, 3)} mm off the turning plane: a 40 mm part changes by about ${roundTo(((tip.Y * tip.Y) / 40) * 1000, 1)} µm on the radius.`,
+          `${tip.name} lies ${roundTo(Y, 3)} mm off the turning plane: a 40 mm part changes by about ${roundTo(((Y * Y) / 40) * 1000, 1)} µm on the radius.`,
           numbers,
         );
   });

@@ -10,3 +10,4 @@ export * from './stick-out.ts';
 export * from './stick-limits.ts';
 export * from './numbers.ts';
 export { boreAgainstDepth, type ChainBore } from './bore-depth.ts';
+export { sayOfEdge } from './say-edge.ts';

@@ -69,8 +69,8 @@ export interface PlacedTip {
 export type ChainOfPieces = Pick<AssemblyRecord, 'pieces'> & Partial<Pick<AssemblyRecord, 'edges'>>;
 
 /**
- * The tips of all placed pieces, in the gauge frame; what is programmed is what is said of the edge, else what the tool says. The virtual tip's sides follow the tool's own mount frame, so a tool
- * that sits turned by a quarter in its seat has its virtual tip turned with it.
+ * The tips of all placed pieces, in the gauge frame; what is programmed is what is said of the edge, else what the tool says. The virtual tip's sides follow
+ * the tool's own mount frame, so a tool that sits turned by a quarter in its seat has its virtual tip turned with it.
  */
 export function placeTips(assembly: ChainOfPieces, components: ComponentsById, placed = placePieces(assembly, components)): PlacedTip[] {
   return assembly.pieces.flatMap((piece) => {
@@ -104,14 +104,14 @@ export function placeFrame(gaugeFromFile: Motion, frame: Frame): Frame {
   return { origin: move(gaugeFromFile, frame.origin), z: turn(gaugeFromFile, frame.z), x: turn(gaugeFromFile, frame.x) };
 }
 
-/** The gauge length: from the gauge line to the programmed point of the outermost piece's first tip; undefined without a tip. */
-export function gaugeLengthOf(assembly: Pick<AssemblyRecord, 'pieces'>, tips: readonly PlacedTip[]): number | undefined {
-  for (let i = assembly.pieces.length - 1; i >= 0; i--) {
-    const tip = tips.find((t) => t.piece === assembly.pieces[i].id);
-    if (tip) return tip.L;
-  }
-  return undefined;
+/** The tip that the gauge length is told by: the outermost piece's first; undefined without a tip. */
+export function measuredTip(assembly: Pick<AssemblyRecord, 'pieces'>, tips: readonly PlacedTip[]): PlacedTip | undefined {
+  const outermost = assembly.pieces.findLast((p) => tips.some((t) => t.piece === p.id));
+  return tips.find((t) => t.piece === outermost?.id);
 }
+
+/** The gauge length: from the gauge line to what is programmed of the measured tip; undefined without a tip. */
+export const gaugeLengthOf = (assembly: Pick<AssemblyRecord, 'pieces'>, tips: readonly PlacedTip[]): number | undefined => measuredTip(assembly, tips)?.L;
 
 /** The pieces without one of them and all that sits on it. */
 export function removePiece(pieces: readonly Piece[], pieceId: string): Piece[] {

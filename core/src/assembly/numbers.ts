@@ -2,13 +2,15 @@ import { distance } from '#core/math';
 import type { Model } from '#core/mesh';
 import { spinsInWork } from '#core/records';
 import { type Deflection, deflectionOf } from './deflection.ts';
-import { type ChainOfPieces, type ComponentsById, gaugeLengthOf, type PlacedTip, placeFrame, placePieces, placeTips } from './join.ts';
+import { type ChainOfPieces, type ComponentsById, measuredTip, type PlacedTip, placeFrame, placePieces, placeTips } from './join.ts';
 import { type MassOf, massOf, type Overhang, overhangsOf, placeBodies } from './mass.ts';
 
 /** What an assembly is in numbers; what has no model or no tip yet is left out. */
 export interface AssemblyNumbers {
   readonly gaugeLength: number | undefined;
   readonly tips: readonly PlacedTip[];
+  /** The one that the gauge length is told by. */
+  readonly measured: PlacedTip | undefined;
   readonly mass: MassOf | undefined;
   /** Whether it spins when it works, so that unbalance matters: what holds cutters does, what holds turning tools stands still. */
   readonly spins: boolean;
@@ -30,20 +32,21 @@ export function numbersOf(
 ): AssemblyNumbers {
   const placed = placePieces(assembly, components);
   const tips = placeTips(assembly, components, placed);
-  const gaugeLength = gaugeLengthOf(assembly, tips);
+  const measured = measuredTip(assembly, tips);
   const isWhole = assembly.pieces.every((p) => models[p.componentId]);
   const bodies = isWhole ? placeBodies(assembly, components, models, placed) : [];
   const first = components[assembly.pieces[0]?.componentId ?? ''];
   const [overhang] = overhangsOf(assembly, components, models).sort((a, b) => b.ratio / b.limit - a.ratio / a.limit);
   return {
-    gaugeLength,
+    gaugeLength: measured?.L,
     tips,
+    measured,
     mass: massOf(bodies),
     spins:
       first !== undefined && spinsInWork(first) && (tips.length === 0 || assembly.pieces.some((p) => components[p.componentId]?.componentKind === 'cutter')),
     overhang,
-    deflection:
-      bodies.length > 0 && gaugeLength !== undefined && isStraight(assembly, components, placed) ? deflectionOf(bodies, gaugeLength, force) : undefined,
+    // The force is at the edge, whatever is programmed of it.
+    deflection: bodies.length > 0 && measured && isStraight(assembly, components, placed) ? deflectionOf(bodies, measured.virtualTip[2], force) : undefined,
   };
 }
 

@@ -44,13 +44,17 @@ export function stickOutLimits(
   const end = endOfBore(holder, holderModel, seat, component, model, piece.rollDeg);
   const shoulder = shoulderOf(component, model);
   const cuts = component.componentKind === 'cutter' ? cuttingFrom(component, model) : undefined;
-  const stops: StickOutStop[] = [
+  // What stops it, and what is felt on the way.
+  const walls: StickOutStop[] = [
     ...(end === undefined ? [] : [{ at: end - behind, what: `at the end of the bore of ${holder.name}` }]),
     ...(shoulder === undefined ? [] : [{ at: -shoulder, what: 'shoulder at the face' }]),
+  ];
+  const stops: StickOutStop[] = [
+    ...walls,
     { at: -behind - leastHeld(seat, component.mount), what: seat.leastIn === undefined ? 'held by twice its shank' : `held as ${seat.name} wants` },
     ...(cuts === undefined ? [] : [{ at: -cuts, what: 'out as far as it cuts' }]),
   ];
-  const least = Math.max(-Infinity, ...stops.slice(0, (end === undefined ? 0 : 1) + (shoulder === undefined ? 0 : 1)).map((s) => s.at));
+  const least = Math.max(-Infinity, ...walls.map((w) => w.at));
   const most = -behind;
   return { least, most, stops: stops.filter((s) => s.at >= least && s.at <= most).sort((a, b) => a.at - b.at) };
 }

@@ -33,16 +33,12 @@ interface Flat {
   readonly normal: Vec3;
   /** Position along the seat's Z, at the face's nearest corner. */
   readonly at: number;
-  /** mm from the seat's axis to its furthest corner. */
-  readonly reach: number;
 }
 
 function faceContact(holder: readonly PlacedSolid[], piece: readonly PlacedSolid[], seat: Frame, outside: number): Contact | undefined {
   const inSeat = frameFromWorld(seat);
-  // A rear face that is deep in a bore is not meant.
-  const isMeant = (f: Flat) => Math.abs(f.at) < NEAR_FACE && f.reach > outside;
-  const own = flats(piece, inSeat, -1).filter(isMeant);
-  const others = flats(holder, inSeat, 1).filter(isMeant);
+  const own = flats(piece, inSeat, -1, outside);
+  const others = flats(holder, inSeat, 1, outside);
   let best: Contact | undefined;
   for (const a of own)
     for (const b of others) {
@@ -53,11 +49,14 @@ function faceContact(holder: readonly PlacedSolid[], piece: readonly PlacedSolid
   return best;
 }
 
-// Plane faces that look along the seat's Z (sense 1) or against it.
-function flats(solids: readonly PlacedSolid[], inSeat: Motion, sense: 1 | -1): Flat[] {
+// Plane faces at the seat that look along its Z (sense 1) or against it, and reach further than `outside` mm from its axis.
+function flats(solids: readonly PlacedSolid[], inSeat: Motion, sense: 1 | -1, outside: number): Flat[] {
   return solids.flatMap(({ body, worldFromFile }) =>
     body.faces.flatMap(({ surface }, index): Flat[] => {
       if (surface.kind !== 'plane') return [];
+      // A rear face that is deep in a bore is not meant.
+      const at = move(inSeat, move(worldFromFile, surface.origin))[2];
+      if (Math.abs(at) >= NEAR_FACE) return [];
       const outward = outwardOf(body, index);
       const normal = turn(inSeat, turn(worldFromFile, outward));
       if (sense * normal[2] < SQUARE_TO_Z) return [];
@@ -65,7 +64,7 @@ function flats(solids: readonly PlacedSolid[], inSeat: Motion, sense: 1 | -1): F
         const [x, y] = move(inSeat, move(worldFromFile, corner));
         return Math.hypot(x, y);
       });
-      return [{ normal, at: move(inSeat, move(worldFromFile, surface.origin))[2], reach }];
+      return reach > outside ? [{ normal, at }] : [];
     }),
   );
 }

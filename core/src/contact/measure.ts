@@ -1,5 +1,5 @@
 import { addScaled, cross, degFromRad, distance, dot, length, mix, move, normalize, projectOnLine, subtract, turn, type Vec3 } from '#core/math';
-import { cornerOf, type TriMesh, TriangleTree } from '#core/mesh';
+import { type BodyGeometry, cornerOf, type TriMesh, TriangleTree } from '#core/mesh';
 import type { PlacedSolid } from './overlaps.ts';
 
 /** A face, an edge or a corner of a body, where that stands. */
@@ -138,13 +138,10 @@ function extentOf({ body, worldFromFile, kind, index }: Picked): Extent {
     const at = move(worldFromFile, cornerOf(body, index));
     return { places: [at], nearest: () => at };
   }
-  const mesh =
-    kind === 'edge'
-      ? edgeMesh(body.edgePoints, body.edgeStart[index], body.edgeStart[index + 1])
-      : faceMesh(body.mesh, body.faceStart[index], body.faceStart[index + 1]);
-  const positions = new Float64Array(mesh.positions.length);
-  for (let i = 0; i < positions.length; i += 3) positions.set(move(worldFromFile, [mesh.positions[i], mesh.positions[i + 1], mesh.positions[i + 2]]), i);
-  const placed = { positions, triangles: mesh.triangles };
+  const corners = kind === 'edge' ? edgeCorners(body, index) : faceCorners(body, index);
+  const positions = new Float64Array(corners.length);
+  for (let i = 0; i < positions.length; i += 3) positions.set(move(worldFromFile, [corners[i], corners[i + 1], corners[i + 2]]), i);
+  const placed = { positions, triangles: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i) };
   const tree = new TriangleTree(placed);
   return {
     places: placesOf(placed),
@@ -155,15 +152,19 @@ function extentOf({ body, worldFromFile, kind, index }: Picked): Extent {
   };
 }
 
-function faceMesh({ positions, triangles }: TriMesh, from: number, to: number): TriMesh {
-  return { positions, triangles: triangles.slice(3 * from, 3 * to) };
+// Corners of triangles, three by three: of a face, and of the stretches of an edge as triangles without a width.
+function faceCorners({ mesh: { positions: p, triangles: t }, faceStart }: BodyGeometry, face: number): number[] {
+  return Array.from(t.subarray(3 * faceStart[face], 3 * faceStart[face + 1])).flatMap((i) => [p[3 * i], p[3 * i + 1], p[3 * i + 2]]);
 }
 
-// Each stretch as a triangle without a width.
-function edgeMesh(points: Float64Array, from: number, to: number): TriMesh {
-  const triangles: number[] = [];
-  for (let i = 0; i + 1 < to - from; i++) triangles.push(i, i + 1, i + 1);
-  return { positions: points.slice(3 * from, 3 * to), triangles: Uint32Array.from(triangles.length > 0 ? triangles : [0, 0, 0]) };
+function edgeCorners({ edgePoints: p, edgeStart }: BodyGeometry, edge: number): number[] {
+  const at = (i: number) => [p[3 * i], p[3 * i + 1], p[3 * i + 2]];
+  const [from, last] = [edgeStart[edge], edgeStart[edge + 1] - 1];
+  return Array.from({ length: Math.max(1, last - from) }, (_, i) => from + i).flatMap((i) => [
+    ...at(i),
+    ...at(Math.min(i + 1, last)),
+    ...at(Math.min(i + 1, last)),
+  ]);
 }
 
 // Corners, and the middles of sides and of triangles.

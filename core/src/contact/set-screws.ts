@@ -1,5 +1,5 @@
-import { degFromRad, type Frame, frameFromWorld, length, type Motion, move, turn, type Vec3 } from '#core/math';
-import type { BodyGeometry } from '#core/mesh';
+import { degFromRad, dot, type Frame, frameFromWorld, invert, length, type Motion, move, scale, subtract, turn, type Vec3 } from '#core/math';
+import { type BodyGeometry, furthestAlong } from '#core/mesh';
 import { extent, outwardOf } from './joint.ts';
 import type { PlacedSolid } from './overlaps.ts';
 
@@ -38,7 +38,12 @@ export function screwContactOf(holder: readonly PlacedSolid[], piece: readonly P
   const inSeat = frameFromWorld(seat);
   const flats = flatsOfShank(piece, inSeat, diameter / 2);
   if (flats.length === 0) return undefined;
-  const rear = Math.min(...piece.map((p) => rearOf(p, inSeat)));
+  const backwards = scale(seat.z, -1);
+  const rear = -Math.max(
+    ...piece.map(
+      ({ body, worldFromFile }) => furthestAlong(body.mesh, turn(invert(worldFromFile), backwards)) + dot(subtract(worldFromFile.t, seat.origin), backwards),
+    ),
+  );
   // Screws behind the shank press on nothing.
   const screws = screwHoles(holder, inSeat, diameter / 2).filter((s) => s.z > rear);
   if (screws.length === 0) return undefined;
@@ -125,11 +130,4 @@ function flatsOfShank(solids: readonly PlacedSolid[], inSeat: Motion, radius: nu
       return widest > 1.02 * radius + 0.02 ? [] : [{ deg: degFromRad(Math.atan2(normal[1], normal[0])), from, to }];
     }),
   );
-}
-
-function rearOf({ body, worldFromFile }: PlacedSolid, inSeat: Motion): number {
-  const p = body.mesh.positions;
-  let rear = Infinity;
-  for (let i = 0; i < p.length; i += 3) rear = Math.min(rear, move(inSeat, move(worldFromFile, [p[i], p[i + 1], p[i + 2]]))[2]);
-  return rear;
 }

@@ -1,4 +1,4 @@
-import { useFrame } from '@react-three/fiber';
+import { useFrame, useThree } from '@react-three/fiber';
 import { type RefObject, useEffect, useRef } from 'react';
 import { Vector3 } from 'three';
 import { addScaled } from '#core/math';
@@ -18,10 +18,6 @@ const END_ON = 0.15;
 /** The handle of a slide above the canvas; `SlidePlacer` inside it keeps it in its place. */
 export function SlideHandle({ slide, place }: { slide: Slide; place: RefObject<SlidePlace> }) {
   const events = useSlide(slide, () => place.current.per);
-  const text = useRef<HTMLSpanElement | null>(null);
-  useEffect(() => {
-    if (text.current) text.current.textContent = slide.text;
-  }, [slide.text]);
   return (
     <div
       className="slide-handle"
@@ -34,7 +30,7 @@ export function SlideHandle({ slide, place }: { slide: Slide; place: RefObject<S
       <span className="slide-grip" aria-hidden>
         <i />
       </span>
-      <span className="slide-text number" ref={text} />
+      <span className="slide-text number">{slide.text}</span>
     </div>
   );
 }
@@ -42,6 +38,9 @@ export function SlideHandle({ slide, place }: { slide: Slide; place: RefObject<S
 /** Keeps the handle where its place is seen. */
 export function SlidePlacer({ slide, place }: { slide: Slide; place: RefObject<SlidePlace> }) {
   const v = useRef(new Vector3());
+  const invalidate = useThree((s) => s.invalidate);
+  // Drawn on demand: where nothing else has changed, the handle has.
+  useEffect(() => invalidate(), [slide, invalidate]);
   useFrame(({ camera, size }) => {
     const seen = (at: Slide['at']): [number, number] => {
       v.current.set(...at).project(camera);

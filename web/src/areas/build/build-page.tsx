@@ -140,7 +140,9 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
     [compared, components, models, items],
   );
   const measuring = useMeasure(items);
-  const { armed, arm, takePoint } = usePickPoint(record, placed, items, unit);
+  const pickPoint = usePickPoint(kept, placed, items, unit);
+  // While something is tried nothing is said of edges.
+  const armed = shown ? null : pickPoint.armed;
   const frames = useMemo(() => {
     const first = components[record.pieces[0]?.componentId ?? ''];
     const gauge = first?.mount
@@ -216,8 +218,8 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
           view={IDENTITY_FRAME}
           fitKey={`${record.id} ${record.pieces.length} ${items.length}`}
           describe={describe}
-          onPick={(p) => (armed ? takePoint(p) : measuring.isOn ? measuring.onPick(p) : setSelected(p.item))}
-          onKey={(key) => (key === 'm' ? measuring.onSwitch() : key === 'escape' && arm(null))}
+          onPick={(p) => (armed ? pickPoint.takePoint(p) : measuring.isOn ? measuring.onPick(p) : setSelected(p.item))}
+          onKey={(key) => key === 'm' && measuring.onSwitch()}
           picks={measuring.picks}
           marks={marks}
           over={over}
@@ -230,7 +232,7 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
               Pick the point that is programmed: a corner, a round edge for its centre, or a place on a face. Escape leaves it.
             </p>
           )}
-          {loading && (
+          {loading && !armed && (
             <p className="stage-note" role="status">
               Loading models…
             </p>
@@ -258,7 +260,7 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
           tried={shown}
           compared={compared}
           onCompare={setCompared}
-          onPickPoint={arm}
+          onPickPoint={pickPoint.arm}
           onTry={setTried}
           onTriedEnd={() => setTried(null)}
           onSelect={setSelected}

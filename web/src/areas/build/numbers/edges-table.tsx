@@ -1,7 +1,7 @@
 import { ActionIcon, Button, Group, Popover, Select, Table, TextInput, UnstyledButton } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { useState } from 'react';
-import { type PlacedTip, placeTips } from '#core/assembly';
+import { type PlacedTip, placeTips, sayOfEdge } from '#core/assembly';
 import type { AssemblyEdge, AssemblyRecord, ComponentRecord } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { changeAssembly } from '../../../app/store.ts';
@@ -69,9 +69,7 @@ function ProgrammedPoint({
 }: Pick<PopoverProps, 'record' | 'components' | 'tip' | 'edge' | 'unit'> & { onSay: (point: AssemblyEdge['point']) => void; onPick: () => void }) {
   const mm = (v: number) => formatLength(v, unit);
   const by = (point: AssemblyEdge['point']) => {
-    const others = record.edges.filter((e) => e.pieceId !== tip.piece || e.tipId !== tip.tip);
-    const edges = [...others, { pieceId: tip.piece, tipId: tip.tip, name: '', point }];
-    const found = placeTips({ ...record, edges }, components).find((t) => t.piece === tip.piece && t.tip === tip.tip);
+    const found = placeTips({ ...record, edges: sayOfEdge(record.edges, tip, { point }) }, components).find((t) => t.piece === tip.piece && t.tip === tip.tip);
     return found ? `L ${mm(found.L)}  Q ${mm(found.Q)}` : '';
   };
   const picked = typeof edge?.point === 'object' ? edge.point : undefined;
@@ -109,11 +107,7 @@ interface PopoverProps extends Omit<Props, 'tips'> {
 function EdgePopover({ record, components, tip, edge, name, unit, isFixed, onPickPoint }: PopoverProps) {
   const [open, setOpen] = useState(false);
   const sayEdge = (what: string, said: Partial<AssemblyEdge>) =>
-    changeAssembly(record.id, `${what} of ${name}`, (r) => {
-      const isIt = (e: AssemblyEdge) => e.pieceId === tip.piece && e.tipId === tip.tip;
-      const before = r.edges.find(isIt) ?? { pieceId: tip.piece, tipId: tip.tip, name: '' };
-      return { edges: [...r.edges.filter((e) => !isIt(e)), { ...before, ...said }] };
-    });
+    changeAssembly(record.id, `${what} of ${name}`, (r) => ({ edges: sayOfEdge(r.edges, tip, said) }));
   return (
     <Popover position="bottom-start" width={270} trapFocus opened={open} onChange={setOpen}>
       <Popover.Target>

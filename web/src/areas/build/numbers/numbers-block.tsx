@@ -24,13 +24,11 @@ export function NumbersBlock({ record, before, names, components, models, unit }
   const now = useMemo(() => numbersOf(record, components, models, force), [record, components, models, force]);
   const was = useMemo(() => before && numbersOf(before, components, models, force), [before, components, models, force]);
   const mm = (v: number | undefined) => (v === undefined ? '–' : formatLength(v, unit));
-  // Of the edge that the gauge length is told by.
-  const edgeOf = (n: AssemblyNumbers) => n.tips.find((t) => t.L === n.gaugeLength);
   const rows: readonly (readonly [name: string, of: (n: AssemblyNumbers) => string, title?: string])[] = [
     ...(was
       ? ([
-          ['Q', (n) => mm(edgeOf(n)?.Q), 'of the measured edge'],
-          ['Y', (n) => mm(edgeOf(n)?.Y), 'of the measured edge'],
+          ['Q', (n) => mm(n.measured?.Q), 'of the measured edge'],
+          ['Y', (n) => mm(n.measured?.Y), 'of the measured edge'],
         ] as const satisfies readonly (readonly [string, (n: AssemblyNumbers) => string, string])[])
       : []),
     ['largest diameter', (n) => mm(n.mass?.largestDiameter), 'about the gauge line’s Z'],

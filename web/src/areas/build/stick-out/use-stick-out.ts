@@ -1,4 +1,4 @@
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 import { feelStops, placePieces, reachAlongMount, stickOutLimits } from '#core/assembly';
 import { addScaled, move, turn } from '#core/math';
 import type { Model } from '#core/mesh';
@@ -24,6 +24,8 @@ export function useStickOut(
   unit: LengthUnit,
 ): { readonly record: AssemblyRecord; readonly slide: Slide | undefined } {
   const [found, setHeld] = useState<Held | null>(null);
+  // The last move, which may not be drawn yet when the hand lets go.
+  const last = useRef<Held | null>(null);
   const held = found?.of === kept ? found : null;
   const limits = useMemo(() => (chosen === null ? undefined : stickOutLimits(kept, components, chosen, models)), [kept, components, chosen, models]);
   const record = useMemo(
@@ -58,11 +60,14 @@ export function useStickOut(
       isHeld: held !== null,
       onMove: (value, feel) => {
         const { at, felt: now } = feelStops(limits, value - front, feel, unit === 'mm' ? 0.1 : 0.005 * MM_PER_INCH, front);
-        setHeld({ of: kept, piece: piece.id, stickOut: at, felt: now });
+        last.current = { of: kept, piece: piece.id, stickOut: at, felt: now };
+        setHeld(last.current);
       },
       onEnd: (isTaken) => {
+        const moved = last.current;
+        last.current = null;
         setHeld(null);
-        if (isTaken && held) take(piece.id, component.name, held.stickOut);
+        if (isTaken && moved?.of === kept) take(piece.id, component.name, moved.stickOut);
       },
       onStep: (by) =>
         take(piece.id, component.name, Math.min(limits.most, Math.max(limits.least, piece.stickOut + (unit === 'mm' ? by : (by / 20) * MM_PER_INCH)))),
