@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test';
-import { choose, openRuota, pick, type } from './person.ts';
+import { choose, opened, openRuota, pick, type } from './person.ts';
 
 /** Puts tools on the Shelf by what stands on their boxes. */
 async function addAll(page: Page, words: readonly (readonly [words: string, name: string])[]): Promise<void> {
@@ -147,7 +147,6 @@ test('a stick-out is slid, its limits felt; two assemblies are laid over one ano
   let [x, y] = await hold();
   await page.mouse.move(x - 600, y + 300, { steps: 4 });
   await expect.poll(said).toContain('nothing is held any more');
-  await handle.focus();
   await page.keyboard.press('Escape');
   await page.mouse.up();
   await expect(gaugeLength(page)).toHaveText(before);
@@ -202,6 +201,11 @@ test('what is programmed of an edge is chosen or picked; a saved part of a chain
   await pick(page, /^Sleeve 32 to 16: (circle|rounded edge|corner|plane)/, { near: [0.34, 0.44], step: 5 });
   await expect(page.getByText(/^L 147\.600 is now /)).toBeVisible();
   await expect(gaugeLength(page)).toHaveText(/^8[78]\./);
+  // Armed again, it is left by Escape, and a click selects as ever.
+  await edge();
+  await page.getByRole('button', { name: 'Pick it on the stage' }).click();
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('Pick the point that is programmed')).toHaveCount(0);
   for (let i = 0; i < 2; i++) await page.getByRole('button', { name: 'Undo' }).click();
   await expect(gaugeLength(page)).toHaveText('148.000');
   await page.getByText('Minimum bore against depth').click();
@@ -222,4 +226,14 @@ test('what is programmed of an edge is chosen or picked; a saved part of a chain
   await tried(page).getByRole('button', { name: 'Take it' }).click();
   await expect(piece(page, 'Hub-bore bar 16')).toBeVisible();
   await expect(gaugeLength(page)).toHaveText('148.000');
+  // On the Bench its seat is said to close, and to hold more than twice the shank: Build says so.
+  await piece(page, 'Sleeve 32 to 16').click();
+  await page.getByRole('link', { name: 'To the Bench' }).click();
+  const seats = await opened(page, 'Seats');
+  await seats.getByRole('button', { name: 'Edit Bore' }).click();
+  await type(page, 'clamps from', '15', seats);
+  await expect(seats).toContainText('cylindrical 15 to 16');
+  await type(page, 'holds at least', '95', seats);
+  await page.getByRole('link', { name: 'Build' }).click();
+  await expect(assembly(page)).toContainText('Hub-bore bar 16 is pushed in by 90 mm; Bore wants 95 mm at least.');
 });
