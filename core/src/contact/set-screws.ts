@@ -119,9 +119,12 @@ function flatsOfShank(solids: readonly PlacedSolid[], inSeat: Motion, radius: nu
   return solids.flatMap(({ body, worldFromFile }) =>
     body.faces.flatMap(({ surface }, face): ShankFlat[] => {
       if (surface.kind !== 'plane') return [];
-      const normal = turn(inSeat, turn(worldFromFile, outwardOf(body, face)));
-      if (Math.abs(normal[2]) > SLANTED || length(normal) < 0.5) return [];
       const at = move(inSeat, move(worldFromFile, surface.origin));
+      // Most planes are told off by their place and direction alone, whichever side is outside.
+      const plain = turn(inSeat, turn(worldFromFile, surface.normal));
+      if (Math.abs(plain[2]) > SLANTED || Math.abs(at[0] * plain[0] + at[1] * plain[1]) > 0.99 * radius) return [];
+      const normal = turn(inSeat, turn(worldFromFile, outwardOf(body, face)));
+      if (length(normal) < 0.5) return [];
       const height = at[0] * normal[0] + at[1] * normal[1];
       if (height < 0.4 * radius || height > 0.99 * radius) return [];
       const [from, to] = extent(body, face, (p) => move(inSeat, move(worldFromFile, p))[2]);
