@@ -267,10 +267,16 @@ export function branchOf(chain: Pick<AssemblyRecord, 'pieces'>, pieceId: string)
 }
 
 /** The piece and all that hangs on it as a chain of its own (the cutting side), or all but that (the holder side). */
-export function partOfChain(chain: Chain, pieceId: string, side: 'cutting side' | 'holder side'): Pick<AssemblyRecord, 'pieces' | 'edges'> {
+export function partOfChain(
+  chain: Chain & Partial<Pick<AssemblyRecord, 'gaugeLine'>>,
+  pieceId: string,
+  side: 'cutting side' | 'holder side',
+): Pick<AssemblyRecord, 'pieces' | 'edges' | 'gaugeLine'> {
   const branch = branchOf(chain, pieceId);
   const pieces = side === 'holder side' ? chain.pieces.filter((p) => !branch.has(p.id)) : cuttingSide(chain, branch, pieceId);
-  return { pieces, edges: edgesOf(chain.edges, pieces) };
+  // A line at a piece that is not in it has nothing to stand at.
+  const gaugeLine = pieces.some((p) => p.id === chain.gaugeLine?.pieceId) ? chain.gaugeLine : undefined;
+  return { pieces, edges: edgesOf(chain.edges, pieces), gaugeLine };
 }
 
 const cuttingSide = (chain: Chain, branch: ReadonlySet<string>, pieceId: string): Piece[] =>

@@ -13,7 +13,7 @@ import {
   useOf,
 } from '#core/records';
 import { sayConnection, SEATS_ON_FACE } from '#core/standards';
-import { checkJoin, type ComponentsById, placePieces, placeTips } from './join.ts';
+import { checkJoin, type ComponentsById, gaugeLineAt, placePieces, placeTips } from './join.ts';
 
 const check = (code: string, state: Check['state'], message: string, numbers: { value?: number; limit?: number } = {}): Check => ({
   code,
@@ -49,6 +49,8 @@ export function checkAssembly(assembly: AssemblyRecord, components: ComponentsBy
   const placed = placePieces(assembly, components);
   if (assembly.pieces.length === 0) checks.push(check('pieces', 'fail', 'The assembly has no pieces.'));
   for (const piece of assembly.pieces) checks.push(...checkPiece(piece, assembly, components, placed, models));
+  if (assembly.gaugeLine && !gaugeLineAt(assembly, components))
+    checks.push(check('gauge-line', 'warn', 'What the gauge line stood at is not there any more: lengths are told from the mount of the first piece.'));
   checks.push(...checkTips(assembly, components, placed), ...checkEdges(assembly, components), ...checkNames(assembly, components));
   return checks;
 }

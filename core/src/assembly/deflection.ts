@@ -13,19 +13,19 @@ export interface Deflection {
 }
 
 const FORMULA =
-  'integral of F x² / (E I) dx from the tip to the gauge line: a beam of the true sections of all pieces, fixed at the gauge line; what seats and clamps give way is left out';
+  'integral of F x² / (E I) dx from the tip to the mount: a beam of the true sections of all pieces, fixed at the mount of the first; what seats and clamps give way is left out';
 
 // Sections along the beam, between which it is taken to change evenly.
 const STATIONS = 240;
 
 /**
  * Static deflection of a tip at height L (mm) under a force F (N) along Y: a stepped beam of the true sections at z, cut from the bodies' meshes. Bending
- * stiffness is the sum of E I about the common neutral axis. Undefined where the tip is not in front of the gauge line.
+ * stiffness is the sum of E I about the common neutral axis. Fixed at a height `fixed`; undefined where the tip is not in front of it.
  */
-export function deflectionOf(bodies: readonly PlacedBody[], L: number, force: number): Deflection | undefined {
-  if (!(L > 0)) return undefined;
-  const step = L / STATIONS;
-  const heights = Float64Array.from({ length: STATIONS }, (_, i) => (i + 0.5) * step);
+export function deflectionOf(bodies: readonly PlacedBody[], L: number, force: number, fixed = 0): Deflection | undefined {
+  if (!(L > fixed)) return undefined;
+  const step = (L - fixed) / STATIONS;
+  const heights = Float64Array.from({ length: STATIONS }, (_, i) => fixed + (i + 0.5) * step);
   // Of all bodies at each height: E A, E times the first moment, E times the second, in N, N mm, N mm2.
   const sums = new Float64Array(3 * STATIONS);
   for (const { component, body, gaugeFromFile } of bodies) {

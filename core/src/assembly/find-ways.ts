@@ -50,7 +50,7 @@ const MOST_OF_A_LENGTH = 500;
  * Ways from an open seat to a mount, through components that stand between. First it is told of each connection by how many pieces the mount is reached from
  * there, so that only what leads there is walked: thousands of pieces that lead nowhere cost one look each.
  */
-export function findWays(from: ConnectionSize, to: ComponentRecord, components: readonly ComponentRecord[], { most = 3, limit = 40 }: WayOptions = {}): Ways {
+export function findWays(from: ConnectionSize, to: ComponentRecord, components: readonly ComponentRecord[], { most = 4, limit = 40 }: WayOptions = {}): Ways {
   const { mount } = to;
   if (!mount) return { ways: [], missing: [] };
   const between = components.filter((c) => isBetween(c) && c.id !== to.id);

@@ -8,6 +8,7 @@ export * from './deflection.ts';
 export * from './fit.ts';
 export * from './stick-out.ts';
 export * from './stick-limits.ts';
+export * from './dimensions.ts';
 export * from './numbers.ts';
 export { boreAgainstDepth, type ChainBore } from './bore-depth.ts';
 export { sayOfEdge } from './say-edge.ts';

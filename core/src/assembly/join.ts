@@ -16,8 +16,38 @@ export function parentFromChild(seat: Frame, mount: Frame, stickOut: number, rol
   return compose(out, compose(rolled, seated));
 }
 
-/** gauge-from-file for every piece that is connected to the first one; the gauge frame is the first piece's mount frame. */
-export function placePieces(assembly: Pick<AssemblyRecord, 'pieces'>, components: ComponentsById): Map<string, Motion> {
+/**
+ * gauge-from-file for every piece that is connected to the first one. The gauge frame is the first piece's mount frame, moved along its Z to the gauge line where
+ * that stands elsewhere.
+ */
+export function placePieces(assembly: ChainOfPieces, components: ComponentsById): Map<string, Motion> {
+  const fromMount = placeFromMount(assembly, components);
+  const at = gaugeLineAt(assembly, components, fromMount)?.at ?? 0;
+  if (at === 0) return fromMount;
+  const back = translation([0, 0, -at]);
+  return new Map([...fromMount].map(([id, motion]) => [id, compose(back, motion)]));
+}
+
+/**
+ * Where the gauge line stands: mm along the gauge axis from the mount of the first piece, and what it stands at. Undefined where it stands at that mount: nothing
+ * else is said, or what was said is not there any more.
+ */
+export function gaugeLineAt(
+  assembly: ChainOfPieces,
+  components: ComponentsById,
+  fromMount = placeFromMount(assembly, components),
+): { readonly at: number; readonly name: string } | undefined {
+  const { gaugeLine: said } = assembly;
+  const piece = assembly.pieces.find((p) => p.id === said?.pieceId);
+  const motion = piece && fromMount.get(piece.id);
+  const component = components[piece?.componentId ?? ''];
+  if (!said || !motion || !component) return undefined;
+  if ('at' in said) return said.componentId === component.id ? { at: move(motion, said.at)[2], name: said.name } : undefined;
+  const seat = component.seats.find((s) => s.id === said.seatId);
+  return seat && { at: move(motion, seat.frame.origin)[2], name: `${seat.name} of ${component.name}` };
+}
+
+function placeFromMount(assembly: Pick<AssemblyRecord, 'pieces'>, components: ComponentsById): Map<string, Motion> {
   const placed = new Map<string, Motion>();
   const byId = new Map(assembly.pieces.map((p) => [p.id, p]));
   const place = (piece: Piece, path: readonly string[]): Motion | undefined => {
@@ -65,8 +95,8 @@ export interface PlacedTip {
   readonly point: Vec3;
 }
 
-/** A chain, with what is said of its edges where that is known. */
-export type ChainOfPieces = Pick<AssemblyRecord, 'pieces'> & Partial<Pick<AssemblyRecord, 'edges'>>;
+/** A chain, with what is said of its edges and its gauge line where that is known. */
+export type ChainOfPieces = Pick<AssemblyRecord, 'pieces'> & Partial<Pick<AssemblyRecord, 'edges' | 'gaugeLine'>>;
 
 /**
  * The tips of all placed pieces, in the gauge frame; what is programmed is what is said of the edge, else what the tool says. The virtual tip's sides follow

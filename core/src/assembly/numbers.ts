@@ -2,7 +2,7 @@ import { distance } from '#core/math';
 import type { Model } from '#core/mesh';
 import { spinsInWork } from '#core/records';
 import { type Deflection, deflectionOf } from './deflection.ts';
-import { type ChainOfPieces, type ComponentsById, measuredTip, type PlacedTip, placeFrame, placePieces, placeTips } from './join.ts';
+import { type ChainOfPieces, type ComponentsById, gaugeLineAt, measuredTip, type PlacedTip, placeFrame, placePieces, placeTips } from './join.ts';
 import { type MassOf, massOf, type Overhang, overhangsOf, placeBodies } from './mass.ts';
 
 /** What an assembly is in numbers; what has no model or no tip yet is left out. */
@@ -46,7 +46,10 @@ export function numbersOf(
       first !== undefined && spinsInWork(first) && (tips.length === 0 || assembly.pieces.some((p) => components[p.componentId]?.componentKind === 'cutter')),
     overhang,
     // The force is at the edge, whatever is programmed of it.
-    deflection: bodies.length > 0 && measured && isStraight(assembly, components, placed) ? deflectionOf(bodies, measured.virtualTip[2], force) : undefined,
+    deflection:
+      bodies.length > 0 && measured && isStraight(assembly, components, placed)
+        ? deflectionOf(bodies, measured.virtualTip[2], force, -(gaugeLineAt(assembly, components)?.at ?? 0))
+        : undefined,
   };
 }
 

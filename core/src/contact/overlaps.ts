@@ -1,5 +1,5 @@
 import type { OverlapSolver } from '#core/kernel';
-import { boundsCorners, compose, invert, type Motion, move, type Vec3 } from '#core/math';
+import { boundsCorners, compose, DISPLAY_CHORD, distance, invert, type Motion, move, type Vec3 } from '#core/math';
 import { type BodyGeometry, distanceToTriangle, faceOfTriangle, SignedDistance, type TriMesh, weldWith } from '#core/mesh';
 import { surfaceDistance } from './surface-distance.ts';
 
@@ -25,8 +25,17 @@ const LEAST_DEPTH = 0.001;
 const ON_MESH = 2e-4;
 // mm. As far as a chord may be from its true face: beyond that the nearest triangle's face is not the one that the point is near.
 const MOST_SAG = 0.08;
-// Places that are looked at of what is common.
+// Places that are looked at of what is common, and triangles of each of its faces in which the deepest one is then sought.
 const MOST_PLACES = 6000;
+const MOST_CLIMBED = 2;
+// mm: nearer to the deepest place it is not sought.
+const CLIMBED_TO = 0.002;
+
+/** A triangle of what is common, and how deep its middle lies, mm. */
+interface Patch {
+  readonly corners: readonly [Vec3, Vec3, Vec3];
+  readonly deep: number;
+}
 
 /**
  * How deep two solids go through each other; undefined where they do not, null where one of them is not closed. Faces that touch have chords that cross:
@@ -40,7 +49,7 @@ export function overlapOf(solver: OverlapSolver, one: PlacedSolid, other: Placed
   const otherFromOne = invert(oneFromOther);
   const [a, b] = [new TrueDistance(one.body), new TrueDistance(other.body)];
   let [depth, at]: [number, Vec3 | undefined] = [0, undefined];
-  for (const p of places(common.mesh)) {
+  const depthAt = (p: Vec3): number => {
     const q = move(otherFromOne, p);
     const [da, db] = [a.meshAt(p), b.meshAt(q)];
     const [onA, onB] = [Math.abs(da) < ON_MESH, Math.abs(db) < ON_MESH];
@@ -48,8 +57,31 @@ export function overlapOf(solver: OverlapSolver, one: PlacedSolid, other: Placed
     // On the one's mesh it is as deep as it lies in the other, less what the one's chord is in front of its true face. Within both, as the nearer one says.
     const deep = onA || onB ? Math.max(onA ? -tb - Math.max(0, ta) : 0, onB ? -ta - Math.max(0, tb) : 0) : Math.min(-ta, -tb);
     if (deep > depth) [depth, at] = [deep, p];
-  }
+    return deep;
+  };
+  const faceAt = (p: Vec3): string => {
+    const [onA, onB] = [Math.abs(a.meshAt(p)) < ON_MESH, Math.abs(b.meshAt(move(otherFromOne, p))) < ON_MESH];
+    return onA ? `one ${a.faceThere()}` : onB ? `other ${b.faceThere()}` : '';
+  };
+  const step = Math.max(1, Math.ceil(((common.mesh.triangles.length / 3) * 2.5) / MOST_PLACES));
+  for (const p of cornersAndEdges(common.mesh, step)) depthAt(p);
+  const deeps: number[] = [];
+  for (const corners of trianglesOf(common.mesh, step)) deeps.push(depthAt(middle(corners)));
   if (!at || depth < LEAST_DEPTH) return undefined;
+  // Between the places that were looked at it may be deeper: of each face that bounds what is common, where the middles of its triangles lie deepest.
+  const sampled = { depth, at };
+  const faces = new Map<string, Patch[]>();
+  let k = 0;
+  for (const corners of trianglesOf(common.mesh, step)) {
+    const [deep, centre] = [deeps[k++], middle(corners)];
+    // Depths differ by no more than places do.
+    if (deep + Math.max(...corners.map((c) => distance(c, centre))) < sampled.depth + DISPLAY_CHORD) continue;
+    const face = faceAt(centre);
+    faces.set(face, [...(faces.get(face) ?? []), { corners, deep }].sort((x, y) => y.deep - x.deep).slice(0, MOST_CLIMBED));
+  }
+  for (const patches of faces.values()) for (const { corners } of patches) climb(corners, depthAt);
+  // Less than a chord more is what chords feign: corners lie on the true faces, places between do not.
+  if (depth < sampled.depth + DISPLAY_CHORD) ({ depth, at } = sampled);
   return { depth, volume: common.volume, at: move(one.worldFromFile, at) };
 }
 
@@ -61,15 +93,44 @@ function boxesMeet(one: BodyGeometry, other: BodyGeometry, oneFromOther: Motion)
   });
 }
 
-// Corners, middles of edges and middles of triangles: a wall that is gone through has its deepest places between corners.
-function* places({ positions: p, triangles: t }: TriMesh): Generator<Vec3> {
-  const at = (i: number): Vec3 => [p[3 * i], p[3 * i + 1], p[3 * i + 2]];
-  const step = Math.max(1, Math.ceil(((t.length / 3) * 2.5) / MOST_PLACES));
-  for (let i = 0; i < p.length / 3; i += step) yield at(i);
-  for (let k = 0; k < t.length; k += 3 * step) {
-    const c = [at(t[k]), at(t[k + 1]), at(t[k + 2])];
-    for (let e = 0; e < 3; e++) if (t[k + e] < t[k + ((e + 1) % 3)]) yield middle([c[e], c[(e + 1) % 3]]);
-    yield middle(c);
+// Of every so many triangles: a wall that is gone through has its deepest places between corners.
+function* cornersAndEdges({ positions: p, triangles: t }: TriMesh, step: number): Generator<Vec3> {
+  for (let i = 0; i < p.length / 3; i += step) yield cornerAt(p, i);
+  for (let k = 0; k < t.length; k += 3 * step)
+    for (let e = 0; e < 3; e++) {
+      const [a, b] = [t[k + e], t[k + ((e + 1) % 3)]];
+      if (a < b) yield middle([cornerAt(p, a), cornerAt(p, b)]);
+    }
+}
+
+function* trianglesOf({ positions: p, triangles: t }: TriMesh, step: number): Generator<Patch['corners']> {
+  for (let k = 0; k < t.length; k += 3 * step) yield [cornerAt(p, t[k]), cornerAt(p, t[k + 1]), cornerAt(p, t[k + 2])];
+}
+
+const cornerAt = (p: TriMesh['positions'], i: number): Vec3 => [p[3 * i], p[3 * i + 1], p[3 * i + 2]];
+// Six ways from a place of a triangle, as shares of its corners.
+const WAYS = [
+  [1, -1, 0],
+  [-1, 1, 0],
+  [0, 1, -1],
+  [0, -1, 1],
+  [1, 0, -1],
+  [-1, 0, 1],
+] as const;
+
+/** Goes from the middle of a triangle to where a value is highest, by ever smaller steps within it. */
+function climb(corners: Patch['corners'], valueAt: (p: Vec3) => number): void {
+  const placeOf = (w: readonly number[]): Vec3 => [0, 1, 2].map((k) => w[0] * corners[0][k] + w[1] * corners[1][k] + w[2] * corners[2][k]) as unknown as Vec3;
+  const long = Math.max(distance(corners[0], corners[1]), distance(corners[1], corners[2]), distance(corners[2], corners[0]));
+  let at: readonly number[] = [1 / 3, 1 / 3, 1 / 3];
+  let highest = valueAt(placeOf(at));
+  for (let step = 1 / 3; step * long > CLIMBED_TO; ) {
+    const next = WAYS.map((way) => at.map((w, k) => w + step * way[k]))
+      .filter((w) => w.every((share) => share >= 0))
+      .map((w) => ({ w, value: valueAt(placeOf(w)) }))
+      .find(({ value }) => value > highest + 1e-6);
+    if (next) [at, highest] = [next.w, next.value];
+    else step /= 2;
   }
 }
 
@@ -94,6 +155,11 @@ class TrueDistance {
 
   meshAt([x, y, z]: Vec3): number {
     return this.mesh.at(x, y, z);
+  }
+
+  /** The face that was nearest to the last place. */
+  faceThere(): number {
+    return faceOfTriangle(this.body, this.kept[this.mesh.tree.triangle]);
   }
 
   // Of several faces that are near, the one that leaves least material: right for edges that stick out, and within a chord for others.

@@ -18,6 +18,7 @@ import {
   readText,
   roleSchema,
   tipSchema,
+  vec3Schema,
   ON_MASTER,
 } from '#core/records';
 import { stickOutOf, stickOutSchema } from '#core/assembly';
@@ -81,6 +82,13 @@ export const recipeSchema = z.object({
       }),
     )
     .default([]),
+  /** Where the gauge line stands, if not at the mount of the first piece. */
+  gaugeLine: z
+    .union([
+      z.object({ piece: z.string().min(1), seat: z.string().min(1) }),
+      z.object({ piece: z.string().min(1), name: z.string().max(200).default('typed point'), at: vec3Schema }),
+    ])
+    .optional(),
 });
 export type Recipe = z.infer<typeof recipeSchema>;
 
@@ -110,6 +118,14 @@ export function readRecipe(text: string, file: string): Result<Recipe> {
     if (piece.parent && !parent) return missing(`pieces.${i}.parent.piece`, piece.parent.piece);
     const seats = recipe.components.find((c) => c.key === parent?.component)?.seats ?? [];
     if (piece.parent && !seats.some((s) => s.id === piece.parent?.seat)) return missing(`pieces.${i}.parent.seat`, piece.parent.seat);
+  }
+  if (recipe.gaugeLine) {
+    const { piece: id } = recipe.gaugeLine;
+    const piece = recipe.pieces.find((p) => p.id === id);
+    if (!piece) return missing('gaugeLine.piece', id);
+    const seats = recipe.components.find((c) => c.key === piece.component)?.seats ?? [];
+    if ('seat' in recipe.gaugeLine && !seats.some((s) => s.id === (recipe.gaugeLine as { seat: string }).seat))
+      return missing('gaugeLine.seat', recipe.gaugeLine.seat);
   }
   return done(recipe);
 }
@@ -243,6 +259,12 @@ async function markComponent(kernel: Kernel, given: Marked['given'], bytes: Uint
   return done({ given, bytes, opened: opened.value, record: marked, model, encoded, warnings });
 }
 
+function gaugeLineOf({ gaugeLine: said, pieces }: Recipe): Pick<AssemblyRecord, 'gaugeLine'> {
+  if (!said) return {};
+  if ('seat' in said) return { gaugeLine: { pieceId: said.piece, seatId: said.seat } };
+  return { gaugeLine: { pieceId: said.piece, componentId: pieces.find((p) => p.id === said.piece)?.component ?? '', name: said.name, at: said.at } };
+}
+
 // Stick-outs that are no numbers yet follow from the pieces in front of them; what is said as a gauge length comes last.
 function assemblyOf(recipe: Recipe, components: Record<string, ComponentRecord>, models: Record<string, Model>, now: string): Result<AssemblyRecord> {
   let assembly: AssemblyRecord = {
@@ -259,6 +281,7 @@ function assemblyOf(recipe: Recipe, components: Record<string, ComponentRecord>,
       ...(p.pressed ? { pressed: true } : {}),
     })),
     edges: recipe.edges.map(({ piece, tip, ...said }) => ({ name: '', ...said, pieceId: piece, tipId: tip })),
+    ...gaugeLineOf(recipe),
     shelf: ON_MASTER,
     createdAt: now,
     changedAt: now,

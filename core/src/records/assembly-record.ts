@@ -33,6 +33,13 @@ export const assemblyEdgeSchema = z.object({
 });
 export type AssemblyEdge = z.infer<typeof assemblyEdgeSchema>;
 
+/** Where the gauge line stands, where it is not the mount of the first piece: a seat of a piece, or a point picked on one, in the coordinates of its file, mm. */
+export const gaugeLineSchema = z.union([
+  z.object({ pieceId: idSchema, seatId: idSchema }),
+  z.object({ pieceId: idSchema, componentId: idSchema, name: nameSchema, at: vec3Schema }),
+]);
+export type GaugeLine = z.infer<typeof gaugeLineSchema>;
+
 /** An assembly: pieces from the machine outwards; the first has no parent. */
 export const assemblySchema = z.object({
   kind: z.literal('assembly'),
@@ -42,6 +49,7 @@ export const assemblySchema = z.object({
   pieces: z.array(pieceSchema),
   /** Of tips of which something is said. */
   edges: z.array(assemblyEdgeSchema),
+  gaugeLine: gaugeLineSchema.optional(),
   shelf: shelfPlaceSchema,
   createdAt: z.string(),
   changedAt: z.string(),

@@ -2,7 +2,19 @@ import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panel
 import type { ReactNode } from 'react';
 
 /** Stage over section strip, with a side panel at the right; borders can be dragged and stay where they were put. */
-export function WorkLayout({ id, stage, strip, side }: { id: string; stage: ReactNode; strip: ReactNode; side: ReactNode }) {
+export function WorkLayout({
+  id,
+  stage,
+  strip,
+  stripSize = '27%',
+  side,
+}: {
+  id: string;
+  stage: ReactNode;
+  strip: ReactNode;
+  stripSize?: string;
+  side: ReactNode;
+}) {
   const columns = useDefaultLayout({ id: `${id}-columns`, panelIds: ['work', 'side'], storage: localStorage });
   const rows = useDefaultLayout({ id: `${id}-rows`, panelIds: ['stage', 'strip'], storage: localStorage });
   return (
@@ -13,7 +25,7 @@ export function WorkLayout({ id, stage, strip, side }: { id: string; stage: Reac
             {stage}
           </Panel>
           <Separator className="separator horizontal" />
-          <Panel id="strip" defaultSize="27%" minSize={90}>
+          <Panel id="strip" defaultSize={stripSize} minSize={90}>
             {strip}
           </Panel>
         </Group>

@@ -8,6 +8,7 @@ import type { StageItem } from '../scene/picks.ts';
 import { useElementSize } from '@mantine/hooks';
 import { type Slide, useSlide } from '../scene/slide.ts';
 import { Across, Along, ArrowMarker, MmGrid, niceStep, scaleText } from './drawing-parts.tsx';
+import { ChainDimensions, ROOM, type StripDimensions } from './chain-dimensions.tsx';
 import { pathTo, type ProfileEditing, ProfileLines, ProfileTools } from './profile-editor.tsx';
 
 export interface StripTip {
@@ -37,6 +38,8 @@ export interface SectionStripProps {
   readonly behind?: readonly Float64Array[];
   /** What the two main dimensions are called. */
   readonly names?: { readonly along: string; readonly across: string };
+  /** The chain's own dimensions, in the place of the two main ones. */
+  readonly dimensions?: StripDimensions | undefined;
   /** Something that can be slid along a line of the plane. */
   readonly slide?: Slide | undefined;
   /** Tools over the drawing, at its right. */
@@ -64,6 +67,7 @@ export function SectionStrip({
   wrong = [],
   behind = NO_LOOPS,
   names = TOOL_NAMES,
+  dimensions,
   slide,
   tools,
   unit,
@@ -93,14 +97,19 @@ export function SectionStrip({
   const z1 = Math.max(extent.z1, back.z1, ...tipReach.map(([z]) => z), ...planned.map(([z]) => z));
   const x0 = half ? Math.min(0, ...tipReach.map(([, x]) => x)) : Math.min(extent.x0, back.x0, 0, ...planned.map(([, x]) => x));
   const x1 = Math.max(extent.x1, back.x1, ...tipReach.map(([, x]) => x), ...planned.map(([, x]) => x));
+  const margin = {
+    ...MARGIN,
+    bottom: (dimensions?.along.length ?? 0) > 1 ? ROOM.below : MARGIN.bottom,
+    right: (dimensions?.across.length ?? 0) > 1 ? ROOM.right : MARGIN.right,
+  };
   // Room for the tools over the drawing.
   const above = profile ? 48 : tools ? 40 : MARGIN.top;
   const scale = Math.max(
     0.01,
-    Math.min((width - MARGIN.left - MARGIN.right) / Math.max(1e-6, z1 - z0), (height - above - MARGIN.bottom) / Math.max(1e-6, x1 - x0)),
+    Math.min((width - margin.left - margin.right) / Math.max(1e-6, z1 - z0), (height - above - margin.bottom) / Math.max(1e-6, x1 - x0)),
   );
-  const left = MARGIN.left + Math.max(0, (width - MARGIN.left - MARGIN.right - (z1 - z0) * scale) / 2);
-  const top = above + Math.max(0, (height - above - MARGIN.bottom - (x1 - x0) * scale) / 2);
+  const left = margin.left + Math.max(0, (width - margin.left - margin.right - (z1 - z0) * scale) / 2);
+  const top = above + Math.max(0, (height - above - margin.bottom - (x1 - x0) * scale) / 2);
   const sx = (z: number) => left + (z - z0) * scale;
   const sy = (x: number) => top + (x1 - x) * scale;
   // Without a mount there is nothing to measure a tip from.
@@ -159,7 +168,7 @@ export function SectionStrip({
           <line x1={sx(z0) - 26} x2={sx(z1) + 40} y1={sy(0)} y2={sy(0)} className="centre-line" />
           {hasMount && (
             <>
-              <line x1={sx(0)} x2={sx(0)} y1={Math.max(18, sy(x1) - 12)} y2={Math.min(height - 6, bottom + 30)} className="gauge-line" />
+              <line x1={sx(0)} x2={sx(0)} y1={Math.max(18, sy(x1) - 12)} y2={Math.min(height - 6, bottom + margin.bottom - 10)} className="gauge-line" />
               <text x={sx(0)} y={14} textAnchor="middle" className="strip-label accent">
                 gauge line
               </text>
@@ -172,19 +181,25 @@ export function SectionStrip({
               <path d={`M${sx(t.p[2]) - 6} ${sy(t.p[0])}h12M${sx(t.p[2])} ${sy(t.p[0]) - 6}v12`} className="strip-nose" />
             </g>
           ))}
-          <Across
-            x={Math.min(width - 96, sx(Math.max(z1, tip ? tip.p[2] : z1)) + 46)}
-            y0={sy(0)}
-            y1={sy(tip ? tip.p[0] : x1)}
-            from={sx(tip ? tip.p[2] : z1)}
-            label={tip ? `${names.across} ${mm(tip.p[0])}` : half ? `⌀ ${mm(2 * x1)}` : mm(x1)}
-          />
-          <Along
-            y={Math.min(height - 12, bottom + 24)}
-            x0={sx(hasMount ? 0 : z0)}
-            x1={sx(tip ? tip.p[2] : z1)}
-            label={tip ? `${names.along} ${mm(tip.p[2])}` : mm(z1 - (hasMount ? 0 : z0))}
-          />
+          {dimensions ? (
+            <ChainDimensions {...{ dimensions, bottom, names, unit }} at={{ sx, sy }} right={sx(Math.max(z1, tip ? tip.p[2] : z1))} size={[width, height]} />
+          ) : (
+            <>
+              <Across
+                x={Math.min(width - 96, sx(Math.max(z1, tip ? tip.p[2] : z1)) + 46)}
+                y0={sy(0)}
+                y1={sy(tip ? tip.p[0] : x1)}
+                from={sx(tip ? tip.p[2] : z1)}
+                label={tip ? `${names.across} ${mm(tip.p[0])}` : half ? `⌀ ${mm(2 * x1)}` : mm(x1)}
+              />
+              <Along
+                y={Math.min(height - 12, bottom + 24)}
+                x0={sx(hasMount ? 0 : z0)}
+                x1={sx(tip ? tip.p[2] : z1)}
+                label={tip ? `${names.along} ${mm(tip.p[2])}` : mm(z1 - (hasMount ? 0 : z0))}
+              />
+            </>
+          )}
           <text x={12} y={height - 10} className="strip-label">
             {half ? 'half-section' : 'section'}, {scaleText(scale)}
           </text>

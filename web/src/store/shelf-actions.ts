@@ -133,7 +133,7 @@ export function changeChain(
 }
 
 /** A part of an assembly's chain as an assembly of its own, beside it; its id. */
-export function savePart(assembly: AssemblyRecord, part: Pick<AssemblyRecord, 'pieces' | 'edges'>, name: string): string {
+export function savePart(assembly: AssemblyRecord, part: Pick<AssemblyRecord, 'pieces' | 'edges' | 'gaugeLine'>, name: string): string {
   const id = newId();
   const called = freeName(name, 'assembly', assembly.shelf.set);
   const record = { ...assembly, ...part, id, name: called, shelf: { ...assembly.shelf, from: null }, createdAt: now(), changedAt: now() };

@@ -20,12 +20,26 @@ interface PanelProps extends Omit<ChainProps, 'record' | 'isTrying'> {
   readonly tips: readonly PlacedTip[];
   readonly checks: readonly Check[];
   readonly onPickPoint: (tip: PlacedTip) => void;
+  readonly onPickGaugeLine: () => void;
   /** Whether it is still being looked at what touches and what goes through what. */
   readonly isLooking: boolean;
 }
 
 /** The assembly from the machine outwards: numbers, edges, pieces, free seats, and checks. */
-export function AssemblyPanel({ kept, record, tried, onTriedEnd, compared, onCompare, onPickPoint, tips, checks, isLooking, ...chain }: PanelProps) {
+export function AssemblyPanel({
+  kept,
+  record,
+  tried,
+  onTriedEnd,
+  compared,
+  onCompare,
+  onPickPoint,
+  onPickGaugeLine,
+  tips,
+  checks,
+  isLooking,
+  ...chain
+}: PanelProps) {
   const { components, models, unit } = chain;
   // What is tried is looked at beside what is kept; what is slid is followed.
   const chained = tried ? kept : record;
@@ -34,7 +48,13 @@ export function AssemblyPanel({ kept, record, tried, onTriedEnd, compared, onCom
   return (
     <div className="ledger" role="region" aria-label="Assembly">
       {tried && <TriedLine tried={tried} onEnd={onTriedEnd} />}
-      <NumbersBlock {...{ record, components, models, unit }} before={compared} names={tried ? ['before', 'tried'] : [compared?.name ?? '', 'this']} />
+      <NumbersBlock
+        {...{ record, components, models, unit }}
+        before={compared}
+        names={tried ? ['before', 'tried'] : [compared?.name ?? '', 'this']}
+        isFixed={tried !== null}
+        onPickGaugeLine={onPickGaugeLine}
+      />
       {!tried && <CompareLine record={kept} compared={compared} onCompare={onCompare} />}
       <EdgesTable {...{ record, components, tips, unit, onPickPoint }} isFixed={tried !== null} />
       <BoreBlock {...{ record, components, models, unit }} />

@@ -2,7 +2,7 @@ import { Button, Select } from '@mantine/core';
 import { IconPackageExport } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { checkAssembly, checkFits, placeFrame, placePieces, placeTips } from '#core/assembly';
+import { checkAssembly, checkFits, gaugeLineAt, placeFrame, placePieces, placeTips } from '#core/assembly';
 import { IDENTITY_FRAME, type Motion } from '#core/math';
 import type { Model } from '#core/mesh';
 import type { AssemblyRecord, ComponentRecord } from '#core/records';
@@ -24,6 +24,7 @@ import { MeasurePanel, MeasureSwitch } from './measure/measure-panel.tsx';
 import { useMeasure } from './measure/use-measure.ts';
 import { usePickPoint } from './numbers/use-pick-point.ts';
 import { isInPlane, planeAt } from './section/planes.ts';
+import { dimensionedTip, useDimensions } from './section/use-dimensions.ts';
 import { SectionPlane, useBehind } from './section/section-plane.tsx';
 import { useStickOut } from './stick-out/use-stick-out.ts';
 import type { Tried } from './tried.ts';
@@ -140,13 +141,20 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
     [compared, components, models, items],
   );
   const measuring = useMeasure(items);
-  const pickPoint = usePickPoint(kept, placed, items, unit);
+  const pickPoint = usePickPoint(kept, components, placed, items, unit);
   // While something is tried nothing is said of edges.
   const armed = shown ? null : pickPoint.armed;
   const frames = useMemo(() => {
     const first = components[record.pieces[0]?.componentId ?? ''];
     const gauge = first?.mount
-      ? [{ key: 'gauge', kind: 'mount' as const, frame: IDENTITY_FRAME, label: `gauge line, ${sayConnection(first.mount.connection)}` }]
+      ? [
+          {
+            key: 'gauge',
+            kind: 'mount' as const,
+            frame: IDENTITY_FRAME,
+            label: `gauge line, ${gaugeLineAt(record, components)?.name ?? sayConnection(first.mount.connection)}`,
+          },
+        ]
       : [];
     const open = record.pieces.flatMap((piece) => {
       const motion = placed.get(piece.id);
@@ -157,7 +165,7 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
         .map((s) => ({ key: `${piece.id} ${s.id}`, kind: 'seat' as const, frame: placeFrame(motion, s.frame), label: `${s.name}, free`, quiet: true }));
     });
     return [...gauge, ...open];
-  }, [record.pieces, components, placed]);
+  }, [record, components, placed]);
   const stageTips = useMemo(
     () =>
       tips.map((t) => {
@@ -184,7 +192,9 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
       return {
         text: `${components[piece.componentId]?.name ?? ''}: ${describePick(found.body, pick, found.item.stageFromModel, unit)}`,
         action: armed
-          ? 'click programs this point'
+          ? armed === 'gauge line'
+            ? 'click sets the gauge line here'
+            : 'click programs this point'
           : !measuring.isOn
             ? 'click selects the piece'
             : measuring.picks.length === 1
@@ -201,22 +211,34 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
   const [planeDeg, setPlaneDeg] = useState(0);
   const plane = useMemo(() => planeAt(planeDeg), [planeDeg]);
   const behind = useBehind(items, components, record, plane);
-  // The outermost piece's tip first: it is the one that is measured, where it lies in the plane.
+  const dimensioned = dimensionedTip(record, tips, selected);
+  const dimensions = useDimensions(
+    record,
+    components,
+    planeDeg === 0 && dimensioned && isInPlane(dimensioned.point, plane) ? dimensioned : undefined,
+    unit,
+    shown !== null,
+  );
+  // The dimensioned tip first, then the outermost piece's: the first is the one that is measured, where it lies in the plane.
   const stripTips = useMemo(() => {
     const order = [...record.pieces].reverse().map((p) => p.id);
-    return stageTips.filter((t) => isInPlane(t.point, plane)).sort((a, b) => order.indexOf(a.key.split(' ')[0]) - order.indexOf(b.key.split(' ')[0]));
-  }, [stageTips, record.pieces, plane]);
+    const first = dimensioned && `${dimensioned.piece} ${dimensioned.tip}`;
+    return stageTips
+      .filter((t) => isInPlane(t.point, plane))
+      .sort((a, b) => Number(b.key === first) - Number(a.key === first) || order.indexOf(a.key.split(' ')[0]) - order.indexOf(b.key.split(' ')[0]));
+  }, [stageTips, record.pieces, plane, dimensioned]);
   const loading = record.pieces.some((p) => components[p.componentId] && !models[p.componentId]);
   return (
     <WorkLayout
       id="build"
+      stripSize="40%"
       stage={
         <Stage
           items={items}
           frames={frames}
           tips={stageTips}
           view={IDENTITY_FRAME}
-          fitKey={`${record.id} ${record.pieces.length} ${items.length}`}
+          fitKey={`${record.id} ${record.pieces.length} ${items.length} ${JSON.stringify(kept.gaugeLine ?? null)}`}
           describe={describe}
           onPick={(p) => (armed ? pickPoint.takePoint(p) : measuring.isOn ? measuring.onPick(p) : setSelected(p.item))}
           onKey={(key) => key === 'm' && measuring.onSwitch()}
@@ -229,7 +251,8 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
           {measuring.isOn && <MeasurePanel measuring={measuring} unit={unit} />}
           {armed && (
             <p className="stage-note" role="status">
-              Pick the point that is programmed: a corner, a round edge for its centre, or a place on a face. Escape leaves it.
+              {armed === 'gauge line' ? 'Pick where the gauge line stands' : 'Pick the point that is programmed'}: a corner, a round edge for its centre, or a
+              place on a face. Escape leaves it.
             </p>
           )}
           {loading && !armed && (
@@ -248,6 +271,7 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
           tips={stripTips}
           behind={behind}
           made={over}
+          dimensions={dimensions}
           slide={shown ? undefined : slide}
           names={planeDeg === 0 ? { along: 'L', across: 'Q' } : { along: 'L', across: 'from the axis' }}
           tools={<SectionPlane {...{ record, components, tips }} deg={planeDeg} onTurn={setPlaneDeg} />}
@@ -261,6 +285,7 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
           compared={compared}
           onCompare={setCompared}
           onPickPoint={pickPoint.arm}
+          onPickGaugeLine={() => pickPoint.arm('gauge line')}
           onTry={setTried}
           onTriedEnd={() => setTried(null)}
           onSelect={setSelected}

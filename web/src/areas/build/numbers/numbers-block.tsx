@@ -6,6 +6,7 @@ import type { AssemblyRecord, ComponentRecord } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { useMemo } from 'react';
 import { NumberField } from '../../../common/number-field.tsx';
+import { GaugeBox } from './gauge-box.tsx';
 
 interface Props {
   readonly record: AssemblyRecord;
@@ -16,10 +17,13 @@ interface Props {
   readonly components: Readonly<Record<string, ComponentRecord>>;
   readonly models: Readonly<Record<string, Model | undefined>>;
   readonly unit: LengthUnit;
+  /** While something is tried, the gauge line stays. */
+  readonly isFixed: boolean;
+  readonly onPickGaugeLine: () => void;
 }
 
 /** Gauge length, mass, overhang and what gives way; before and after side by side while something is tried. */
-export function NumbersBlock({ record, before, names, components, models, unit }: Props) {
+export function NumbersBlock({ record, before, names, components, models, unit, isFixed, onPickGaugeLine }: Props) {
   const [force, setForce] = useState(USUAL_FORCE);
   const now = useMemo(() => numbersOf(record, components, models, force), [record, components, models, force]);
   const was = useMemo(() => before && numbersOf(before, components, models, force), [before, components, models, force]);
@@ -62,15 +66,7 @@ export function NumbersBlock({ record, before, names, components, models, unit }
   const isLong = now.overhang !== undefined && now.overhang.ratio > now.overhang.limit;
   return (
     <>
-      <div className="gauge-box">
-        <span>Gauge length</span>
-        <span>
-          {was && <span className="number gauge-before">{mm(was.gaugeLength)} → </span>}
-          <strong className="number" data-testid="gauge-length">
-            {mm(now.gaugeLength)}
-          </strong>
-        </span>
-      </div>
+      <GaugeBox {...{ record, components, unit, isFixed }} gaugeLength={now.gaugeLength} before={was && mm(was.gaugeLength)} onPick={onPickGaugeLine} />
       <table className="numbers-table">
         {was && (
           <thead>
