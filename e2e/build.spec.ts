@@ -25,20 +25,26 @@ async function startWith(page: Page, name: string): Promise<void> {
 test('a way is found, a piece exchanged with what it changes shown before, driven to a gauge length, and saved in parts', async ({ page }) => {
   await openRuota(page);
   await addAll(page, [
-    ['sleeve 40 to 25', 'Sleeve 40 / 25'],
+    ['sleeve 63 to 50', 'Sleeve 63 / 50'],
+    ['sleeve 50 to 40', 'Sleeve 50 / 40'],
+    ['sleeve 40 to 32', 'Sleeve 40 / 32'],
+    ['sleeve 32 to 25', 'Sleeve 32 / 25'],
     ['sleeve 25 to 16', 'Sleeve 25 / 16'],
     ['A16M-SCLCR 09', 'A16M-SCLCR09'],
     ['A16R-SCLCR 09', 'A16R-SCLCR09'],
   ]);
-  await startWith(page, 'Sleeve 40 / 25');
-  // The bar does not go in by itself: through another sleeve it does.
+  await startWith(page, 'Sleeve 63 / 50');
+  // The bar does not go in by itself: through four sleeves it does, and the shorter way through the shop's own sleeve stands first.
   await page.locator('.free-seat-line').click();
   await page.getByText('do not fit there by themselves').click();
   await page.locator('.add-refused').filter({ hasText: 'A16M-SCLCR09' }).getByRole('button', { name: 'Find the way' }).click();
-  await page.getByRole('button', { name: /^through Sleeve 25/ }).click();
+  await expect(page.getByRole('button', { name: /^through Sleeve/ }).first()).toContainText('Sleeve 32 to 16');
+  await page.getByRole('button', { name: /^through Sleeve.*Sleeve 32 \/ 25/ }).click();
   await expect(tried(page)).toContainText('not taken yet');
   await tried(page).getByRole('button', { name: 'Take it' }).click();
-  await expect(gaugeLength(page)).toHaveText('61.000');
+  await expect(page.locator('.piece-line')).toHaveCount(6);
+  // Five flanges of 5, and what the bar stands out of the last.
+  await expect(gaugeLength(page)).toHaveText('76.000');
   await expect(assembly(page)).toContainText('A16M-SCLCR09 fits its bore in Sleeve 25 / 16', { timeout: 30_000 });
   await expect(assembly(page)).toContainText('Nothing goes through anything else');
   // Another bar: before and after stand side by side, and it can be left.
@@ -60,11 +66,11 @@ test('a way is found, a piece exchanged with what it changes shown before, drive
   await page.getByRole('button', { name: /^A16R-SCLCR09/ }).click();
   await tried(page).getByRole('button', { name: 'Take it' }).click();
   await expect(piece(page, 'A16R-SCLCR09')).toBeVisible();
-  await expect(gaugeLength(page)).toHaveText('61.000');
+  await expect(gaugeLength(page)).toHaveText('76.000');
   // Driven to a gauge length; the other values follow.
   await type(page, 'gauge length', '77.5');
   await expect(gaugeLength(page)).toHaveText('77.500');
-  await expect(page.getByRole('textbox', { name: 'stick-out' })).toHaveValue('-132.500');
+  await expect(page.getByRole('textbox', { name: 'stick-out' })).toHaveValue('-147.500');
   // Its edge gets a number on the control.
   await page.getByRole('button', { name: 'Edge A16R-SCLCR09' }).click();
   await page.getByRole('textbox', { name: 'offset number' }).fill('12');
@@ -78,14 +84,14 @@ test('a way is found, a piece exchanged with what it changes shown before, drive
   // Step by step back to the bar of before, and on again.
   for (let i = 0; i < 4; i++) await page.getByRole('button', { name: 'Undo' }).click();
   await expect(piece(page, 'A16M-SCLCR09')).toBeVisible();
-  await expect(gaugeLength(page)).toHaveText('61.000');
+  await expect(gaugeLength(page)).toHaveText('76.000');
   for (let i = 0; i < 4; i++) await page.getByRole('button', { name: 'Redo' }).click();
   await page.reload();
   await expect(gaugeLength(page)).toHaveText('77.500');
   await expect(page.locator('.tip-table')).toContainText('12');
   await page.getByRole('link', { name: 'Shelf' }).click();
-  await expect(page.getByRole('link', { name: 'Sleeve 40 / 25 assembly', exact: true })).toBeVisible();
-  await expect(page.getByRole('link', { name: 'Sleeve 40 / 25 assembly, from A16R-SCLCR09', exact: true })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Sleeve 63 / 50 assembly', exact: true })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Sleeve 63 / 50 assembly, from A16R-SCLCR09', exact: true })).toBeVisible();
 });
 
 test('what is sunk, pushed in too little, or taken out from under another is said', async ({ page }) => {
@@ -175,7 +181,7 @@ test('a stick-out is slid, its limits felt; two assemblies are laid over one ano
   // How far the front of the sleeve stands before the block: by its drawing, 18.
   await page.locator('.stage').focus();
   await page.keyboard.press('m');
-  await pick(page, /^Sleeve 32 to 16: plane, normal parallel to Z/, { near: [0.35, 0.46], step: 5 });
+  await pick(page, /^Sleeve 32 to 16: plane, normal parallel to Z/, { near: [0.35, 0.48], step: 4 });
   await expect(page.getByRole('group', { name: 'Measured' })).toContainText('Pick what to measure to');
   await pick(page, /^Station block 40: plane, normal parallel to Z/, { near: [0.4, 0.55] });
   const measured = page.getByRole('group', { name: 'Measured' });
@@ -198,7 +204,7 @@ test('what is programmed of an edge is chosen or picked; a saved part of a chain
   await page.getByRole('button', { name: 'Pick it on the stage' }).click();
   await expect(page.getByText('Pick the point that is programmed')).toBeVisible();
   // The front of the sleeve: 88 in front of the gauge line.
-  await pick(page, /^Sleeve 32 to 16: (circle|rounded edge|corner|plane)/, { near: [0.34, 0.44], step: 5 });
+  await pick(page, /^Sleeve 32 to 16: (circle|rounded edge|corner|plane)/, { near: [0.35, 0.48], step: 4 });
   await expect(page.getByText(/^L 147\.600 is now /)).toBeVisible();
   await expect(gaugeLength(page)).toHaveText(/^8[78]\./);
   // Armed again, it is left by Escape, and a click selects as ever.
@@ -225,6 +231,36 @@ test('what is programmed of an edge is chosen or picked; a saved part of a chain
   await expect(tried(page)).toContainText('not taken yet');
   await tried(page).getByRole('button', { name: 'Take it' }).click();
   await expect(piece(page, 'Hub-bore bar 16')).toBeVisible();
+  await expect(gaugeLength(page)).toHaveText('148.000');
+  // The lengths of the chain stand on the section; the sleeve's is typed there, and the bar goes along. Its block's own is no choice.
+  const section = page.locator('.strip');
+  await expect(section.getByRole('button', { name: /^Length of Station block 40/ })).toHaveCount(0);
+  await section.getByRole('button', { name: /^Length of Sleeve 32 to 16: 18\.000/ }).click();
+  await section.getByRole('textbox', { name: 'Length of Sleeve 32 to 16' }).fill('20.5');
+  await page.keyboard.press('Enter');
+  await expect(gaugeLength(page)).toHaveText('150.500');
+  // By keys, and left as it was.
+  await section.getByRole('button', { name: /^L of Hub-bore bar 16/ }).focus();
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('99');
+  await page.keyboard.press('Escape');
+  await expect(gaugeLength(page)).toHaveText('150.500');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(gaugeLength(page)).toHaveText('148.000');
+  // Told from the sleeve's bore instead of the mount: each place says what it would be.
+  await page.getByRole('button', { name: 'from the mount, VDI 40' }).click();
+  await page.getByRole('radio', { name: 'Bore of Sleeve 32 to 16 60.000' }).click();
+  await expect(gaugeLength(page)).toHaveText('60.000');
+  await expect(page.locator('.tip-table')).toContainText('-26.000');
+  await page.getByRole('button', { name: 'from Bore of Sleeve 32 to 16' }).click();
+  await page.getByRole('button', { name: 'Pick it on the stage' }).click();
+  await expect(page.getByText('Pick where the gauge line stands')).toBeVisible();
+  await pick(page, /^Station block 40: plane, normal parallel to Z/, { near: [0.42, 0.57] });
+  await expect(page.getByText(/^The gauge length 60\.000 is now 78\.000/)).toBeVisible();
+  await page.reload();
+  await expect(gaugeLength(page)).toHaveText('78.000');
+  await page.getByRole('button', { name: 'from a point of Station block 40' }).click();
+  await page.getByRole('radio', { name: 'the mount, VDI 40' }).click();
   await expect(gaugeLength(page)).toHaveText('148.000');
   // On the Bench its seat is said to close, and to hold more than twice the shank: Build says so.
   await piece(page, 'Sleeve 32 to 16').click();

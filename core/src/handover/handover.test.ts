@@ -49,8 +49,8 @@ const recipe = {
   ],
 };
 
-async function pack(): Promise<Uint8Array> {
-  const read = readRecipe(JSON.stringify(recipe), 'r.json');
+async function pack(change: object = {}): Promise<Uint8Array> {
+  const read = readRecipe(JSON.stringify({ ...recipe, ...change }), 'r.json');
   if (!read.ok) throw new Error(read.issues.map(say).join());
   const cooked = await cookRecipe(kernel, read.value, (name) => files[name], { now: '2026-01-01T00:00:00Z' });
   if (!cooked.ok) throw new Error(cooked.issues.map(say).join());
@@ -101,6 +101,21 @@ describe('a package', () => {
     const z = stl.value.positions.filter((_, i) => i % 3 === 2);
     expect([Math.min(...z), Math.max(...z)].map((v) => Math.round(v * 1e4) / 1e4)).toEqual([-10, 90]);
   });
+  it.each([
+    // By hand: the tip is 91 in front of the block's foot, the seat 30 of them; a point 35 along the bar stands 5 behind the seat.
+    ['at a seat', { piece: 'p1', seat: 's1' }, 61, [-40, 60]],
+    ['at a point of the bar', { piece: 'p2', name: 'collar', at: [3, 0, 35] }, 66, [-35, 65]],
+  ])('whose gauge line stands %s is told and stands from there, and passes every check', async (_, gaugeLine, length, bar) => {
+    const bytes = await pack({ gaugeLine });
+    const opened = openPackage(bytes, 'p.zip');
+    if (!opened.ok) throw new Error('closed');
+    expect(opened.value.manifest.gaugeLength).toBeCloseTo(length, 9);
+    expect(opened.value.manifest.tips[0]).toMatchObject({ Q: 9, Y: 0 });
+    const stl = readStl(opened.value.files[opened.value.manifest.pieces[1].parts[0].files.stl], 'x');
+    const z = stl.ok ? stl.value.positions.filter((_, i) => i % 3 === 2) : [];
+    expect([Math.min(...z), Math.max(...z)].map((v) => Math.round(v * 1e4) / 1e4)).toEqual(bar);
+    expect(await failedCodes(bytes)).toEqual([]);
+  });
   it('whose gauge length was changed by hand is found out', async () => {
     expect(await failedCodes(forge(await pack(), (m) => ((m as { gaugeLength: number }).gaugeLength = 91.002)))).toEqual(['numbers']);
   });
@@ -134,6 +149,9 @@ describe('a recipe', () => {
     expect(code({ pieces: [recipe.pieces[0], { ...recipe.pieces[1], parent: { piece: 'p9', seat: 's1' } }] })).toBe('recipe.missing pieces.1.parent.piece');
     expect(code({ pieces: [recipe.pieces[0], { ...recipe.pieces[1], parent: { piece: 'p1', seat: 's9' } }] })).toBe('recipe.missing pieces.1.parent.seat');
     expect(code({ pieces: [recipe.pieces[0], recipe.pieces[0]] })).toBe('record.bad pieces');
+    expect(code({ gaugeLine: { piece: 'p9', seat: 's1' } })).toBe('recipe.missing gaugeLine.piece');
+    expect(code({ gaugeLine: { piece: 'p1', seat: 's9' } })).toBe('recipe.missing gaugeLine.seat');
+    expect(code({ gaugeLine: { piece: 'p1' } })).toMatch(/^record.bad/);
     expect(code({ name: '' })).toBe('record.bad name');
     expect(readRecipe('{', 'r.json')).toMatchObject({ ok: false, issues: [{ code: 'record.bad' }] });
   });
