@@ -1,4 +1,6 @@
+import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
+import { strFromU8, unzipSync } from 'fflate';
 import { choose, opened, openRuota, pick, type } from './person.ts';
 
 /** Puts tools on the Shelf by what stands on their boxes. */
@@ -89,6 +91,13 @@ test('a way is found, a piece exchanged with what it changes shown before, drive
   await page.reload();
   await expect(gaugeLength(page)).toHaveText('77.500');
   await expect(page.locator('.tip-table')).toContainText('12');
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  const [download] = await Promise.all([page.waitForEvent('download', { timeout: 90_000 }), page.getByRole('button', { name: 'Write the package' }).click()]);
+  const manifest = JSON.parse(strFromU8(unzipSync(new Uint8Array(readFileSync(await download.path())))['manifest.json'])) as {
+    gaugeLength: number;
+    pieces: unknown[];
+  };
+  expect([manifest.gaugeLength, manifest.pieces.length]).toEqual([77.5, 6]);
   await page.getByRole('link', { name: 'Shelf' }).click();
   await expect(page.getByRole('link', { name: 'Sleeve 63 / 50 assembly', exact: true })).toBeVisible();
   await expect(page.getByRole('link', { name: 'Sleeve 63 / 50 assembly, from A16R-SCLCR09', exact: true })).toBeVisible();
