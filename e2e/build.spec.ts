@@ -120,6 +120,19 @@ test('what is sunk, pushed in too little, or taken out from under another is sai
     await expect(piece(page, name)).toBeVisible();
   }
   await expect(assembly(page)).toContainText('Nothing goes through anything else', { timeout: 30_000 });
+  // The chain as a row: the bar lifted out, what could stand instead of it with what it would come to; tried, and left.
+  await page.getByText('chain', { exact: true }).click();
+  const row = page.getByRole('list', { name: 'The chain from the machine to the work' });
+  await expect(row.getByRole('listitem')).toHaveCount(3);
+  await expect(row.getByRole('listitem').nth(1)).toContainText('L 5.000');
+  await row.getByRole('button', { name: 'A16M-SCLCR09, piece 3 of 3' }).click();
+  const instead = page.getByRole('group', { name: 'In the place of A16M-SCLCR09' });
+  await expect(instead.getByRole('button', { name: /^Hub-bore bar 16/ })).toContainText(/→ \d+\.\d{3}|the same length/, { timeout: 30_000 });
+  await instead.getByRole('button', { name: /^Hub-bore bar 16/ }).click();
+  await expect(tried(page)).toContainText('Hub-bore bar 16 instead of A16M-SCLCR09');
+  await tried(page).getByRole('button', { name: 'Leave it' }).click();
+  await expect(row.locator('path.cut-cutting').last()).toHaveAttribute('d', /^M/);
+  await page.getByText('section', { exact: true }).click();
   await piece(page, 'Sleeve 25 / 16').click();
   await type(page, 'stick-out', '-0.3');
   await expect(assembly(page)).toContainText('Sleeve 25 / 16 is sunk 0.3 mm into the face of Sleeve 40 / 25.', { timeout: 30_000 });

@@ -1,4 +1,4 @@
-import { Button, Select } from '@mantine/core';
+import { Button, SegmentedControl, Select } from '@mantine/core';
 import { IconPackageExport } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
@@ -24,6 +24,7 @@ import { MeasurePanel, MeasureSwitch } from './measure/measure-panel.tsx';
 import { useMeasure } from './measure/use-measure.ts';
 import { usePickPoint } from './numbers/use-pick-point.ts';
 import { isInPlane, planeAt } from './section/planes.ts';
+import { ChainRow } from './row/chain-row.tsx';
 import { dimensionedTip, useDimensions } from './section/use-dimensions.ts';
 import { SectionPlane, useBehind } from './section/section-plane.tsx';
 import { useStickOut } from './stick-out/use-stick-out.ts';
@@ -211,6 +212,16 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
   const [planeDeg, setPlaneDeg] = useState(0);
   const plane = useMemo(() => planeAt(planeDeg), [planeDeg]);
   const behind = useBehind(items, components, record, plane);
+  const [strip, setStrip] = useState<'section' | 'chain'>('section');
+  const switchStrip = (
+    <SegmentedControl
+      size="xs"
+      aria-label="Below the stage"
+      data={['section', 'chain']}
+      value={strip}
+      onChange={(v) => setStrip(v === 'chain' ? 'chain' : 'section')}
+    />
+  );
   const dimensioned = dimensionedTip(record, tips, selected);
   const dimensions = useDimensions(
     record,
@@ -263,20 +274,35 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
         </Stage>
       }
       strip={
-        <SectionStrip
-          items={items}
-          frame={plane}
-          hasMount
-          half={false}
-          tips={stripTips}
-          behind={behind}
-          made={over}
-          dimensions={dimensions}
-          slide={shown ? undefined : slide}
-          names={planeDeg === 0 ? { along: 'L', across: 'Q' } : { along: 'L', across: 'from the axis' }}
-          tools={<SectionPlane {...{ record, components, tips }} deg={planeDeg} onTurn={setPlaneDeg} />}
-          unit={unit}
-        />
+        strip === 'chain' ? (
+          <ChainRow
+            {...{ record, components, models, unit, selected }}
+            tip={dimensioned}
+            onSelect={setSelected}
+            onTry={shown ? undefined : setTried}
+            tools={switchStrip}
+          />
+        ) : (
+          <SectionStrip
+            items={items}
+            frame={plane}
+            hasMount
+            half={false}
+            tips={stripTips}
+            behind={behind}
+            made={over}
+            dimensions={dimensions}
+            slide={shown ? undefined : slide}
+            names={planeDeg === 0 ? { along: 'L', across: 'Q' } : { along: 'L', across: 'from the axis' }}
+            tools={
+              <>
+                {switchStrip}
+                <SectionPlane {...{ record, components, tips }} deg={planeDeg} onTurn={setPlaneDeg} />
+              </>
+            }
+            unit={unit}
+          />
+        )
       }
       side={
         <AssemblyPanel
