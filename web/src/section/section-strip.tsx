@@ -52,6 +52,8 @@ interface Cut {
   readonly loops: readonly SectionLoop[];
 }
 
+// Pixels that the tools take at the right.
+const TOOLS = 465;
 const MARGIN = { left: 70, right: 120, top: 30, bottom: 40 };
 
 /** The section of what is on the stage in the mount frame, to scale, with gauge line, tip and main dimensions. */
@@ -117,6 +119,8 @@ export function SectionStrip({
   const mm = (v: number) => formatLength(v, unit);
   const bottom = sy(x0);
   const grid = niceStep(scale);
+  // Its name stands beside the gauge line where tools would lie on it.
+  const isUnderTools = tools !== undefined && sx(0) + 40 > width - TOOLS;
   return (
     <div className="strip" ref={ref}>
       {width > 0 && (
@@ -169,7 +173,11 @@ export function SectionStrip({
           {hasMount && (
             <>
               <line x1={sx(0)} x2={sx(0)} y1={Math.max(18, sy(x1) - 12)} y2={Math.min(height - 6, bottom + margin.bottom - 10)} className="gauge-line" />
-              <text x={sx(0)} y={14} textAnchor="middle" className="strip-label accent">
+              <text
+                {...(isUnderTools ? { x: Math.min(sx(0) - 8, width - TOOLS), textAnchor: 'end' } : { x: sx(0), textAnchor: 'middle' })}
+                y={14}
+                className="strip-label accent"
+              >
                 gauge line
               </text>
             </>
