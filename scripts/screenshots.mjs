@@ -272,8 +272,9 @@ try {
   await page.getByRole('link', { name: 'Build' }).click();
   // Another bar, tried: before and after side by side.
   await page.locator('.piece-line', { hasText: 'Hub-bore bar 16' }).click();
-  await page.getByRole('button', { name: 'Exchange' }).click();
-  await page.getByRole('button', { name: /^A16R-SCLCR09/ }).click();
+  await page.getByText('chain', { exact: true }).click();
+  const instead = page.getByRole('group', { name: 'In the place of Hub-bore bar 16' });
+  await instead.getByRole('button', { name: /^A16R-SCLCR09 .*→/ }).click();
   await page.getByText(/^all \d+ pass$/).waitFor();
   await page.waitForTimeout(1500);
   await take('build-dark');

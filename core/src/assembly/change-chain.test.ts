@@ -79,8 +79,11 @@ describe('a chain', () => {
     });
     expect(code(movePiece(a, all, 'p1', { pieceId: 'p0', seatId: 'y' }))).toBe('join.taken');
     expect(code(movePiece(a, all, 'p1', { pieceId: 'p2', seatId: 'data-seat-0' }))).toBe('join.own-branch');
-    const moved = value(movePiece(a, all, 'p2', { pieceId: 'p3', seatId: 'data-seat-0' }));
+    const pressed = { ...a, pieces: a.pieces.map((p) => (p.id === 'p2' || p.id === 'p1' ? { ...p, pressed: true } : p)) };
+    const moved = value(movePiece(pressed, all, 'p2', { pieceId: 'p3', seatId: 'data-seat-0' }));
     expect(moved.pieces.map((p) => p.id)).toEqual(['p0', 'p1', 'p3', 'p2']);
+    // That it is pressed in was said of the seat that it left.
+    expect(moved.pieces.map((p) => p.pressed)).toEqual([undefined, true, undefined, undefined]);
   });
   it('is saved in parts: the cutting side begins anew, the holder side stays', () => {
     expect(partOfChain(whole(), 'p1', 'holder side').pieces.map((p) => p.id)).toEqual(['p0']);

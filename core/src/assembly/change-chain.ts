@@ -129,6 +129,9 @@ const likeness = (seat: Seat, was: Seat | undefined): number =>
     ? 0
     : (seat.id === was.id ? 1 : 0) + (seat.name === was.name ? 2 : 0) + (JSON.stringify(seat.connection) === JSON.stringify(was.connection) ? 4 : 0);
 
+// A piece on another seat: that it is pressed in was said of the one before.
+const elsewhere = ({ pressed: _, ...piece }: Piece, parent: Piece['parent']): Piece => ({ ...piece, parent });
+
 /** A component between a piece and what it sits on; before the first piece, which then sits on it. */
 export function insertBefore(
   chain: Chain,
@@ -154,7 +157,7 @@ export function insertBefore(
     return refusals[0] ?? failed('join.no-seat', { piece: between.name, seat: '' });
   }
   const added: Piece = { id: given.id, componentId: between.id, parent: piece.parent, stickOut: piece.parent ? given.stickOut : 0, rollDeg: 0 };
-  const moved: Piece = { ...piece, parent: { pieceId: given.id, seatId: seat.id } };
+  const moved = elsewhere(piece, { pieceId: given.id, seatId: seat.id });
   // Before its child, as all parents stand.
   const pieces = chain.pieces.flatMap((p) => (p.id === pieceId ? [added, moved] : [p]));
   return done({ pieces, edges: [...chain.edges], lost: [], notes: [] });
@@ -179,7 +182,7 @@ export function takeOutPiece(chain: Chain, components: ComponentsById, pieceId: 
     if (free && fit.ok) {
       // One seat takes one piece.
       free = false;
-      pieces = pieces.map((p) => (p.id === child.id ? { ...p, parent: piece.parent, stickOut: piece.parent ? p.stickOut : 0 } : p));
+      pieces = pieces.map((p) => (p.id === child.id ? { ...elsewhere(p, piece.parent), stickOut: piece.parent ? p.stickOut : 0 } : p));
       continue;
     }
     lost.push({
@@ -211,7 +214,7 @@ export function movePiece(
   if (holder) return failed('join.taken', { piece: onto.name, other: components[holder.componentId]?.name ?? '' });
   const fit = checkJoin(component, onto, to.seatId);
   if (!fit.ok) return fit;
-  return done({ pieces: inOrder(chain.pieces.map((p) => (p.id === pieceId ? { ...p, parent: { ...to } } : p))), edges: [...chain.edges], lost: [], notes: [] });
+  return done({ pieces: inOrder(chain.pieces.map((p) => (p.id === pieceId ? elsewhere(p, { ...to }) : p))), edges: [...chain.edges], lost: [], notes: [] });
 }
 
 /**

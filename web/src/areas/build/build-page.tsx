@@ -275,13 +275,7 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
       }
       strip={
         strip === 'chain' ? (
-          <ChainRow
-            {...{ record, components, models, unit, selected }}
-            tip={dimensioned}
-            onSelect={setSelected}
-            onTry={shown ? undefined : setTried}
-            tools={switchStrip}
-          />
+          <ChainRow {...{ kept, record, components, models, unit, selected }} tip={dimensioned} onSelect={setSelected} onTry={setTried} tools={switchStrip} />
         ) : (
           <SectionStrip
             items={items}

@@ -13,6 +13,8 @@ import { Instead } from './instead.tsx';
 import { type Silhouette, useSilhouettes } from './use-silhouettes.ts';
 
 interface Props {
+  /** As it is kept, and as it is shown: with what is tried. */
+  readonly kept: AssemblyRecord;
   readonly record: AssemblyRecord;
   readonly components: Readonly<Record<string, ComponentRecord>>;
   readonly models: Readonly<Record<string, Model | undefined>>;
@@ -20,7 +22,7 @@ interface Props {
   readonly tip: PlacedTip | undefined;
   readonly selected: string | null;
   readonly onSelect: (piece: string | null) => void;
-  readonly onTry: ((tried: Tried) => void) | undefined;
+  readonly onTry: (tried: Tried) => void;
   readonly tools: ReactNode;
   readonly unit: LengthUnit;
 }
@@ -33,17 +35,17 @@ const OTHER = 18;
 const LIFT = 10;
 
 /** The chain as a row from the machine to the work, each piece by itself, all to one scale; what could stand instead of the chosen one below it. */
-export function ChainRow({ record, components, models, tip, selected, onSelect, onTry, tools, unit }: Props) {
+export function ChainRow({ kept, record, components, models, tip, selected, onSelect, onTry, tools, unit }: Props) {
   const { ref, width, height } = useElementSize<HTMLDivElement>();
   const path = useMemo(() => pathTo(record.pieces, tip?.piece ?? selected ?? record.pieces.at(-1)?.id ?? ''), [record.pieces, tip, selected]);
   const used = useMemo(() => path.map((p) => components[p.componentId]).filter((c) => c !== undefined), [path, components]);
   const silhouettes = useSilhouettes(used, models);
   const lengths = useMemo(() => (tip ? dimensionsTo(record, components, tip).parts : []), [record, components, tip]);
   const boxes = used.map((c) => silhouettes[c.id]?.box ?? NO_BOX);
-  const chosen = path.find((p) => p.id === selected);
+  const chosen = kept.pieces.find((p) => p.id === selected);
   const sitsOn = (piece: Piece, i: number) => record.pieces.filter((p) => p.parent?.pieceId === piece.id && p.id !== path[i + 1]?.id);
   const most = Math.max(0, ...path.map((p, i) => sitsOn(p, i).length));
-  const high = height - ABOVE - BELOW - most * OTHER - (chosen && onTry ? INSTEAD : 0) - LIFT;
+  const high = height - ABOVE - BELOW - most * OTHER - (chosen ? INSTEAD : 0) - LIFT;
   const [low, up] = [Math.min(-1, ...boxes.map((b) => b[2])), Math.max(1, ...boxes.map((b) => b[3]))];
   const scale = scaleFor(boxes, width - 2 * AROUND - GAP * (boxes.length - 1), Math.max(20, high), up - low);
   return (
@@ -85,7 +87,7 @@ export function ChainRow({ record, components, models, tip, selected, onSelect, 
           })}
         </ol>
       )}
-      {chosen && onTry && <Instead key={chosen.id} {...{ record, components, unit, onTry }} piece={chosen} />}
+      {chosen && <Instead key={chosen.id} {...{ components, unit, onTry }} record={kept} piece={chosen} />}
       <div className="strip-tools">{tools}</div>
     </div>
   );
