@@ -88,8 +88,8 @@ try {
   await page.locator('.piece-line').filter({ hasText: 'Hub-bore bar 16' }).click();
   await page.getByRole('button', { name: 'Measure', exact: true }).click();
   for (const [x, y] of [
-    [340, 262],
-    [425, 300],
+    [390, 256],
+    [430, 280],
   ]) {
     await page.mouse.move(x, y, { steps: 4 });
     await page.waitForTimeout(600);

@@ -33,11 +33,12 @@ export function makeShapeSolids(oc: OpenCascadeInstance, own: Own, shape: SolidS
 
 function placedSolids(oc: OpenCascadeInstance, own: Own, { bodies }: PlacedShape, file: string): Result<TopoDS_Shape[]> {
   const out: TopoDS_Shape[] = [];
-  for (const { name, place, solid, cuts } of bodies) {
+  for (const { name, place, solid, adds = [], cuts } of bodies) {
     const made = solid.kind === 'plate' ? makePlate(oc, own, solid) : done(revolveLoop(oc, own, solid.profile[0], IDENTITY_FRAME));
     if (!made.ok) return made;
-    const cutters = cuts.map((c) => placed(oc, own, prismOf(oc, own, c.loop, -c.below, c.above), c.place));
-    const whole = cutters.reduce((from, c) => cutOff(oc, own, from, c), placed(oc, own, made.value, place));
+    const prism = (c: (typeof cuts)[number]) => placed(oc, own, prismOf(oc, own, c.loop, -c.below, c.above), c.place);
+    const grown = adds.map(prism).reduce((on, a) => joined(oc, own, on, a), placed(oc, own, made.value, place));
+    const whole = cuts.map(prism).reduce((from, c) => cutOff(oc, own, from, c), grown);
     // What is cut comes as a compound: its one solid is the body.
     const [only, ...more] = listSubShapes(oc, own, whole, 'TopAbs_SOLID');
     if (!only || more.length > 0) return failed('step.unreadable', { file, text: `${name} cannot be made as one solid` });
@@ -121,6 +122,9 @@ function sinksOf(oc: OpenCascadeInstance, own: Own, { at, diameter, sink }: NonN
 
 const cutOff = (oc: OpenCascadeInstance, own: Own, from: TopoDS_Shape, what: TopoDS_Shape): TopoDS_Shape =>
   own(own(new oc.BRepAlgoAPI_Cut(from, what, own(new oc.Message_ProgressRange()))).Shape());
+
+const joined = (oc: OpenCascadeInstance, own: Own, on: TopoDS_Shape, what: TopoDS_Shape): TopoDS_Shape =>
+  own(own(new oc.BRepAlgoAPI_Fuse(on, what, own(new oc.Message_ProgressRange()))).Shape());
 
 /** A loop pushed from z `from` to z `to`. */
 export function prismOf(oc: OpenCascadeInstance, own: Own, loop: readonly PathPiece[], from: number, to: number): TopoDS_Shape {

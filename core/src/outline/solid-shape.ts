@@ -45,6 +45,7 @@ const flatShapeSchema = z.object({
 
 const vec3 = z.tuple([z.number(), z.number(), z.number()]).readonly();
 const placeSchema = z.object({ origin: vec3, z: vec3, x: vec3 });
+const prismSchema = z.object({ place: placeSchema, loop: pathSchema, below: z.number().min(0), above: z.number().min(0) });
 /** A plate with its top in the plane z 0 of its place, or what is turned about that z. */
 const placedSolidSchema = z.discriminatedUnion('kind', [
   z.object({
@@ -68,8 +69,10 @@ const placedShapeSchema = z.object({
         role: shapeRole,
         place: placeSchema,
         solid: placedSolidSchema,
+        /** What is put on before anything is cut off: edges in the plane of a place, from so far below it to so far above. */
+        adds: z.array(prismSchema).readonly().optional(),
         /** What is cut off: edges in the plane of a place, from so far below it to so far above. */
-        cuts: z.array(z.object({ place: placeSchema, loop: pathSchema, below: z.number().min(0), above: z.number().min(0) })).readonly(),
+        cuts: z.array(prismSchema).readonly(),
       }),
     )
     .min(1)

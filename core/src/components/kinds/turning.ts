@@ -108,7 +108,9 @@ export function seatedTool(f: Filling, form: InsertForm, { kapr, epsr, hand, isI
   };
   if (isInside) leastBore(f, size, wf);
   const pocket = { place, loop: pocketOf(form.nominal.edgeNormals, form.nominal.inscribedCircle), below: form.shape.thickness, above: ABOVE };
-  const body = isInside ? barBody(f, lf, pocket) : holderBody(f, { lf, wf, edges, up, reach: f.get('L') ?? ic, pocket, isFacing });
+  const body = isInside
+    ? barBody(f, { lf, wf, edges, up, ic: f.get('L') ?? ic, pocket })
+    : holderBody(f, { lf, wf, edges, up, reach: f.get('L') ?? ic, pocket, isFacing });
   if (!body) return undefined;
   return {
     shape: { format: 'ruota-shape', version: 1, form: 'placed', bodies: [body, insert] },
@@ -212,10 +214,19 @@ export function leastBore(f: Filling, size: number, wf: number): void {
   else if (given < least - 0.015) f.conflict('DMIN', given, least, 'WF + DCON / 2');
 }
 
-function barBody(f: Filling, lf: number, pocket: Pocket): PlacedBody {
+interface BarFront {
+  readonly lf: number;
+  readonly wf: number;
+  readonly edges: Edges;
+  readonly up: number;
+  readonly ic: number;
+  readonly pocket: Pocket;
+}
+
+function barBody(f: Filling, front: BarFront): PlacedBody {
   const d = f.need('DCON');
   // The bar ends a little behind its insert.
-  const end = lf - BEHIND;
+  const end = front.lf - BEHIND;
   return {
     name: 'Bar',
     role: 'tool body',
@@ -227,6 +238,41 @@ function barBody(f: Filling, lf: number, pocket: Pocket): PlacedBody {
         [end, d],
       ]),
     },
-    cuts: [pocket],
+    ...headOf(f, d, end, front),
+  };
+}
+
+// mm: how far a head stays within the least bore.
+const IN_BORE = 0.25;
+
+// Where an insert stands out of its bar, the bar grows under it: below the height of the tip, within the least bore, and behind the insert's end cutting edge.
+function headOf(f: Filling, d: number, end: number, { lf, wf, edges, up, ic, pocket }: BarFront): Pick<PlacedBody, 'adds' | 'cuts'> {
+  const bore = (f.get('DMIN') ?? wf + d / 2) / 2;
+  const [middle, radius] = [wf - bore, bore - IN_BORE];
+  if (middle + radius <= d / 2 + 0.5) return { cuts: [pocket] };
+  const long = f.assume('LH', Math.min(1.8 * ic, lf / 3), 'room for the insert');
+  // Seen along the bar: half of the bore, on the side that the insert lies on. The plane is looked at along z, x to the right.
+  const [right, left]: FlatPoint[] = [
+    [middle + radius, 0],
+    [middle - radius, 0],
+  ];
+  const half: PathPiece[] = [
+    { kind: 'line', from: right, to: left },
+    { kind: 'arc', from: left, to: right, centre: [middle, 0], ccw: up > 0 },
+  ];
+  // What lies in front of the end cutting edge, a little behind it, beyond the bar: in the plane of the tool, as [z, x].
+  const { minor } = edges;
+  const beside = (t: number): FlatPoint => [lf + t * minor[1], wf - BEHIND + t * minor[0]];
+  const reach = minor[0] < -1e-3 ? Math.min(2 * long, (wf - BEHIND - d / 2 - 0.2) / -minor[0]) : 2 * long;
+  const [near, far] = [beside(-2 * BEHIND), beside(Math.max(0.5, reach))];
+  // Further back no wider than there.
+  const back = Math.min(far[0], end - long) - 1;
+  const free = loopThrough([near, [near[0], wf + 2 * bore], [back, wf + 2 * bore], [back, far[1]], far]);
+  return {
+    adds: [{ place: { origin: [0, 0, end], z: [0, 0, 1], x: [1, 0, 0] }, loop: areaOfPath(half) > 0 ? half : reversePath(half), below: long, above: 0 }],
+    cuts: [
+      { place: { origin: [0, 0, 0], z: [0, 1, 0], x: [0, 0, 1] }, loop: areaOfPath(free) > 0 ? free : reversePath(free), below: 2 * bore, above: 2 * bore },
+      pocket,
+    ],
   };
 }

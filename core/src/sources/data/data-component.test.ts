@@ -127,6 +127,28 @@ describe('what data makes', () => {
       if (reading.mount) expect(distance(near?.virtualTip ?? [0, 0, 0], at)).toBeLessThan(0.01);
     }
   });
+  it.each(['A16M-SCLCR 09', 'A16M-SCLCL 09', 'A25R-SDUCR 11', 'A32S-PCLNR 12', 'A12K-STFCR 11'])(
+    '%s grows under its insert, goes into its least bore all the same, and leaves the end cutting edge free',
+    async (text) => {
+      const { part } = said(text);
+      const [bar, insert] = (await opened(part)).bodies;
+      const { WF: wf, DMIN: bore, DCON: d, LF: lf } = part.values as Record<string, number>;
+      const far = distances(
+        bar.mesh.positions.map((v, i) => (i % 3 === 2 ? 0 : v)),
+        [wf - bore / 2, 0, 0],
+      );
+      expect(Math.max(...far)).toBeLessThanOrEqual(bore / 2 + 1e-6);
+      const p = bar.mesh.positions;
+      const beside = Array.from({ length: p.length / 3 }, (_, i) => [p[3 * i], p[3 * i + 1], p[3 * i + 2]]);
+      // Under the insert only, on its side of the height of the tip.
+      const grown = beside.filter(([x, y]) => Math.hypot(x, y) > d / 2 + 0.05);
+      expect(grown.length).toBeGreaterThan(3);
+      const isLeft = insert.bbox.max[1] > -insert.bbox.min[1];
+      expect(grown.every(([, y, z]) => (isLeft ? y : -y) > -1e-6 && z > lf - 2.5 * (insert.bbox.max[2] - insert.bbox.min[2]) - 5)).toBe(true);
+      // Nothing of the bar stands as far out as the corner that cuts.
+      expect(Math.max(...beside.map(([x]) => x))).toBeLessThan(wf - 1);
+    },
+  );
   // Facing holders: what turns with one edge faces with the other.
   it.each([
     ['DTFNR 2525 M16', 90],
