@@ -256,13 +256,13 @@ test('what is programmed of an edge is chosen or picked; a saved part of a chain
   await expect(gaugeLength(page)).toHaveText('148.000');
   // The lengths of the chain stand on the section; the sleeve's is typed there, and the bar goes along. Its block's own is no choice.
   const section = page.locator('.strip');
-  await expect(section.getByRole('button', { name: /^Length of Station block 40/ })).toHaveCount(0);
-  await section.getByRole('button', { name: /^Length of Sleeve 32 to 16: 18\.000/ }).click();
+  await expect(section.getByRole('button', { name: /Length of Station block 40/ })).toHaveCount(0);
+  await section.getByRole('button', { name: /^18\.000: Length of Sleeve 32 to 16/ }).click();
   await section.getByRole('textbox', { name: 'Length of Sleeve 32 to 16' }).fill('20.5');
   await page.keyboard.press('Enter');
   await expect(gaugeLength(page)).toHaveText('150.500');
   // By keys, and left as it was.
-  await section.getByRole('button', { name: /^L of Hub-bore bar 16/ }).focus();
+  await section.getByRole('button', { name: /^L 150\.500: L of Hub-bore bar 16/ }).focus();
   await page.keyboard.press('Enter');
   await page.keyboard.type('99');
   await page.keyboard.press('Escape');

@@ -64,7 +64,7 @@ test('the axes of a left-hand tool are named by what is true of them', async ({ 
 
 test('the section in Build is turned to a plane, and shows what lies behind it', async ({ page }) => {
   await openRuota(page, '/build');
-  const section = page.getByRole('img', { name: 'Section in the mount frame' });
+  const section = page.getByLabel('Section in the mount frame');
   await expect(section).toContainText('L 148.000');
   await expect(section).toContainText('Q 11.000');
   await expect.poll(() => page.locator('.strip-behind').count(), { timeout: 30_000 }).toBeGreaterThan(0);

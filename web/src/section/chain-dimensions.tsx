@@ -212,7 +212,7 @@ function DimensionLabel({ dimension: d, text, x, y, wide, unit, isAsked, onAsk }
     <g
       role="button"
       tabIndex={0}
-      aria-label={`${d.label}: ${formatLength(length, unit)}, change it`}
+      aria-label={`${text}: ${d.label}, change it`}
       className="set-label"
       onClick={() => onAsk(d.key)}
       onKeyDown={(e) => {

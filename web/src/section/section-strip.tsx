@@ -124,7 +124,7 @@ export function SectionStrip({
   return (
     <div className="strip" ref={ref}>
       {width > 0 && (
-        <svg width={width} height={height} role="img" aria-label="Section in the mount frame">
+        <svg width={width} height={height} role={dimensions || slide ? 'group' : 'img'} aria-label="Section in the mount frame">
           <defs>
             <MmGrid x={sx(0)} y={sy(0)} step={grid * scale} />
             <clipPath id="half">
