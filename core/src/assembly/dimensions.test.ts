@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import type { Frame } from '#core/math';
-import type { AssemblyRecord } from '#core/records';
+import { type AssemblyRecord, withComponentIds } from '#core/records';
 import {
   checkAssembly,
   dimensionsTo,
@@ -13,7 +13,7 @@ import {
   stickOutForDimension,
   stickOutOf,
 } from './index.ts';
-import { chain, components, lengthOf, models, openShop, piece, value } from './sample-shop.ts';
+import { chain, code, components, lengthOf, models, openShop, piece, value } from './sample-shop.ts';
 
 beforeAll(async () => {
   await openShop();
@@ -126,6 +126,25 @@ describe('a gauge line that stands elsewhere', () => {
     expect(placeTips(after, of)[0].L).toBeCloseTo(tipOf(inLine()).L, 9);
     expect(checkAssembly(after, of, models).find((c) => c.code === 'gauge-line')?.state).toBe('warn');
     expect(checkAssembly(a, components, models).find((c) => c.code === 'gauge-line')).toBeUndefined();
+  });
+  it('is not changed by what it stands at: such a length is not typed, such a gauge length not hit', () => {
+    const a: AssemblyRecord = { ...inLine(), gaugeLine: { pieceId: 'p2', componentId: 's25', name: 'picked point', at: [3, 4, 2] } };
+    const { parts, totals } = dims(a);
+    // What is left of the sleeve's flange in front of the point goes along with it.
+    expect(parts[0]).toMatchObject({ piece: 'p2', from: 0, to: 3, slides: null });
+    expect(totals[0].slides?.piece).toBe('p3');
+    expect(code(stickOutOf({ by: 'gauge length', value: 77 }, a, components, 'p2', models.s25))).toBe('stick-out.no-effect');
+    expect(stickOutOf({ by: 'gauge length', value: 77 }, a, components, 'p3', models.bar16).ok).toBe(true);
+    // Nor by a piece that the measured edge does not hang on.
+    const beside = chain(piece('p1', 's40'), piece('p2', 's25', 'p1'), piece('p4', 's16', 'p2'), piece('p3', 'bar16', 'p2', -90));
+    expect(code(stickOutOf({ by: 'gauge length', value: 77 }, beside, components, 'p4', models.s16))).toBe('stick-out.no-effect');
+  });
+  it('stays at its point when its components get other ids', () => {
+    const a: AssemblyRecord = { ...inLine(), gaugeLine: { pieceId: 'p2', componentId: 's25', name: 'picked point', at: [3, 4, 2] } };
+    const other = Object.fromEntries(Object.entries(components).map(([id, c]) => [`${id}!`, { ...c, id: `${id}!` }]));
+    const there = withComponentIds(a, (id) => `${id}!`);
+    expect(placeTips(there, other)[0].L).toBeCloseTo(tipOf(a).L, 9);
+    expect(gaugeLineAt(there, other)?.name).toBe('picked point');
   });
   it('goes with the part of a chain that it stands at', () => {
     expect(partOfChain(atSeat(), 'p3', 'holder side').gaugeLine).toEqual(atSeat().gaugeLine);

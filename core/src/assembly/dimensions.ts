@@ -1,6 +1,7 @@
 import { roundTo } from '#core/math';
 import type { ComponentRecord, Piece } from '#core/records';
 import { SEATS_ON_FACE } from '#core/standards';
+import { branchOf } from './change-chain.ts';
 import { type ChainOfPieces, type ComponentsById, gaugeLineAt, type PlacedTip, placeFrame, placePieces } from './join.ts';
 
 /** A length of a chain on its way to an edge, along the gauge axis (L) or across it in the turning plane (Q), as a drawing gives it. */
@@ -54,15 +55,24 @@ export function dimensionsTo(assembly: ChainOfPieces, components: ComponentsById
     for (const { axis, at } of AXES) {
       const by = along?.[at] ?? 0;
       const slides = Math.abs(by) > ALONG ? { piece: piece.id, by } : null;
-      if (slides) last[axis] = slides;
+      // What is told from a gauge line that goes along with the piece does not change with it.
+      const isCarried = axis === 'L' && carriesGaugeLine(assembly, components, piece.id);
+      if (slides && !isCarried) last[axis] = slides;
       if (axis === 'L' && isBehind(to[2])) continue;
-      if (Math.abs(to[at] - from[at]) > NONE) parts.push({ axis, piece: piece.id, name: component.name, from: from[at], to: to[at], slides });
+      if (Math.abs(to[at] - from[at]) > NONE)
+        parts.push({ axis, piece: piece.id, name: component.name, from: from[at], to: to[at], slides: isCarried ? null : slides });
     }
     from = [to[0], to[1], isBehind(to[2]) ? 0 : to[2]];
   }
   const name = components[path.at(-1)?.componentId ?? '']?.name ?? '';
   const totals = AXES.map(({ axis, at }): ChainDimension => ({ axis, piece: tip.piece, name, from: 0, to: tip.point[at], slides: last[axis] }));
   return { parts, totals };
+}
+
+/** Whether the gauge line stands at a piece or at something that hangs on it. */
+export function carriesGaugeLine(assembly: ChainOfPieces, components: ComponentsById, pieceId: string): boolean {
+  const { gaugeLine } = assembly;
+  return gaugeLine !== undefined && gaugeLineAt(assembly, components) !== undefined && branchOf(assembly, pieceId).has(gaugeLine.pieceId);
 }
 
 /** The stick-out that gives a dimension another length, mm; undefined where it follows from none. */

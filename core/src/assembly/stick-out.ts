@@ -3,8 +3,10 @@ import { done, failed, type Result } from '#core/issues';
 import { dot, frameFromWorld, subtract, type Vec3 } from '#core/math';
 import { type Model, movePoints } from '#core/mesh';
 import { type ComponentRecord, mountFrameOf } from '#core/records';
+import { branchOf } from './change-chain.ts';
 import { reachAlongMount } from './checks.ts';
-import { type ChainOfPieces, type ComponentsById, gaugeLengthOf, placeFrame, placePieces, placeTips } from './join.ts';
+import { carriesGaugeLine } from './dimensions.ts';
+import { type ChainOfPieces, type ComponentsById, measuredTip, placeFrame, placePieces, placeTips } from './join.ts';
 
 /** By what a stick-out is said. Lengths in mm. */
 export const stickOutSchema = z.discriminatedUnion('by', [
@@ -52,11 +54,13 @@ function hit(wanted: number, assembly: ChainOfPieces, components: ComponentsById
   const parent = assembly.pieces.find((p) => p.id === piece?.parent?.pieceId);
   const gaugeFromParent = parent && placed.get(parent.id);
   const seat = parent && components[parent.componentId]?.seats.find((s) => s.id === piece?.parent?.seatId);
-  const now = gaugeLengthOf(assembly, placeTips(assembly, components, placed));
-  if (!piece || !gaugeFromParent || !seat || now === undefined) return failed('stick-out.no-gauge-length', { piece: name });
+  const measured = measuredTip(assembly, placeTips(assembly, components, placed));
+  if (!piece || !gaugeFromParent || !seat || !measured) return failed('stick-out.no-gauge-length', { piece: name });
+  if (!branchOf(assembly, pieceId).has(measured.piece) || carriesGaugeLine(assembly, components, pieceId))
+    return failed('stick-out.no-effect', { piece: name });
   const along = placeFrame(gaugeFromParent, seat.frame).z[2];
   if (Math.abs(along) < 0.05) return failed('stick-out.across', { piece: name });
-  return done(piece.stickOut + (wanted - now) / along);
+  return done(piece.stickOut + (wanted - measured.L) / along);
 }
 
 /** Where the shank goes over into something wider, mm along the mount's Z; undefined where it does not, or is not round. */

@@ -155,6 +155,10 @@ export const issueTexts = {
   'stick-out.no-flutes': ['Nothing says where {piece} begins to cut.', 'Mark its cutting part on the Bench, or say how far it stands out.'],
   'stick-out.no-gauge-length': ['{piece}: there is no gauge length to hit, as no tip is placed.', 'Mark a tip, or say how far the piece stands out.'],
   'stick-out.across': ['{piece} stands across the gauge line: its stick-out does not change the gauge length.', 'Change another piece of the chain.'],
+  'stick-out.no-effect': [
+    '{piece}: its stick-out does not change the gauge length, which is told from something that goes along with it, or of an edge that does not.',
+    'Change another piece of the chain, or say where the gauge line stands.',
+  ],
   'join.no-piece': ['There is no piece {piece} in this assembly.', 'Choose one that is there.'],
   'join.taken': ['{other} sits on that seat of {piece} already.', 'Take it out first, or choose a free seat.'],
   'join.own-branch': ['{piece} cannot sit on {on}, which hangs on it.', 'Choose a seat of another piece.'],

@@ -55,3 +55,13 @@ export const assemblySchema = z.object({
   changedAt: z.string(),
 });
 export type AssemblyRecord = z.infer<typeof assemblySchema>;
+
+/** An assembly whose components go by other ids: its pieces', and that of a point that its gauge line was picked at. */
+export function withComponentIds<T extends Pick<AssemblyRecord, 'pieces' | 'gaugeLine'>>(assembly: T, idOf: (id: string) => string): T {
+  const { gaugeLine } = assembly;
+  return {
+    ...assembly,
+    pieces: assembly.pieces.map((p) => ({ ...p, componentId: idOf(p.componentId) })),
+    ...(gaugeLine && 'at' in gaugeLine ? { gaugeLine: { ...gaugeLine, componentId: idOf(gaugeLine.componentId) } } : {}),
+  };
+}

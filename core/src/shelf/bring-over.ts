@@ -1,4 +1,4 @@
-import { type AnyRecord, nameBeside, type ShelvedRecord } from '#core/records';
+import { type AnyRecord, type AssemblyRecord, nameBeside, type ShelvedRecord, withComponentIds } from '#core/records';
 import { contentOf, type RecordsById, standingOf } from './content.ts';
 
 /** What can be done where something of the same name is there: take that, have both, or put this one in its place. */
@@ -150,7 +150,7 @@ export function selectionOf(records: RecordsById, ids: readonly string[]): Recor
 /** A record whose parts are other records. */
 export function withIds<T extends ShelvedRecord>(record: T, ids: ReadonlyMap<string, string>): T {
   const idOf = (id: string) => ids.get(id) ?? id;
-  if (record.kind === 'assembly') return { ...record, pieces: record.pieces.map((p) => ({ ...p, componentId: idOf(p.componentId) })) };
+  if (record.kind === 'assembly') return { ...record, ...withComponentIds<AssemblyRecord>(record, idOf) };
   if (record.kind === 'component' && record.source.kind === 'outline') return { ...record, source: { ...record.source, outline: idOf(record.source.outline) } };
   return record;
 }

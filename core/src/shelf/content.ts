@@ -1,4 +1,4 @@
-import { type AnyRecord, hashPlain, type ShelvedRecord } from '#core/records';
+import { type AnyRecord, hashPlain, type ShelvedRecord, withComponentIds } from '#core/records';
 
 export type RecordsById = Readonly<Record<string, AnyRecord>>;
 
@@ -10,13 +10,13 @@ const known = new WeakMap<ShelvedRecord, string>();
  * of it, for it follows from the rest. Of an assembly the components count, not their ids.
  */
 export function contentOf(record: ShelvedRecord, records: RecordsById): string {
-  if (record.kind === 'assembly')
-    return hashPlain(
-      record.pieces.map((p) => {
-        const component = records[p.componentId];
-        return { ...p, componentId: component?.kind === 'component' ? contentOf(component, records) : '' };
-      }),
-    );
+  if (record.kind === 'assembly') {
+    const { pieces, gaugeLine } = withComponentIds(record, (id) => {
+      const component = records[id];
+      return component?.kind === 'component' ? contentOf(component, records) : '';
+    });
+    return hashPlain(gaugeLine ? { pieces, gaugeLine } : pieces);
+  }
   const before = known.get(record);
   if (before !== undefined) return before;
   const { id: _, name: __, version: ___, shelf: ____, createdAt: _____, changedAt: ______, ...rest } = record;

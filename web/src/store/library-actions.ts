@@ -7,6 +7,7 @@ import {
   isSameWork,
   withModel,
   ON_MASTER,
+  withComponentIds,
 } from '#core/records';
 import { runShown } from '../app/jobs.tsx';
 import { recordsChanged } from '../app/library-slice.ts';
@@ -156,10 +157,9 @@ async function openPackageFile(bytes: Uint8Array<ArrayBuffer>, fileName: string)
     after[id] = { ...record, id, source: source.kind === 'outline' ? { ...source, outline: ids.get(source.outline) ?? source.outline } : source };
   }
   const id = newId();
-  const pieces = opened.assembly.pieces.map((p) => ({ ...p, componentId: ids.get(p.componentId) as string }));
-  after[id] = { ...opened.assembly, id, name: freeName(opened.assembly.name, 'assembly'), pieces };
+  after[id] = { ...withComponentIds(opened.assembly, (of) => ids.get(of) ?? of), id, name: freeName(opened.assembly.name, 'assembly') };
   store.dispatch(recordsChanged(`Opened ${fileName}`, after));
-  showDone(`${opened.assembly.name}: ${pieces.length} pieces opened`);
+  showDone(`${opened.assembly.name}: ${opened.assembly.pieces.length} pieces opened`);
   return { kind: 'assembly', id };
 }
 

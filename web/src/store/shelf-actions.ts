@@ -7,6 +7,7 @@ import {
   SET_VERSION,
   type SetPurpose,
   type ShelvedRecord,
+  withComponentIds,
 } from '#core/records';
 import { type Bringing, bringOver, type ClashChoice, planBringing, shelved, standingOf, takeOver } from '#core/shelf';
 import { recordsChanged } from '../app/library-slice.ts';
@@ -127,8 +128,7 @@ export function changeChain(
     isComing.has(id)
       ? ((plan.find((b) => b.record.id === id && b.state === 'there')?.other ?? Object.values(brought).find((r) => r.shelf.from?.id === id))?.id ?? id)
       : id;
-  const { pieces, edges } = change(assembly);
-  const after = { ...assembly, pieces: pieces.map((p) => ({ ...p, componentId: here(p.componentId) })), edges, changedAt: now() };
+  const after = { ...withComponentIds({ ...assembly, ...change(assembly) }, here), changedAt: now() };
   store.dispatch(recordsChanged(label, { ...brought, [assemblyId]: after }));
 }
 

@@ -21,8 +21,8 @@ export function useFits(
   const isWhole = used.length > 0 && used.every((c) => models[c.id]);
   // What the answer follows from.
   const key = useMemo(
-    () => JSON.stringify([record.pieces, used.map((c) => [c.id, c.model.blob, c.mount, c.seats, c.bodies.map((b) => b.role)])]),
-    [record.pieces, used],
+    () => JSON.stringify([record.pieces, record.gaugeLine ?? null, used.map((c) => [c.id, c.model.blob, c.mount, c.seats, c.bodies.map((b) => b.role)])]),
+    [record.pieces, record.gaugeLine, used],
   );
   // Without fits: it could not be told.
   const [answer, setAnswer] = useState<{ readonly key: string; readonly fits?: Fits }>({ key: '' });
