@@ -198,6 +198,7 @@ function DimensionLabel({ dimension: d, text, x, y, wide, unit, isAsked, onAsk }
             unit={unit}
             aria-label={d.label}
             autoFocus
+            min={0}
             value={length}
             onCommit={(v) => {
               d.onCommit?.(v);

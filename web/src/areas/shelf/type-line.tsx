@@ -7,7 +7,7 @@ import { sayConnection } from '#core/standards';
 import { selectAddingTo, selectComponent, useAppSelector } from '../../app/store.ts';
 import { placeOf } from '../../common/place-of.ts';
 import { sayValue } from '../../common/say-value.ts';
-import { ShapePicture } from '../../common/shape-picture.tsx';
+import { ShapePicture } from '../../pictures/shape-picture.tsx';
 import { addOfData } from '../../store/data-actions.ts';
 
 /** A tool by what is printed on its box: understood while it is typed, put on the Shelf by Enter. */

@@ -37,7 +37,11 @@ const LIFT = 10;
 /** The chain as a row from the machine to the work, each piece by itself, all to one scale; what could stand instead of the chosen one below it. */
 export function ChainRow({ kept, record, components, models, tip, selected, onSelect, onTry, tools, unit }: Props) {
   const { ref, width, height } = useElementSize<HTMLDivElement>();
-  const path = useMemo(() => pathTo(record.pieces, tip?.piece ?? selected ?? record.pieces.at(-1)?.id ?? ''), [record.pieces, tip, selected]);
+  const path = useMemo(() => {
+    const toEdge = tip ? pathTo(record.pieces, tip.piece) : [];
+    const isOnIt = selected === null || toEdge.some((p) => p.id === selected);
+    return toEdge.length > 0 && isOnIt ? toEdge : pathTo(record.pieces, selected ?? record.pieces.at(-1)?.id ?? '');
+  }, [record.pieces, tip, selected]);
   const used = useMemo(() => path.map((p) => components[p.componentId]).filter((c) => c !== undefined), [path, components]);
   const silhouettes = useSilhouettes(used, models);
   const lengths = useMemo(() => (tip ? dimensionsTo(record, components, tip).parts : []), [record, components, tip]);

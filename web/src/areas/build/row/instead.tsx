@@ -1,7 +1,9 @@
 import { useEffect, useMemo, useState } from 'react';
 import { gaugeLengthOf, placeTips } from '#core/assembly';
+import { say } from '#core/issues';
 import type { AssemblyRecord, ComponentRecord, Piece } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
+import { showProblem } from '../../../app/notify.tsx';
 import { selectComponents, useAppSelector } from '../../../app/store.ts';
 import { ComponentRow } from '../chain/component-row.tsx';
 import { byLikeness, fittingFor, workOut } from '../chain/exchange.ts';
@@ -48,19 +50,17 @@ export function Instead({ record, components, piece, unit, onTry }: Props) {
     const length = lengthOf({ ...record, ...tried.change }, { ...components, [c.id]: c });
     return length === undefined || is === undefined || Math.abs(length - is) < 5e-4 ? 'the same length' : `${mm(is)} → ${mm(length)}`;
   };
+  // One may be pressed before it was worked out.
+  const tryIt = async (c: ComponentRecord) => {
+    const tried = await workOut('instead of', record, components, piece, c);
+    if (tried.ok) onTry(tried.value);
+    else showProblem(tried.issues.map(say).join(' '));
+  };
   return (
     <div className="row-instead" role="group" aria-label={`In the place of ${now?.name}`}>
       <span className="row-instead-what">instead of {now?.name}</span>
       {fitting.slice(0, MOST).map((c) => (
-        <ComponentRow
-          key={c.id}
-          component={c}
-          onChoose={() => {
-            const tried = tries.of === record ? tries.by[c.id] : undefined;
-            if (tried) onTry(tried);
-          }}
-          note={<span className="number row-would">{would(c)}</span>}
-        />
+        <ComponentRow key={c.id} component={c} onChoose={() => void tryIt(c)} note={<span className="number row-would">{would(c)}</span>} />
       ))}
       {fitting.length === 0 && <span className="ledger-hint">Nothing else on the Shelf fits there.</span>}
       {fitting.length > MOST && <span className="ledger-hint">and {fitting.length - MOST} more: Exchange in the Ledger searches them</span>}

@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import type { ShelfEntry } from '#core/shelf';
 import { placeOf } from '../../../common/place-of.ts';
 import { RecordName } from './record-name.tsx';
-import { RecordPicture } from './record-picture.tsx';
+import { RecordPicture } from '../../../pictures/record-picture.tsx';
 import { SetMark } from './set-mark.tsx';
 import { StandingLine } from './standing-line.tsx';
 

@@ -8,7 +8,7 @@ import { sayValue } from '../../../common/say-value.ts';
 import { WORDS } from '../use-found.ts';
 import type { EntryProps } from './card.tsx';
 import { RecordName } from './record-name.tsx';
-import { SmallPicture } from './record-picture.tsx';
+import { SmallPicture } from '../../../pictures/record-picture.tsx';
 import { SetMark } from './set-mark.tsx';
 import { StandingLine } from './standing-line.tsx';
 

@@ -18,7 +18,7 @@ import { AreaHeader } from '../../../app/area-header.tsx';
 import { showDone } from '../../../app/notify.tsx';
 import { selectAddingTo, useAppSelector } from '../../../app/store.ts';
 import { sayValue } from '../../../common/say-value.ts';
-import { ShapePicture } from '../../../common/shape-picture.tsx';
+import { ShapePicture } from '../../../pictures/shape-picture.tsx';
 import { openTable, useOpenTable } from '../../../store/open-table.ts';
 import { rememberColumns, rememberedColumns } from '../../../store/column-memory.ts';
 import { addTools } from '../../../store/table-actions.ts';

@@ -32,11 +32,11 @@ import {
 } from '#core/math';
 import type { Model } from '#core/mesh';
 import { type AssemblyRecord, type ComponentRecord, hashPlain } from '#core/records';
-import { whenIdle } from '../../../common/when-idle.ts';
-import { ROLE_LOOK } from '../../../scene/bodies.tsx';
-import { gpuBodyOf } from '../../../scene/gpu-geometry.ts';
-import { viewFrameOf } from '../../../scene/view.ts';
-import { loadModel } from '../../../store/models.ts';
+import { whenIdle } from '../common/when-idle.ts';
+import { ROLE_LOOK } from '../scene/bodies.tsx';
+import { gpuBodyOf } from '../scene/gpu-geometry.ts';
+import { viewFrameOf } from '../scene/view.ts';
+import { loadModel } from '../store/models.ts';
 
 const stored = localforage.createInstance({ name: 'ruota', storeName: 'pictures' });
 const [WIDTH, HEIGHT] = [440, 300];

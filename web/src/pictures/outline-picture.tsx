@@ -1,6 +1,6 @@
 import type { OutlineRecord } from '#core/records';
 import { shapeOfOutline } from '#core/sources';
-import { ShapePicture } from '../../../common/shape-picture.tsx';
+import { ShapePicture } from './shape-picture.tsx';
 
 /** An outline as a small drawing of what it makes. */
 export function OutlinePicture({ outline }: { outline: OutlineRecord }) {

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { AssemblyRecord, ComponentRecord, ShelvedRecord } from '#core/records';
-import { selectComponentsById, useAppSelector } from '../../../app/store.ts';
-import { ShapePicture } from '../../../common/shape-picture.tsx';
+import { selectComponentsById, useAppSelector } from '../app/store.ts';
+import { ShapePicture } from './shape-picture.tsx';
 import { OutlinePicture } from './outline-picture.tsx';
 
 /** A record as a picture: of an outline its drawing, else the model; what data makes is drawn until its model is. */
