@@ -1,42 +1,39 @@
-// Everything that has to be right: Jest with types, lint and direction of imports beside it, then Playwright. Ends with a plain line of counts.
+// Everything that has to be right: types, lint, direction of imports, Jest, Playwright. Ends with a plain line of counts.
 import { spawn } from 'node:child_process';
 import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { ensureChromium, ensureInstalled, root } from './ready.mjs';
+import { ensureBuilt, ensureChromium, ensureInstalled, root, run } from './ready.mjs';
 
 ensureInstalled();
 ensureChromium();
 const started = Date.now();
 const failures = [];
-const report = (name) => join(root, 'test-results', name);
-mkdirSync(join(root, 'test-results'), { recursive: true });
-
-/** Runs a step; what it says is shown at once, or kept until it ends. */
-const step = (name, command, args, { env, quiet = false } = {}) =>
+const step = (name, command, args, env) => {
+  const from = Date.now();
+  console.log(`\n== ${name}`);
+  if (!run(command, args, { mayFail: true, env: { ...process.env, ...env } })) failures.push(name);
+  console.log(`   ${Math.round((Date.now() - from) / 100) / 10} s`);
+};
+// Each of these uses one core: side by side they take half the time. What they say is kept until they end.
+const together = (name, script) =>
   new Promise((done) => {
     const from = Date.now();
-    const child = spawn(command, args, { cwd: root, env: { ...process.env, ...env }, stdio: quiet ? 'pipe' : 'inherit' });
-    let said = quiet ? `\n== ${name}\n` : '';
-    if (quiet) for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => (said += text));
-    else console.log(`\n== ${name}`);
+    const child = spawn('npm', ['run', '--silent', script], { cwd: root });
+    let said = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => (said += text));
     child.on('error', (error) => (said += error));
     child.on('close', (code) => {
       if (code !== 0) failures.push(name);
-      console.log(`${said.trimEnd()}\n   ${name}: ${Math.round((Date.now() - from) / 100) / 10} s`);
+      console.log(`\n== ${name}\n${said.trim()}\n   ${Math.round((Date.now() - from) / 100) / 10} s`);
       done();
     });
   });
-const script = (name, ...args) => ['npm', ['run', '--silent', name, ...args]];
-
-// On files that were just written, these wait for the disk more than they compute: one after the other beside Jest, which fills both cores.
-const beside = async () => {
-  await step('build', process.execPath, ['--input-type=module', '-e', `(await import('${import.meta.dirname}/ready.mjs')).ensureBuilt()`], { quiet: true });
-  await step('types', ...script('typecheck'), { quiet: true });
-  await step('direction of imports', ...script('imports'), { quiet: true });
-  await step('format and lint', ...script('lint'), { quiet: true });
-};
-await Promise.all([beside(), step('Jest', ...script('jest', '--', '--json', `--outputFile=${report('jest.json')}`))]);
-await step('Playwright', ...script('e2e'), { env: { PLAYWRIGHT_JSON_OUTPUT_NAME: report('e2e.json') } });
+await Promise.all([together('types', 'typecheck'), together('format and lint', 'lint'), together('direction of imports', 'imports')]);
+mkdirSync(join(root, 'test-results'), { recursive: true });
+const report = (name) => join(root, 'test-results', name);
+step('Jest', 'npm', ['run', '--silent', 'jest', '--', '--json', `--outputFile=${report('jest.json')}`]);
+ensureBuilt();
+step('Playwright', 'npm', ['run', '--silent', 'e2e'], { PLAYWRIGHT_JSON_OUTPUT_NAME: report('e2e.json') });
 
 const read = (name) => {
   try {
