@@ -1,8 +1,7 @@
 import { dot, invert, move, moveFrame, scale, turn } from '#core/math';
 import { furthestAlong, type Model } from '#core/mesh';
 import { type BoreAtDepth, computeMinimumBore } from '#core/reading';
-import type { AssemblyRecord } from '#core/records';
-import { type ComponentsById, placeFrame, placePieces, placeTips } from './join.ts';
+import { type ChainOfPieces, type ComponentsById, placeFrame, placePieces, placeTips } from './join.ts';
 import { placeBodies } from './mass.ts';
 
 /** The least bore that lets a boring bar in with all that holds it, against how deep its edge is. */
@@ -17,11 +16,7 @@ export interface ChainBore {
 const DEEPEST = 1000;
 
 /** Of each edge of the boring bars of an assembly, over the whole chain but what cuts; see `computeMinimumBore`. Empty as long as a model is not known. */
-export function boreAgainstDepth(
-  assembly: Pick<AssemblyRecord, 'pieces'>,
-  components: ComponentsById,
-  models: Readonly<Record<string, Model | undefined>>,
-): ChainBore[] {
+export function boreAgainstDepth(assembly: ChainOfPieces, components: ComponentsById, models: Readonly<Record<string, Model | undefined>>): ChainBore[] {
   if (!assembly.pieces.every((p) => models[p.componentId])) return [];
   const placed = placePieces(assembly, components);
   const bodies = placeBodies(assembly, components, models, placed).filter((b) => b.component.bodies.find((e) => e.id === b.body.id)?.role !== 'cutting');

@@ -3,6 +3,7 @@ import type { Frame } from '#core/math';
 import { type AssemblyRecord, withComponentIds } from '#core/records';
 import {
   checkAssembly,
+  dimensionedTip,
   dimensionsTo,
   exchangePiece,
   gaugeLineAt,
@@ -46,6 +47,12 @@ describe('dimensions of a chain', () => {
     // The first sleeve is what all stands on; the bar is 150 long and 90 of it are in.
     expect(parts[0]).toMatchObject({ piece: 'p1', slides: null });
     expect((along.at(-1)?.to ?? 0) - (along.at(-1)?.from ?? 0)).toBeCloseTo(60, 1);
+  });
+  it('are those of the chosen piece’s edge, of one in front of it, else of the edge that the gauge length is told by', () => {
+    const a = chain(piece('p1', 's40'), piece('p2', 's25', 'p1'), piece('p4', 's16', 'p2'), piece('p5', 'd8', 'p4'), piece('p3', 'bar16', 'p2', -90));
+    const of = (chosen: string | null) => dimensionedTip(a, placeTips(a, components), chosen)?.piece;
+    expect([null, 'p3', 'p5', 'p4', 'p2', 'gone'].map((c) => of(c))).toEqual(['p3', 'p3', 'p5', 'p5', 'p3', 'p3']);
+    expect(dimensionedTip(chain(piece('p1', 's40')), [], 'p1')).toBeUndefined();
   });
   it('of what is turned by a quarter lie across', () => {
     const of = turned();

@@ -1,8 +1,8 @@
 import { roundTo } from '#core/math';
-import type { ComponentRecord, Piece } from '#core/records';
+import type { AssemblyRecord, ComponentRecord, Piece } from '#core/records';
 import { SEATS_ON_FACE } from '#core/standards';
 import { branchOf } from './change-chain.ts';
-import { type ChainOfPieces, type ComponentsById, gaugeLineAt, type PlacedTip, placeFrame, placePieces } from './join.ts';
+import { type ChainOfPieces, type ComponentsById, gaugeLineAt, measuredTip, type PlacedTip, placeFrame, placePieces } from './join.ts';
 
 /** A length of a chain on its way to an edge, along the gauge axis (L) or across it in the turning plane (Q), as a drawing gives it. */
 export interface ChainDimension {
@@ -40,8 +40,9 @@ export function dimensionsTo(assembly: ChainOfPieces, components: ComponentsById
   const placed = placePieces(assembly, components);
   const path = pathTo(assembly.pieces, tip.piece);
   const parts: ChainDimension[] = [];
+  const line = gaugeLineAt(assembly, components);
   // What lies behind a gauge line that was moved in front of it is not measured.
-  const isBehind = (L: number) => gaugeLineAt(assembly, components) !== undefined && L < NONE;
+  const isBehind = (L: number) => line !== undefined && L < NONE;
   let from: readonly number[] = [0, 0, 0];
   const last: Record<'L' | 'Q', ChainDimension['slides']> = { L: null, Q: null };
   for (const [i, piece] of path.entries()) {
@@ -52,15 +53,14 @@ export function dimensionsTo(assembly: ChainOfPieces, components: ComponentsById
     if (!motion || !component || (next && !seat)) return { parts: [], totals: [] };
     const to = seat ? placeFrame(motion, seat.frame).origin : tip.point;
     const along = slidesAlong(piece, component, path[i - 1], components, placed);
+    // What is told from a gauge line that goes along with the piece does not change with it.
+    const isCarried = line !== undefined && branchOf(assembly, piece.id).has(line.piece);
     for (const { axis, at } of AXES) {
       const by = along?.[at] ?? 0;
-      const slides = Math.abs(by) > ALONG ? { piece: piece.id, by } : null;
-      // What is told from a gauge line that goes along with the piece does not change with it.
-      const isCarried = axis === 'L' && carriesGaugeLine(assembly, components, piece.id);
-      if (slides && !isCarried) last[axis] = slides;
+      const slides = Math.abs(by) > ALONG && !(axis === 'L' && isCarried) ? { piece: piece.id, by } : null;
+      if (slides) last[axis] = slides;
       if (axis === 'L' && isBehind(to[2])) continue;
-      if (Math.abs(to[at] - from[at]) > NONE)
-        parts.push({ axis, piece: piece.id, name: component.name, from: from[at], to: to[at], slides: isCarried ? null : slides });
+      if (Math.abs(to[at] - from[at]) > NONE) parts.push({ axis, piece: piece.id, name: component.name, from: from[at], to: to[at], slides });
     }
     from = [to[0], to[1], isBehind(to[2]) ? 0 : to[2]];
   }
@@ -69,10 +69,12 @@ export function dimensionsTo(assembly: ChainOfPieces, components: ComponentsById
   return { parts, totals };
 }
 
-/** Whether the gauge line stands at a piece or at something that hangs on it. */
-export function carriesGaugeLine(assembly: ChainOfPieces, components: ComponentsById, pieceId: string): boolean {
-  const { gaugeLine } = assembly;
-  return gaugeLine !== undefined && gaugeLineAt(assembly, components) !== undefined && branchOf(assembly, pieceId).has(gaugeLine.pieceId);
+/** The edge whose way is dimensioned where a piece is chosen: of that piece or of one in front of it; else the one that the gauge length is told by. */
+export function dimensionedTip(assembly: Pick<AssemblyRecord, 'pieces'>, tips: readonly PlacedTip[], chosen: string | null): PlacedTip | undefined {
+  const measured = measuredTip(assembly, tips);
+  if (chosen === null) return measured;
+  const branch = branchOf(assembly, chosen);
+  return tips.find((t) => t.piece === chosen) ?? (measured && branch.has(measured.piece) ? measured : (tips.find((t) => branch.has(t.piece)) ?? measured));
 }
 
 /** The stick-out that gives a dimension another length, mm; undefined where it follows from none. */

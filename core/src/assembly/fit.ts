@@ -3,8 +3,8 @@ import { type Contact, contactsOf, type Overlap, overlapOf, type PlacedSolid, ty
 import type { OverlapSolver } from '#core/kernel';
 import { roundTo } from '#core/math';
 import type { Model } from '#core/mesh';
-import type { AssemblyRecord, Check, ComponentRecord, Piece } from '#core/records';
-import { type ComponentsById, placeFrame, placePieces } from './join.ts';
+import type { Check, ComponentRecord, Piece } from '#core/records';
+import { type ChainOfPieces, type ComponentsById, placeFrame, placePieces } from './join.ts';
 import { type PlacedBody, placeBodies } from './mass.ts';
 
 /** How a piece sits on its seat. */
@@ -48,7 +48,7 @@ const solidOf = ({ body, gaugeFromFile }: PlacedBody): PlacedSolid => ({ body, w
  */
 export function findFits(
   solver: OverlapSolver,
-  assembly: Pick<AssemblyRecord, 'pieces'>,
+  assembly: ChainOfPieces,
   components: ComponentsById,
   models: Readonly<Record<string, Model | undefined>>,
 ): Fits {
@@ -86,7 +86,7 @@ function areCompared(a: PlacedBody, b: PlacedBody): boolean {
   return [roleOf(a), roleOf(b)].sort().join() === 'cutting,tool body';
 }
 
-function jointOf(piece: Piece, assembly: Pick<AssemblyRecord, 'pieces'>, components: ComponentsById, placed: ReturnType<typeof placePieces>) {
+function jointOf(piece: Piece, assembly: ChainOfPieces, components: ComponentsById, placed: ReturnType<typeof placePieces>) {
   const parent = assembly.pieces.find((p) => p.id === piece.parent?.pieceId);
   const [holder, component] = [parent && components[parent.componentId], components[piece.componentId]];
   const gaugeFromHolder = parent && placed.get(parent.id);
@@ -97,7 +97,7 @@ function jointOf(piece: Piece, assembly: Pick<AssemblyRecord, 'pieces'>, compone
 }
 
 /** What was found, as checks of the assembly. */
-export function checkFits({ contacts, screws, overlaps, unknown, pairs }: Fits, assembly: Pick<AssemblyRecord, 'pieces'>, components: ComponentsById): Check[] {
+export function checkFits({ contacts, screws, overlaps, unknown, pairs }: Fits, assembly: ChainOfPieces, components: ComponentsById): Check[] {
   const componentOf = (id: string): ComponentRecord | undefined => components[assembly.pieces.find((p) => p.id === id)?.componentId ?? ''];
   const nameOfPiece = (id: string): string => componentOf(id)?.name ?? id;
   const seatOf = (piece: string, on: string) =>

@@ -28,23 +28,25 @@ export function placePieces(assembly: ChainOfPieces, components: ComponentsById)
   return new Map([...fromMount].map(([id, motion]) => [id, compose(back, motion)]));
 }
 
-/**
- * Where the gauge line stands: mm along the gauge axis from the mount of the first piece, and what it stands at. Undefined where it stands at that mount: nothing
- * else is said, or what was said is not there any more.
- */
-export function gaugeLineAt(
-  assembly: ChainOfPieces,
-  components: ComponentsById,
-  fromMount = placeFromMount(assembly, components),
-): { readonly at: number; readonly name: string } | undefined {
+/** Where a gauge line stands: mm along the gauge axis from the mount of the first piece; on which piece, where in the coordinates of its file, and what that is called. */
+export interface GaugeLineAt {
+  readonly at: number;
+  readonly piece: string;
+  readonly place: Vec3;
+  readonly name: string;
+}
+
+/** Where the gauge line stands; undefined where it stands at the mount of the first piece: nothing else is said, or what was said is not there any more. */
+export function gaugeLineAt(assembly: ChainOfPieces, components: ComponentsById, fromMount = placeFromMount(assembly, components)): GaugeLineAt | undefined {
   const { gaugeLine: said } = assembly;
   const piece = assembly.pieces.find((p) => p.id === said?.pieceId);
   const motion = piece && fromMount.get(piece.id);
   const component = components[piece?.componentId ?? ''];
   if (!said || !motion || !component) return undefined;
-  if ('at' in said) return said.componentId === component.id ? { at: move(motion, said.at)[2], name: said.name } : undefined;
+  const stands = (place: Vec3, name: string): GaugeLineAt => ({ at: move(motion, place)[2], piece: piece.id, place, name });
+  if ('at' in said) return said.componentId === component.id ? stands(said.at, said.name) : undefined;
   const seat = component.seats.find((s) => s.id === said.seatId);
-  return seat && { at: move(motion, seat.frame.origin)[2], name: `${seat.name} of ${component.name}` };
+  return seat && stands(seat.frame.origin, `${seat.name} of ${component.name}`);
 }
 
 function placeFromMount(assembly: Pick<AssemblyRecord, 'pieces'>, components: ComponentsById): Map<string, Motion> {

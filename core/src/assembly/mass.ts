@@ -1,9 +1,9 @@
 import { addScaled, IDENTITY_FRAME, invert, type Motion, move, moveFrame, type Vec3 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
-import { type AssemblyRecord, type ComponentRecord, materialOf, MATERIALS } from '#core/records';
+import { type ComponentRecord, materialOf, MATERIALS } from '#core/records';
 import { largestSwing } from '#core/reading';
 import { reachAlongMount } from './checks.ts';
-import { type ComponentsById, placePieces } from './join.ts';
+import { type ChainOfPieces, type ComponentsById, placePieces } from './join.ts';
 
 /** Of an assembly, in its gauge frame. */
 export interface MassOf {
@@ -28,12 +28,7 @@ export interface PlacedBody {
 }
 
 /** All bodies of the placed pieces whose models are known, but those that are left out. */
-export function placeBodies(
-  assembly: Pick<AssemblyRecord, 'pieces'>,
-  components: ComponentsById,
-  models: Models,
-  placed = placePieces(assembly, components),
-): PlacedBody[] {
+export function placeBodies(assembly: ChainOfPieces, components: ComponentsById, models: Models, placed = placePieces(assembly, components)): PlacedBody[] {
   return assembly.pieces.flatMap((piece) => {
     const component = components[piece.componentId];
     const gaugeFromFile = placed.get(piece.id);
@@ -81,7 +76,7 @@ export interface Overhang {
 const OVERHANG_LIMITS: Readonly<Record<string, number>> = { steel: 4, 'high-speed steel': 4, aluminium: 3, 'heavy metal': 6, carbide: 6 };
 
 /** The overhang of each piece that is held by a shank and has a tip. */
-export function overhangsOf(assembly: Pick<AssemblyRecord, 'pieces'>, components: ComponentsById, models: Models): Overhang[] {
+export function overhangsOf(assembly: ChainOfPieces, components: ComponentsById, models: Models): Overhang[] {
   return assembly.pieces.flatMap((piece): Overhang[] => {
     const component = components[piece.componentId];
     const model = models[piece.componentId];

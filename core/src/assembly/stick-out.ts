@@ -5,8 +5,7 @@ import { type Model, movePoints } from '#core/mesh';
 import { type ComponentRecord, mountFrameOf } from '#core/records';
 import { branchOf } from './change-chain.ts';
 import { reachAlongMount } from './checks.ts';
-import { carriesGaugeLine } from './dimensions.ts';
-import { type ChainOfPieces, type ComponentsById, measuredTip, placeFrame, placePieces, placeTips } from './join.ts';
+import { type ChainOfPieces, type ComponentsById, gaugeLineAt, measuredTip, placeFrame, placePieces, placeTips } from './join.ts';
 
 /** By what a stick-out is said. Lengths in mm. */
 export const stickOutSchema = z.discriminatedUnion('by', [
@@ -56,8 +55,10 @@ function hit(wanted: number, assembly: ChainOfPieces, components: ComponentsById
   const seat = parent && components[parent.componentId]?.seats.find((s) => s.id === piece?.parent?.seatId);
   const measured = measuredTip(assembly, placeTips(assembly, components, placed));
   if (!piece || !gaugeFromParent || !seat || !measured) return failed('stick-out.no-gauge-length', { piece: name });
-  if (!branchOf(assembly, pieceId).has(measured.piece) || carriesGaugeLine(assembly, components, pieceId))
-    return failed('stick-out.no-effect', { piece: name });
+  // What goes along with the piece: the edge has to, the gauge line must not.
+  const branch = branchOf(assembly, pieceId);
+  const line = gaugeLineAt(assembly, components);
+  if (!branch.has(measured.piece) || (line && branch.has(line.piece))) return failed('stick-out.no-effect', { piece: name });
   const along = placeFrame(gaugeFromParent, seat.frame).z[2];
   if (Math.abs(along) < 0.05) return failed('stick-out.across', { piece: name });
   return done(piece.stickOut + (wanted - measured.L) / along);

@@ -4,6 +4,7 @@ import {
   areaOfPath,
   areaOfPolygon,
   boxOfPath,
+  counterClockwise,
   distanceFromSegment,
   endsOnAxis,
   type FlatPoint,
@@ -48,6 +49,7 @@ describe('areas and boxes of paths', () => {
   it('are exact with arcs, and turn their sign with the way round', () => {
     expect(areaOfPath(STADIUM)).toBeCloseTo(100 + 25 * Math.PI, 12);
     expect(areaOfPath(reversePath(STADIUM))).toBeCloseTo(-100 - 25 * Math.PI, 12);
+    expect([counterClockwise(STADIUM), counterClockwise(reversePath(STADIUM))]).toEqual([STADIUM, STADIUM]);
     expect(boxOfPath(STADIUM)).toEqual([expect.closeTo(-10, 12), expect.closeTo(-5, 12), expect.closeTo(10, 12), expect.closeTo(5, 12)]);
     // What is cut out of a side by a clockwise arc is not there.
     const bitten = STADIUM.map((p, i): PathPiece => (i === 1 ? ({ ...p, centre: [5, 0], ccw: false } as PathPiece) : p));

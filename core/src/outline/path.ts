@@ -64,6 +64,9 @@ export function flattenPath(path: readonly PathPiece[], sag: number, outside: bo
   });
 }
 
+/** A closed path counter-clockwise, whichever way it was. */
+export const counterClockwise = (loop: readonly PathPiece[]): PathPiece[] => (areaOfPath(loop) > 0 ? [...loop] : reversePath(loop));
+
 /** Signed area of a closed path, mm2, exact: positive counter-clockwise (Green's theorem: a triangle with the origin for each piece, and what an arc has over its chord). */
 export const areaOfPath = (path: readonly PathPiece[]): number =>
   path.reduce((sum, piece) => {

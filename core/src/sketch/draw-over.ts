@@ -1,11 +1,12 @@
 import { done, failed, type Result } from '#core/issues';
 import {
   areaOfPath,
+  counterClockwise,
   crossingsOf,
   endDirection,
   faultOfLoop,
-  type FlatPoint,
   flatDistance,
+  type FlatPoint,
   lengthOfPiece,
   nearestOnPiece,
   partOfPiece,
@@ -58,7 +59,7 @@ function drawn({ profile, sketch }: Sketched, chain: readonly PathPiece[], isTur
   const [start, end] = [chain[0].from, chain[chain.length - 1].to];
   if (profile.length === 0) {
     if (flatDistance(start, end) > ON) return refused('it must end where it began');
-    const loop = areaOfPath(chain) > 0 ? [...chain] : reversePath(chain);
+    const loop = counterClockwise(chain);
     const names = freshNames(sketch, loop.length);
     return checked({ profile: [loop], sketch: { names: [names], constraints: [] } }, 0, names, isTurned);
   }

@@ -7,7 +7,7 @@ import { formatLength, type LengthUnit } from '#core/units';
 import type { StageItem } from '../scene/picks.ts';
 import { useElementSize } from '@mantine/hooks';
 import { type Slide, useSlide } from '../scene/slide.ts';
-import { Across, Along, ArrowMarker, MmGrid, niceStep, scaleText } from './drawing-parts.tsx';
+import { ArrowMarker, MmGrid, niceStep, pathOfPoints, scaleText } from './drawing-parts.tsx';
 import { ChainDimensions, ROOM, type StripDimensions } from './chain-dimensions.tsx';
 import { pathTo, type ProfileEditing, ProfileLines, ProfileTools } from './profile-editor.tsx';
 
@@ -52,8 +52,6 @@ interface Cut {
   readonly loops: readonly SectionLoop[];
 }
 
-// Pixels that the tools take at the right.
-const TOOLS = 465;
 const MARGIN = { left: 70, right: 120, top: 30, bottom: 40 };
 
 /** The section of what is on the stage in the mount frame, to scale, with gauge line, tip and main dimensions. */
@@ -75,6 +73,7 @@ export function SectionStrip({
   unit,
 }: SectionStripProps) {
   const { ref, width, height } = useElementSize<HTMLDivElement>();
+  const { ref: toolsRef, width: toolsWidth } = useElementSize<HTMLDivElement>();
   const cuts = useMemo(() => cutItems(items, frame), [items, frame]);
   const overlay = useMemo(() => cutItems(made, frame), [made, frame]);
   const frameFromStage = useMemo(() => frameFromWorld(frame), [frame]);
@@ -118,9 +117,19 @@ export function SectionStrip({
   const tip = hasMount ? placed[0] : undefined;
   const mm = (v: number) => formatLength(v, unit);
   const bottom = sy(x0);
+  const across = tip ? `${names.across} ${mm(tip.p[0])}` : half ? `⌀ ${mm(2 * x1)}` : mm(x1);
+  const from = hasMount ? 0 : z0;
+  const along = tip ? `${names.along} ${mm(tip.p[2])}` : mm(z1 - from);
+  const main: StripDimensions = {
+    along: [],
+    across: [],
+    alongTotal: { key: 'along', label: along, text: along, from, to: tip ? tip.p[2] : z1 },
+    acrossTotal: { key: 'across', label: across, text: across, from: 0, to: tip ? tip.p[0] : x1 },
+  };
   const grid = niceStep(scale);
   // Its name stands beside the gauge line where tools would lie on it.
-  const isUnderTools = tools !== undefined && sx(0) + 40 > width - TOOLS;
+  const toolsFrom = width - toolsWidth - 18;
+  const isUnderTools = tools !== undefined && sx(0) + 40 > toolsFrom;
   return (
     <div className="strip" ref={ref}>
       {width > 0 && (
@@ -135,16 +144,21 @@ export function SectionStrip({
           <rect width={width} height={height} fill="url(#mm-grid)" />
           <g clipPath="url(#half)">
             {behind.map((loop, i) => (
-              <path key={`behind ${i}`} d={pathOf({ points: loop, closed: true }, sx, sy)} className="strip-behind" />
+              <path key={`behind ${i}`} d={pathOfPoints(loop, sx, sy)} className="strip-behind" />
             ))}
             {behind.length > 0 &&
               cuts.map((cut, i) => (
-                <path key={`ground ${i}`} d={cut.loops.map((l) => pathOf(l, sx, sy)).join('')} className="strip-ground" fillRule="evenodd" />
+                <path
+                  key={`ground ${i}`}
+                  d={cut.loops.map((l) => pathOfPoints(l.points, sx, sy, l.closed)).join('')}
+                  className="strip-ground"
+                  fillRule="evenodd"
+                />
               ))}
             {cuts.map((cut, i) => (
               <path
                 key={`${cut.role} ${i}`}
-                d={cut.loops.map((l) => pathOf(l, sx, sy)).join('')}
+                d={cut.loops.map((l) => pathOfPoints(l.points, sx, sy, l.closed)).join('')}
                 className={`cut cut-${cut.role.replace(' ', '-')}`}
                 fillRule="evenodd"
               />
@@ -160,7 +174,7 @@ export function SectionStrip({
                 )),
               )}
             {overlay.map((cut, i) => (
-              <path key={`made ${i}`} d={cut.loops.map((l) => pathOf(l, sx, sy)).join('')} className="strip-made" />
+              <path key={`made ${i}`} d={cut.loops.map((l) => pathOfPoints(l.points, sx, sy, l.closed)).join('')} className="strip-made" />
             ))}
           </g>
           {profile && <ProfileLines editing={profile} at={{ sx, sy, scale }} unit={unit} />}
@@ -174,7 +188,7 @@ export function SectionStrip({
             <>
               <line x1={sx(0)} x2={sx(0)} y1={Math.max(18, sy(x1) - 12)} y2={Math.min(height - 6, bottom + margin.bottom - 10)} className="gauge-line" />
               <text
-                {...(isUnderTools ? { x: Math.min(sx(0) - 8, width - TOOLS), textAnchor: 'end' } : { x: sx(0), textAnchor: 'middle' })}
+                {...(isUnderTools ? { x: Math.min(sx(0) - 8, toolsFrom), textAnchor: 'end' } : { x: sx(0), textAnchor: 'middle' })}
                 y={14}
                 className="strip-label accent"
               >
@@ -189,32 +203,25 @@ export function SectionStrip({
               <path d={`M${sx(t.p[2]) - 6} ${sy(t.p[0])}h12M${sx(t.p[2])} ${sy(t.p[0]) - 6}v12`} className="strip-nose" />
             </g>
           ))}
-          {dimensions ? (
-            <ChainDimensions {...{ dimensions, bottom, names, unit }} at={{ sx, sy }} right={sx(Math.max(z1, tip ? tip.p[2] : z1))} size={[width, height]} />
-          ) : (
-            <>
-              <Across
-                x={Math.min(width - 96, sx(Math.max(z1, tip ? tip.p[2] : z1)) + 46)}
-                y0={sy(0)}
-                y1={sy(tip ? tip.p[0] : x1)}
-                from={sx(tip ? tip.p[2] : z1)}
-                label={tip ? `${names.across} ${mm(tip.p[0])}` : half ? `⌀ ${mm(2 * x1)}` : mm(x1)}
-              />
-              <Along
-                y={Math.min(height - 12, bottom + 24)}
-                x0={sx(hasMount ? 0 : z0)}
-                x1={sx(tip ? tip.p[2] : z1)}
-                label={tip ? `${names.along} ${mm(tip.p[2])}` : mm(z1 - (hasMount ? 0 : z0))}
-              />
-            </>
-          )}
+          <ChainDimensions
+            dimensions={dimensions ?? main}
+            at={{ sx, sy }}
+            right={sx(Math.max(z1, tip ? tip.p[2] : z1))}
+            edge={sx(tip ? tip.p[2] : z1)}
+            size={[width, height]}
+            {...{ bottom, unit }}
+          />
           <text x={12} y={height - 10} className="strip-label">
             {half ? 'half-section' : 'section'}, {scaleText(scale)}
           </text>
         </svg>
       )}
       {profile && <ProfileTools editing={profile} unit={unit} />}
-      {tools && <div className="strip-tools">{tools}</div>}
+      {tools && (
+        <div className="strip-tools" ref={toolsRef}>
+          {tools}
+        </div>
+      )}
     </div>
   );
 }
@@ -338,9 +345,3 @@ function boundsOfLoops(loops: readonly Float64Array[]) {
 
 // mm: what a chord of the drawn model and the nudge of the section may take away.
 const CHORD = 2 * DISPLAY_CHORD;
-
-function pathOf({ points: p, closed }: SectionLoop, sx: (z: number) => number, sy: (x: number) => number): string {
-  let d = '';
-  for (let i = 0; i < p.length; i += 2) d += `${i === 0 ? 'M' : 'L'}${sx(p[i]).toFixed(2)} ${sy(p[i + 1]).toFixed(2)}`;
-  return closed ? `${d}Z` : d;
-}

@@ -1,7 +1,7 @@
 import * as Comlink from 'comlink';
 import booleansUrl from 'manifold-3d/manifold.wasm?url';
 import wasmUrl from 'replicad-opencascadejs/wasm?url';
-import { findFits, type Fits } from '#core/assembly';
+import { type ChainOfPieces, findFits, type Fits } from '#core/assembly';
 import { openPackage, type PackInput, packAssembly } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { silhouetteOf } from '#core/envelope';
@@ -330,7 +330,7 @@ const api = {
 
   /** How the pieces of an assembly sit, and what goes through what. Models that are not held come with it, encoded, by their hash: there may be more than are held. */
   async fits(
-    assembly: Pick<AssemblyRecord, 'pieces'>,
+    assembly: ChainOfPieces,
     components: Readonly<Record<string, ComponentRecord>>,
     sent: Readonly<Record<string, Uint8Array>>,
   ): Promise<JobAnswer<Fits>> {

@@ -1,5 +1,5 @@
 import { IDENTITY_FRAME, type Vec3 } from '#core/math';
-import { areaOfPath, type FlatPoint, type FlatShape, loopThrough, type PathPiece, type PlacedBody, type PlacedShape, reversePath } from '#core/outline';
+import { counterClockwise, type FlatPoint, type FlatShape, loopThrough, type PathPiece, type PlacedBody, type PlacedShape } from '#core/outline';
 import type { Filling } from '../filling.ts';
 import type { ComponentSpec } from '../spec-schema.ts';
 import type { PlacedConnection, PlacedTip } from '../made-part.ts';
@@ -102,7 +102,7 @@ function plateBody(name: string, corners: readonly FlatPoint[], top: number, thi
     name,
     role: 'tool body',
     place: { origin: [0, top, 0], z: [0, 1, 0], x: [0, 0, 1] },
-    solid: { kind: 'plate', loop: areaOfPath(loop) > 0 ? loop : reversePath(loop), thickness, reliefDeg: 0, hole: null },
+    solid: { kind: 'plate', loop: counterClockwise(loop), thickness, reliefDeg: 0, hole: null },
     cuts,
   };
 }

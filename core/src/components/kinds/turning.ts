@@ -1,5 +1,5 @@
 import { addScaled, cross, dot, type Frame, normalize, radFromDeg, scale, type Vec3 } from '#core/math';
-import { areaOfPath, crossingOf, type FlatPoint, loopThrough, type PathPiece, type PlacedBody, type PlacedShape, reversePath } from '#core/outline';
+import { counterClockwise, crossingOf, type FlatPoint, loopThrough, type PathPiece, type PlacedBody, type PlacedShape } from '#core/outline';
 import { type Designation, HOLDER_STYLES, INSERT_SHAPES } from '#core/standards';
 import type { Filling } from '../filling.ts';
 import type { PlacedConnection, PlacedTip } from '../made-part.ts';
@@ -200,7 +200,7 @@ function holderBody(
     name: 'Holder',
     role: 'tool body',
     place: { origin: [0, up > 0 ? 0 : h, 0], z: [0, 1, 0], x: [0, 0, 1] },
-    solid: { kind: 'plate', loop: areaOfPath(loop) > 0 ? loop : reversePath(loop), thickness: h, reliefDeg: 0, hole: null },
+    solid: { kind: 'plate', loop: counterClockwise(loop), thickness: h, reliefDeg: 0, hole: null },
     cuts: [pocket],
   };
 }
@@ -242,14 +242,14 @@ function barBody(f: Filling, front: BarFront): PlacedBody {
   };
 }
 
-// mm: how far a head stays within the least bore.
-const IN_BORE = 0.25;
+// mm: how far a head stays within the least bore; a lower one is none; and beside the bar what is cut free stops.
+const [IN_BORE, LEAST_HEAD, BESIDE] = [0.25, 0.5, 0.2];
 
 // Where an insert stands out of its bar, the bar grows under it: below the height of the tip, within the least bore, and behind the insert's end cutting edge.
 function headOf(f: Filling, d: number, end: number, { lf, wf, edges, up, ic, pocket }: BarFront): Pick<PlacedBody, 'adds' | 'cuts'> {
-  const bore = (f.get('DMIN') ?? wf + d / 2) / 2;
-  const [middle, radius] = [wf - bore, bore - IN_BORE];
-  if (middle + radius <= d / 2 + 0.5) return { cuts: [pocket] };
+  const bore = f.get('DMIN');
+  if (bore === undefined || wf - IN_BORE <= d / 2 + LEAST_HEAD) return { cuts: [pocket] };
+  const [middle, radius] = [wf - bore / 2, bore / 2 - IN_BORE];
   const long = f.assume('LH', Math.min(1.8 * ic, lf / 3), 'room for the insert');
   // Seen along the bar: half of the bore, on the side that the insert lies on. The plane is looked at along z, x to the right.
   const [right, left]: FlatPoint[] = [
@@ -263,16 +263,13 @@ function headOf(f: Filling, d: number, end: number, { lf, wf, edges, up, ic, poc
   // What lies in front of the end cutting edge, a little behind it, beyond the bar: in the plane of the tool, as [z, x].
   const { minor } = edges;
   const beside = (t: number): FlatPoint => [lf + t * minor[1], wf - BEHIND + t * minor[0]];
-  const reach = minor[0] < -1e-3 ? Math.min(2 * long, (wf - BEHIND - d / 2 - 0.2) / -minor[0]) : 2 * long;
+  const reach = minor[0] < -1e-3 ? Math.min(2 * long, (wf - BEHIND - d / 2 - BESIDE) / -minor[0]) : 2 * long;
   const [near, far] = [beside(-2 * BEHIND), beside(Math.max(0.5, reach))];
   // Further back no wider than there.
   const back = Math.min(far[0], end - long) - 1;
-  const free = loopThrough([near, [near[0], wf + 2 * bore], [back, wf + 2 * bore], [back, far[1]], far]);
+  const free = loopThrough([near, [near[0], wf + bore], [back, wf + bore], [back, far[1]], far]);
   return {
-    adds: [{ place: { origin: [0, 0, end], z: [0, 0, 1], x: [1, 0, 0] }, loop: areaOfPath(half) > 0 ? half : reversePath(half), below: long, above: 0 }],
-    cuts: [
-      { place: { origin: [0, 0, 0], z: [0, 1, 0], x: [0, 0, 1] }, loop: areaOfPath(free) > 0 ? free : reversePath(free), below: 2 * bore, above: 2 * bore },
-      pocket,
-    ],
+    adds: [{ place: { origin: [0, 0, end], z: [0, 0, 1], x: [1, 0, 0] }, loop: counterClockwise(half), below: long, above: 0 }],
+    cuts: [{ place: { origin: [0, 0, 0], z: [0, 1, 0], x: [0, 0, 1] }, loop: counterClockwise(free), below: bore, above: bore }, pocket],
   };
 }

@@ -2,12 +2,13 @@ import { UnstyledButton } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import type { ReactNode } from 'react';
 import { useMemo } from 'react';
-import { dimensionsTo, pathTo, type PlacedTip } from '#core/assembly';
+import { dimensionsTo, gaugeLineAt, pathTo, type PlacedTip } from '#core/assembly';
 import { frameFromWorld, move } from '#core/math';
 import type { Model } from '#core/mesh';
 import { type AssemblyRecord, type ComponentRecord, mountFrameOf, type Piece } from '#core/records';
 import { sayConnection } from '#core/standards';
 import { formatLength, type LengthUnit } from '#core/units';
+import { pathOfPoints } from '../../../section/drawing-parts.tsx';
 import type { Tried } from '../tried.ts';
 import { Instead } from './instead.tsx';
 import { type Silhouette, useSilhouettes } from './use-silhouettes.ts';
@@ -40,12 +41,16 @@ export function ChainRow({ kept, record, components, models, tip, selected, onSe
   const path = useMemo(() => {
     const toEdge = tip ? pathTo(record.pieces, tip.piece) : [];
     const isOnIt = selected === null || toEdge.some((p) => p.id === selected);
-    return toEdge.length > 0 && isOnIt ? toEdge : pathTo(record.pieces, selected ?? record.pieces.at(-1)?.id ?? '');
-  }, [record.pieces, tip, selected]);
-  const used = useMemo(() => path.map((p) => components[p.componentId]).filter((c) => c !== undefined), [path, components]);
+    const way = toEdge.length > 0 && isOnIt ? toEdge : pathTo(record.pieces, selected ?? record.pieces.at(-1)?.id ?? '');
+    return way.filter((p) => components[p.componentId]);
+  }, [record.pieces, components, tip, selected]);
+  const used = useMemo(() => path.map((p) => components[p.componentId]), [path, components]);
   const silhouettes = useSilhouettes(used, models);
   const lengths = useMemo(() => (tip ? dimensionsTo(record, components, tip).parts : []), [record, components, tip]);
   const boxes = used.map((c) => silhouettes[c.id]?.box ?? NO_BOX);
+  const line = gaugeLineAt(record, components);
+  const isGaugeLineAt = (piece: Piece) => (line ? line.piece === piece.id : !piece.parent);
+  const gaugeZ = (component: ComponentRecord) => (line ? move(frameFromWorld(mountFrameOf(component)), line.place)[2] : 0);
   const chosen = kept.pieces.find((p) => p.id === selected);
   const sitsOn = (piece: Piece, i: number) => record.pieces.filter((p) => p.parent?.pieceId === piece.id && p.id !== path[i + 1]?.id);
   const most = Math.max(0, ...path.map((p, i) => sitsOn(p, i).length));
@@ -57,8 +62,7 @@ export function ChainRow({ kept, record, components, models, tip, selected, onSe
       {width > 0 && (
         <ol style={{ paddingTop: ABOVE, gap: GAP }} aria-label="The chain from the machine to the work">
           {path.map((piece, i) => {
-            const component = components[piece.componentId];
-            if (!component) return null;
+            const component = used[i];
             const seen = silhouettes[component.id];
             const wide = Math.max(LEAST, (boxes[i][1] - boxes[i][0]) * scale);
             const own = lengths.filter((l) => l.piece === piece.id);
@@ -74,7 +78,15 @@ export function ChainRow({ kept, record, components, models, tip, selected, onSe
                     <g transform={`translate(${wide / 2 - ((boxes[i][0] + boxes[i][1]) / 2) * scale} ${up * scale + (piece.id === selected ? 0 : LIFT)})`}>
                       <line x1={boxes[i][0] * scale - 10} x2={boxes[i][1] * scale + 10} y1={0} y2={0} className="centre-line" />
                       {seen && <Seen seen={seen} scale={scale} />}
-                      <GaugeMark {...{ record, piece, component, scale }} from={boxes[i]} />
+                      {isGaugeLineAt(piece) && (
+                        <line
+                          x1={gaugeZ(component) * scale}
+                          x2={gaugeZ(component) * scale}
+                          y1={-boxes[i][3] * scale - 8}
+                          y2={-boxes[i][2] * scale + 8}
+                          className="gauge-line"
+                        />
+                      )}
                     </g>
                   </svg>
                   <span className="row-piece-name">{component.name}</span>
@@ -110,11 +122,13 @@ function scaleFor(boxes: readonly Silhouette['box'][], width: number, height: nu
 
 const pathOf = (loops: readonly Float64Array[], scale: number): string =>
   loops
-    .map((p) => {
-      let d = '';
-      for (let i = 0; i < p.length; i += 2) d += `${i === 0 ? 'M' : 'L'}${(p[i] * scale).toFixed(1)} ${(-p[i + 1] * scale).toFixed(1)}`;
-      return `${d}Z`;
-    })
+    .map((p) =>
+      pathOfPoints(
+        p,
+        (z) => z * scale,
+        (x) => -x * scale,
+      ),
+    )
     .join('');
 
 const Seen = ({ seen, scale }: { seen: Silhouette; scale: number }) => (
@@ -123,30 +137,3 @@ const Seen = ({ seen, scale }: { seen: Silhouette; scale: number }) => (
     <path d={pathOf(seen.cutting, scale)} className="cut cut-cutting" fillRule="evenodd" />
   </>
 );
-
-// The gauge line on the piece that it stands at.
-function GaugeMark({
-  record,
-  piece,
-  component,
-  scale,
-  from,
-}: {
-  record: AssemblyRecord;
-  piece: Piece;
-  component: ComponentRecord;
-  scale: number;
-  from: Silhouette['box'];
-}) {
-  const said = record.gaugeLine;
-  const isHere = said ? said.pieceId === piece.id : !piece.parent;
-  if (!isHere) return null;
-  const origin = said && ('at' in said ? said.at : component.seats.find((s) => s.id === said.seatId)?.frame.origin);
-  const z = origin ? move(frameFromWorld(mountFrameOf(component)), origin)[2] : 0;
-  return (
-    <>
-      <line x1={z * scale} x2={z * scale} y1={-from[3] * scale - 8} y2={-from[2] * scale + 8} className="gauge-line" />
-      <title>gauge line</title>
-    </>
-  );
-}

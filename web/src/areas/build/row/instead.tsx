@@ -43,8 +43,9 @@ export function Instead({ record, components, piece, unit, onTry }: Props) {
   const lengthOf = (a: AssemblyRecord, with_: Readonly<Record<string, ComponentRecord>>) => gaugeLengthOf(a, placeTips(a, with_));
   const mm = (v: number | undefined) => (v === undefined ? '–' : formatLength(v, unit));
   const is = lengthOf(record, components);
+  const workedOut = (c: ComponentRecord) => (tries.of === record ? tries.by[c.id] : undefined);
   const would = (c: ComponentRecord): string => {
-    const tried = tries.of === record ? tries.by[c.id] : undefined;
+    const tried = workedOut(c);
     if (!tried) return '';
     if (tried.change.lost.length > 0) return `${tried.change.lost.length} would fall out`;
     const length = lengthOf({ ...record, ...tried.change }, { ...components, [c.id]: c });
@@ -52,6 +53,8 @@ export function Instead({ record, components, piece, unit, onTry }: Props) {
   };
   // One may be pressed before it was worked out.
   const tryIt = async (c: ComponentRecord) => {
+    const known = workedOut(c);
+    if (known) return onTry(known);
     const tried = await workOut('instead of', record, components, piece, c);
     if (tried.ok) onTry(tried.value);
     else showProblem(tried.issues.map(say).join(' '));

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Model } from '#core/mesh';
 import { type ComponentRecord, mountFrameOf } from '#core/records';
-import { geometryClient, withHeldModel } from '../../../workers/geometry-client.ts';
+import { outlineBehind } from '../section/outline-behind.ts';
 
 /** What a component looks like along its mount's Y, in the mount frame: loops of z, x. */
 export interface Silhouette {
@@ -49,7 +49,6 @@ export function useSilhouettes(
 }
 
 async function silhouetteOf(component: ComponentRecord, model: Model): Promise<Silhouette | undefined> {
-  const { blob } = component.model;
   const outline = async (isCutting: boolean) => {
     const bodies = model.bodies
       .filter((b) => {
@@ -57,16 +56,7 @@ async function silhouetteOf(component: ComponentRecord, model: Model): Promise<S
         return role !== 'left out' && (role === 'cutting') === isCutting;
       })
       .map((b) => b.id);
-    if (bodies.length === 0) return [];
-    const answer = await geometryClient.run<Float64Array[]>({ job: 'drawing a piece', limitSeconds: 60 }, (remote) =>
-      withHeldModel(
-        remote,
-        blob,
-        () => Promise.resolve(model),
-        () => remote.outlineBehind(blob, bodies, mountFrameOf(component), IN_FRONT),
-      ),
-    );
-    return answer.state === 'done' ? answer.value : undefined;
+    return bodies.length === 0 ? [] : outlineBehind(component.model.blob, model, bodies, mountFrameOf(component), IN_FRONT);
   };
   const [body, cutting] = [await outline(false), await outline(true)];
   if (!body || !cutting) return undefined;

@@ -5,8 +5,8 @@ import { type Frame, invert, moveFrame } from '#core/math';
 import type { AssemblyRecord, ComponentRecord } from '#core/records';
 import { NumberField } from '../../../common/number-field.tsx';
 import type { StageItem } from '../../../scene/picks.ts';
+import { outlineBehind } from './outline-behind.ts';
 import { planeOfTip } from './planes.ts';
-import { geometryClient, withHeldModel } from '../../../workers/geometry-client.ts';
 
 interface Props {
   readonly record: AssemblyRecord;
@@ -65,17 +65,9 @@ export function useBehind(
         const component = components[record.pieces.find((p) => p.id === item.key)?.componentId ?? ''];
         if (!component) continue;
         const bodies = item.model.bodies.filter((b) => item.roles[b.id] !== 'left out' && !item.hidden.has(b.id)).map((b) => b.id);
-        const { blob } = component.model;
-        const answer = await geometryClient.run<Float64Array[]>({ job: 'drawing the section', limitSeconds: 60 }, (remote) =>
-          withHeldModel(
-            remote,
-            blob,
-            () => Promise.resolve(item.model),
-            () => remote.outlineBehind(blob, bodies, moveFrame(invert(item.stageFromModel), plane), 0),
-          ),
-        );
+        const answer = await outlineBehind(component.model.blob, item.model, bodies, moveFrame(invert(item.stageFromModel), plane));
         if (!live) return;
-        if (answer.state === 'done') loops.push(...answer.value);
+        if (answer) loops.push(...answer);
       }
       setFound({ key, loops });
     };

@@ -1,17 +1,9 @@
 import { useMemo } from 'react';
-import { type ChainDimension, dimensionsTo, measuredTip, pathTo, type PlacedTip, stickOutForDimension } from '#core/assembly';
+import { type ChainDimension, dimensionsTo, type PlacedTip, stickOutForDimension } from '#core/assembly';
 import type { AssemblyRecord, ComponentRecord } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { changeAssembly } from '../../../app/store.ts';
 import type { StripDimension, StripDimensions } from '../../../section/chain-dimensions.tsx';
-
-/** The edge whose way is dimensioned: of the chosen piece or in front of it; else the one that the gauge length is told by. */
-export function dimensionedTip(record: Pick<AssemblyRecord, 'pieces'>, tips: readonly PlacedTip[], selected: string | null): PlacedTip | undefined {
-  const measured = measuredTip(record, tips);
-  if (selected === null) return measured;
-  const leadsTo = (t: PlacedTip | undefined) => t !== undefined && pathTo(record.pieces, t.piece).some((p) => p.id === selected);
-  return tips.find((t) => t.piece === selected) ?? (leadsTo(measured) ? measured : (tips.find(leadsTo) ?? measured));
-}
 
 /** The dimensions of a chain on its way to an edge; those that a stick-out sets can be typed, unless it is only looked at. */
 export function useDimensions(
@@ -24,11 +16,12 @@ export function useDimensions(
   return useMemo(() => {
     if (!tip) return undefined;
     const nameOf = (pieceId: string | undefined) => components[record.pieces.find((p) => p.id === pieceId)?.componentId ?? '']?.name ?? '';
-    const drawn = (d: ChainDimension, key: string, label: string): StripDimension => ({
+    const drawn = (d: ChainDimension, key: string, label: string, text: string): StripDimension => ({
       key,
       label,
       from: d.from,
       to: d.to,
+      text,
       ...(d.slides && !isFixed
         ? {
             onCommit: (length: number) => {
@@ -43,10 +36,13 @@ export function useDimensions(
     });
     const { parts, totals } = dimensionsTo(record, components, tip);
     const chain = (axis: 'L' | 'Q') =>
-      parts.filter((d) => d.axis === axis).map((d) => drawn(d, `${d.axis} ${d.piece}`, `Length of ${d.name}${axis === 'Q' ? ' across' : ''}`));
+      parts
+        .filter((d) => d.axis === axis)
+        .map((d) => drawn(d, `${d.axis} ${d.piece}`, `Length of ${d.name}${axis === 'Q' ? ' across' : ''}`, formatLength(Math.abs(d.to - d.from), unit)));
     const total = (axis: 'L' | 'Q') => {
       const d = totals.find((t) => t.axis === axis);
-      return d && drawn(d, `total ${axis}`, `${axis} of ${d.name}${d.slides ? `, by the stick-out of ${nameOf(d.slides.piece)}` : ''}`);
+      const by = d?.slides ? `, by the stick-out of ${nameOf(d.slides.piece)}` : '';
+      return d && drawn(d, `total ${axis}`, `${axis} of ${d.name}${by}`, `${axis} ${formatLength(d.to, unit)}`);
     };
     return { along: chain('L'), across: chain('Q'), alongTotal: total('L'), acrossTotal: total('Q') };
   }, [record, components, tip, unit, isFixed]);

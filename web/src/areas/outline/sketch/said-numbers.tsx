@@ -2,6 +2,7 @@ import { boxOfPath, type FlatPoint, flatDistance, type PathPiece, placeOnPiece }
 import { placeOfName, sayConstraint, type SketchConstraint } from '#core/sketch';
 import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
+import { NumberLabel } from '../../../section/number-label.tsx';
 import type { SheetView } from '../sheet/use-sheet-view.ts';
 import { type SketchEditing, wordsFor } from './use-sketch-editing.ts';
 
@@ -9,8 +10,6 @@ import { type SketchEditing, wordsFor } from './use-sketch-editing.ts';
 const [OFF, NEXT] = [30, 22];
 // From a corner to its diameter.
 const ASIDE = 44;
-// Of a label, pixels: a digit, and around them.
-const [DIGIT, PAD, HIGH] = [7.4, 10, 20];
 
 type Numbered = Extract<SketchConstraint, { value: number }>;
 
@@ -44,18 +43,25 @@ function SaidNumber({ constraint: c, place, editing, unit }: { constraint: Numbe
   const { from, to, help, at } = place;
   const isAngle = c.kind === 'angle';
   const label = isAngle ? `${Math.round(c.value * 1000) / 1000}°` : `${SIGNS[c.kind] ?? ''}${formatLength(c.value, unit)}`;
-  const wide = label.length * DIGIT + PAD;
   const isWrong = editing.redundant.includes(c.id);
-  const ask = () => editing.ask(c.id);
   return (
     <g className={`said-number ${isWrong ? 'says-nothing' : ''}`}>
       {help.map(([a, b]) => (
         <line key={`${a.join()} ${b.join()}`} x1={a[0]} y1={a[1]} x2={b[0]} y2={b[1]} className="dimension-help" />
       ))}
       {from && to && <line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} className="dimension" markerStart="url(#arrow)" markerEnd="url(#arrow)" />}
-      {editing.asked === c.id ? (
-        <foreignObject x={at[0] - 53} y={at[1] - 16} width={106} height={62} className="said-typed">
-          <div onBlur={() => editing.ask(null)}>
+      <NumberLabel
+        x={at[0]}
+        y={at[1]}
+        text={label}
+        title={`${sayConstraint(c)}${isWrong ? '; it says nothing new' : ''}. Press to change it, Delete takes it back.`}
+        typed={{
+          name: `${sayConstraint(c)}: change it`,
+          isAsked: editing.asked === c.id,
+          onAsk: () => editing.ask(c.id),
+          onLeave: () => editing.ask(null),
+          onDelete: () => editing.removeConstraint(c.id),
+          field: (
             <NumberField
               {...(isAngle ? { kind: 'angle' } : { kind: 'length', unit, min: 0 })}
               aria-label={`${wordsFor(c.kind, editing.isTurned)} on the sheet`}
@@ -65,33 +71,10 @@ function SaidNumber({ constraint: c, place, editing, unit }: { constraint: Numbe
                 editing.changeValue(c.id, v);
                 editing.ask(null);
               }}
-              onKeyUp={(e) => (e.key === 'Enter' || e.key === 'Escape') && editing.ask(null)}
             />
-          </div>
-        </foreignObject>
-      ) : (
-        <g
-          role="button"
-          tabIndex={0}
-          aria-label={`${sayConstraint(c)}: change it`}
-          className="said-label"
-          onPointerDown={(e) => e.stopPropagation()}
-          onClick={ask}
-          onKeyDown={(e) => {
-            if (e.key === 'Delete' || e.key === 'Backspace') editing.removeConstraint(c.id);
-            else if (e.key === 'Enter' || e.key === ' ') ask();
-            else return;
-            e.preventDefault();
-            e.stopPropagation();
-          }}
-        >
-          <title>{`${sayConstraint(c)}${isWrong ? '; it says nothing new' : ''}. Press to change it, Delete takes it back.`}</title>
-          <rect x={at[0] - wide / 2} y={at[1] - HIGH / 2} width={wide} height={HIGH} rx={4} />
-          <text x={at[0]} y={at[1] + 4.5} textAnchor="middle" className="dimension-text">
-            {label}
-          </text>
-        </g>
-      )}
+          ),
+        }}
+      />
     </g>
   );
 }
