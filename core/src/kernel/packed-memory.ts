@@ -86,10 +86,14 @@ const holdsKnown = (elements: Float64Array | undefined): boolean => elements?.le
 function elementsAt(oc: OpenCascadeInstance, array: PointArray, { outer, inner, word }: Layout, coordinates: number): Float64Array | undefined {
   const record = (array as unknown as Record<string, Record<string, unknown> | undefined>)[outer];
   const at = record?.[inner];
-  const { buffer } = oc.wasmMemory;
+  const buffer = memoryOf(oc);
   if (typeof at !== 'number' || at <= 0 || at % 4 !== 0 || at + 4 * WORDS > buffer.byteLength) return undefined;
   const elements = new Uint32Array(buffer, at, WORDS)[word];
   const count = coordinates * array.Length();
   if (elements === 0 || elements % 8 !== 0 || elements + 8 * count > buffer.byteLength) return undefined;
   return new Float64Array(buffer, elements, count).slice();
 }
+
+/** The kernel's memory, as it is until the kernel next works: it may grow then. (Its own type is one of the browser's, which the core does not know.) */
+export const memoryOf = (oc: OpenCascadeInstance): ArrayBuffer =>
+  (oc as unknown as { readonly wasmMemory: { readonly buffer: ArrayBuffer } }).wasmMemory.buffer;

@@ -2,7 +2,7 @@ import type { gp_Pnt2d, gp_Trsf, OpenCascadeInstance, Poly_Triangulation, TopoDS
 import { DISPLAY_ANGLE_RAD } from '#core/math';
 import type { TriMesh } from '#core/mesh';
 import { listSubShapes, vecOfPoint } from './gp.ts';
-import { type PackedMemory, packedMemoryOf } from './packed-memory.ts';
+import { memoryOf, type PackedMemory, packedMemoryOf } from './packed-memory.ts';
 import { type Own, withScope } from './scope.ts';
 
 export interface BodyTessellation {
@@ -20,7 +20,7 @@ export interface TessellateOptions {
 export function tessellate(oc: OpenCascadeInstance, shape: TopoDS_Shape, options: TessellateOptions): BodyTessellation {
   return withScope((own) => {
     const data = own(oc.ReplicadMeshExtractor.extract(shape, options.chordTolerance, options.angleRad ?? DISPLAY_ANGLE_RAD, true));
-    const { buffer } = oc.wasmMemory;
+    const buffer = memoryOf(oc);
     const groups = new Int32Array(buffer, data.getFaceGroupsPtr(), data.getFaceGroupsSize()).slice();
     const triangles = new Uint32Array(buffer, data.getTrianglesPtr(), data.getTrianglesSize()).slice();
     const positions = Float64Array.from(new Float32Array(buffer, data.getVerticesPtr(), data.getVerticesSize()));
@@ -92,7 +92,7 @@ function transformInPlace(p: Float64Array, trsf: gp_Trsf): void {
 export function readEdgePolylines(oc: OpenCascadeInstance, shape: TopoDS_Shape, chordTolerance: number): Map<number, Float64Array> {
   return withScope((own) => {
     const data = own(oc.ReplicadEdgeMeshExtractor.extract(shape, chordTolerance, DISPLAY_ANGLE_RAD));
-    const { buffer } = oc.wasmMemory;
+    const buffer = memoryOf(oc);
     const lines = new Float32Array(buffer, data.getLinesPtr(), data.getLinesSize());
     const groups = new Int32Array(buffer, data.getEdgeGroupsPtr(), data.getEdgeGroupsSize());
     const polylines = new Map<number, Float64Array>();

@@ -39,7 +39,7 @@ function ModelPicture({ record }: { record: ComponentRecord | AssemblyRecord }) 
       if (made) URL.revokeObjectURL(made);
     };
     // biome-ignore lint: the key stands for the components
-  }, [record, key]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [record, key]); // oxlint-disable-line react/exhaustive-deps
   if (url) return <img src={url} alt="" />;
   return record.kind === 'component' && record.source.kind !== 'file' ? <ShapePicture shape={record.source.shape} /> : <span className="picture-wait" />;
 }

@@ -35,7 +35,7 @@ export function useSheet(way: OutlineRecord['way']): ReadSheet | undefined {
       live = false;
     };
     // biome-ignore lint: the key stands for the drawing and its choice
-  }, [key, sheet]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [key, sheet]); // oxlint-disable-line react/exhaustive-deps
   return sheet;
 }
 

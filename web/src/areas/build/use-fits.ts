@@ -48,7 +48,7 @@ export function useFits(
       live = false;
       clearTimeout(later);
     };
-  }, [key, isWhole]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [key, isWhole]); // oxlint-disable-line react/exhaustive-deps
   const isKnown = answer.key === key;
   return { fits: isKnown ? answer.fits : undefined, isLooking: isWhole && !isKnown };
 }

@@ -55,7 +55,7 @@ function useFacts(record: ComponentRecord, model: Model): ToolFacts | undefined 
       live = false;
     };
     // biome-ignore lint: only what the facts depend on
-  }, [mount, tips, bodies, model]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [mount, tips, bodies, model]); // oxlint-disable-line react/exhaustive-deps
   return facts;
 }
 

@@ -44,7 +44,7 @@ export function useSilhouettes(
       live = false;
     };
     // biome-ignore lint: the key stands for all of them
-  }, [key]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [key]); // oxlint-disable-line react/exhaustive-deps
   return Object.fromEntries(used.map((c) => [c.id, KNOWN.get(keyOf(c))]));
 }
 

@@ -77,7 +77,7 @@ export function useBehind(
       clearTimeout(later);
     };
     // biome-ignore lint: the key stands for all of them
-  }, [key]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [key]); // oxlint-disable-line react/exhaustive-deps
   return found.key === key ? found.loops : NONE;
 }
 
