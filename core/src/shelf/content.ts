@@ -11,11 +11,11 @@ const known = new WeakMap<ShelvedRecord, string>();
  */
 export function contentOf(record: ShelvedRecord, records: RecordsById): string {
   if (record.kind === 'assembly') {
-    const { pieces, gaugeLine } = withComponentIds(record, (id) => {
+    const { pieces, edges, gaugeLine } = withComponentIds(record, (id) => {
       const component = records[id];
       return component?.kind === 'component' ? contentOf(component, records) : '';
     });
-    return hashPlain(gaugeLine ? { pieces, gaugeLine } : pieces);
+    return hashPlain(gaugeLine || edges.length > 0 ? { pieces, ...(edges.length > 0 ? { edges } : {}), ...(gaugeLine ? { gaugeLine } : {}) } : pieces);
   }
   const before = known.get(record);
   if (before !== undefined) return before;

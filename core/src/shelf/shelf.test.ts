@@ -178,6 +178,17 @@ describe('sets', () => {
     ]);
     expect(standingOf(now, after)).toBe('same');
   });
+  it('what is said of the edges of an assembly is part of what it is', () => {
+    const one = { ...records, ...bringOver(records, planBringing(records, ['a1'], 'job'), 'job', { choices: {}, newId, now: AT }) };
+    const copy = Object.values(one).find((r): r is AssemblyRecord => r.kind === 'assembly' && r.shelf.set === 'job') as AssemblyRecord;
+    const original = built('a1', 'c1', 'd2');
+    const edges = [{ pieceId: original.pieces[1].id, tipId: 't1', name: 'spot', number: 7 }];
+    const changed: Record<string, AnyRecord> = { ...one, a1: { ...original, edges } };
+    expect(standingOf(copy, changed)).toBe('original changed');
+    expect((takeOver(changed, copy.id, { newId, now: AT })?.[copy.id] as AssemblyRecord).edges).toEqual(edges);
+    // Nothing said is what it was.
+    expect(standingOf(copy, { ...one, a1: original })).toBe('same');
+  });
   it('a part that was changed in the set stays as it is when the assembly is taken over', () => {
     const one = { ...records, ...bringOver(records, planBringing(records, ['a1'], 'job'), 'job', { choices: {}, newId, now: AT }) };
     const copies = Object.values(one).filter((r) => r.kind !== 'set' && r.shelf.set === 'job');
