@@ -22,6 +22,7 @@ const ORDER = [
   'making',
   'contact',
   'assembly',
+  'carrier',
   'handover',
 ];
 const forbidden = ORDER.map((name, i) => ({

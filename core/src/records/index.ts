@@ -11,6 +11,8 @@ export * from './component-record.ts';
 export * from './assembly-record.ts';
 export * from './outline-record.ts';
 export * from './set-record.ts';
+export * from './machine-record.ts';
+export * from './set-up-record.ts';
 export { ON_MASTER, type ShelfPlace, shelfPlaceSchema } from './shelf-place.ts';
 export * from './check.ts';
 export * from './package-file.ts';

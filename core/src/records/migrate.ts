@@ -4,13 +4,18 @@ import { AS_USUAL } from '#core/cutting';
 import { failed, issue, type Result, done } from '#core/issues';
 import { ON_MASTER } from './shelf-place.ts';
 import { SET_VERSION, type SetRecord, setSchema } from './set-record.ts';
+import { MACHINE_VERSION, type MachineRecord, machineSchema } from './machine-record.ts';
+import { SET_UP_VERSION, type SetUpRecord, setUpSchema } from './set-up-record.ts';
 import { ASSEMBLY_VERSION, type AssemblyRecord, assemblySchema } from './assembly-record.ts';
 import { OUTLINE_VERSION, type OutlineRecord, outlineSchema } from './outline-record.ts';
 import { COMPONENT_VERSION, type ComponentRecord, componentSchema } from './component-record.ts';
 
 /** What the Shelf keeps. */
 export type ShelvedRecord = ComponentRecord | AssemblyRecord | OutlineRecord;
-export type AnyRecord = ShelvedRecord | SetRecord;
+export type AnyRecord = ShelvedRecord | SetRecord | MachineRecord | SetUpRecord;
+
+/** Whether a record has a place on the Shelf: sets, machines and what stands on them have none. */
+export const isShelved = (record: AnyRecord | undefined): record is ShelvedRecord => record !== undefined && 'shelf' in record;
 
 type Plain = Record<string, unknown>;
 
@@ -84,6 +89,8 @@ const KINDS: Readonly<Record<AnyRecord['kind'], { steps: typeof componentSteps; 
   assembly: { steps: assemblySteps, newest: ASSEMBLY_VERSION, schema: assemblySchema },
   outline: { steps: outlineSteps, newest: OUTLINE_VERSION, schema: outlineSchema },
   set: { steps: {}, newest: SET_VERSION, schema: setSchema },
+  machine: { steps: {}, newest: MACHINE_VERSION, schema: machineSchema },
+  'set-up': { steps: {}, newest: SET_UP_VERSION, schema: setUpSchema },
 };
 
 /** Validates a stored or packed record of any version and brings it to the newest one. */
@@ -91,7 +98,7 @@ export function readRecord(raw: unknown, file: string): Result<AnyRecord> {
   if (typeof raw !== 'object' || raw === null) return failed('record.bad', { file, field: 'record', text: 'it is not an object' });
   let record = { ...(raw as Plain) };
   const kind = KINDS[record.kind as AnyRecord['kind']];
-  if (!kind) return failed('record.bad', { file, field: 'kind', text: 'it is neither a component, an assembly, an outline nor a set' });
+  if (!kind) return failed('record.bad', { file, field: 'kind', text: 'it is neither a component, an assembly, an outline, a set, a machine nor a set-up' });
   const { steps, newest, schema } = kind;
   let version = Number(record.version);
   if (version > newest) return failed('package.newer', { file, version, limit: newest });

@@ -118,7 +118,7 @@ describe('records', () => {
   it.each([
     ['of a newer version', { ...plain, version: 99 }, 'package.newer'],
     ['that are no object', 'text', 'record.bad record'],
-    ['of another kind', { ...plain, kind: 'machine' }, 'record.bad kind'],
+    ['of another kind', { ...plain, kind: 'lathe' }, 'record.bad kind'],
     [
       'with NaN in a frame',
       { ...plain, mount: { ...plain.mount, frame: { ...plain.mount?.frame, origin: [Number.NaN, 0, 0] } } },

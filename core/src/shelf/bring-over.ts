@@ -1,4 +1,4 @@
-import { type AnyRecord, type AssemblyRecord, nameBeside, type ShelvedRecord, withComponentIds } from '#core/records';
+import { type AnyRecord, type AssemblyRecord, isShelved, nameBeside, type ShelvedRecord, withComponentIds } from '#core/records';
 import { contentOf, type RecordsById, standingOf } from './content.ts';
 
 /** What can be done where something of the same name is there: take that, have both, or put this one in its place. */
@@ -27,7 +27,7 @@ export function planBringing(records: RecordsById, ids: readonly string[], set: 
     const copy = copies.get(record.id);
     if (copy) return isSame(copy) ? { record, state: 'there', other: copy } : { record, state: 'clash', other: copy, why: 'copy' };
     const original = record.shelf.from ? records[record.shelf.from.id] : undefined;
-    if (original && original.kind !== 'set' && original.shelf.set === set)
+    if (isShelved(original) && original.shelf.set === set)
       return isSame(original) ? { record, state: 'there', other: original } : { record, state: 'clash', other: original, why: 'original' };
     const named = names.get(`${record.kind} ${record.name}`);
     if (named) return isSame(named) ? { record, state: 'there', other: named } : { record, state: 'clash', other: named, why: 'name' };
@@ -87,9 +87,9 @@ export function takeOver(
   given: { readonly newId: () => string; readonly now: string },
 ): Record<string, ShelvedRecord> | undefined {
   const record = records[id];
-  if (!record || record.kind === 'set' || !record.shelf.from) return undefined;
+  if (!isShelved(record) || !record.shelf.from) return undefined;
   const original = records[record.shelf.from.id];
-  if (!original || original.kind === 'set' || original.kind !== record.kind) return undefined;
+  if (!isShelved(original) || original.kind !== record.kind) return undefined;
   const parts = planBringing(records, [original.id], record.shelf.set).filter((b) => b.record.id !== original.id);
   const choices = Object.fromEntries(parts.map((b) => [b.record.id, choiceForPart(b, records)]));
   const brought = bringOver(records, parts, record.shelf.set, { ...given, choices });
@@ -122,15 +122,15 @@ const idOfCopy = (records: RecordsById, original: string, set: string | null): s
 
 const originOf = (record: ShelvedRecord, records: RecordsById, at: string, id = record.id) => ({ id, content: contentOf(record, records), at });
 
-/** All records of the Shelf, without its sets. */
-export const shelved = (records: RecordsById): ShelvedRecord[] => Object.values(records).filter((r): r is ShelvedRecord => r.kind !== 'set');
+/** All records that have a place on the Shelf. */
+export const shelved = (records: RecordsById): ShelvedRecord[] => Object.values(records).filter(isShelved);
 
 /** Records with all that they are made of: components of assemblies, outlines of components. */
 export function withParts(records: RecordsById, ids: readonly string[]): ShelvedRecord[] {
   const all = new Map<string, ShelvedRecord>();
   const take = (id: string) => {
     const record = records[id];
-    if (!record || record.kind === 'set' || all.has(id)) return;
+    if (!isShelved(record) || all.has(id)) return;
     if (record.kind === 'assembly') for (const p of record.pieces) take(p.componentId);
     if (record.kind === 'component' && record.source.kind === 'outline') take(record.source.outline);
     all.set(id, record);

@@ -1,4 +1,4 @@
-import { type AnyRecord, nameBeside } from '#core/records';
+import { type AnyRecord, isShelved, nameBeside, setUpWithIds } from '#core/records';
 import { shelved, withIds } from './bring-over.ts';
 import { contentOf, type RecordsById } from './content.ts';
 
@@ -72,7 +72,7 @@ export function merge(
   return after;
 }
 
-const setOf = (r: AnyRecord): string => (r.kind === 'set' ? '' : (r.shelf.set ?? ''));
+const setOf = (r: AnyRecord): string => (isShelved(r) ? (r.shelf.set ?? '') : '');
 const placeOf = (r: AnyRecord): string => JSON.stringify([r.kind, setOf(r), r.name]);
 
 // Mostly they are the same to the letter, which is told at once.
@@ -80,17 +80,20 @@ const isTheSame = (a: AnyRecord, mine: RecordsById, b: AnyRecord, theirs: Record
   (a.kind !== 'assembly' && JSON.stringify(a) === JSON.stringify(b)) || isSame(a, mine, b, theirs);
 
 function isSame(a: AnyRecord, mine: RecordsById, b: AnyRecord, theirs: RecordsById): boolean {
-  if (a.kind === 'set' || b.kind === 'set')
-    return a.kind === b.kind && a.name === b.name && (a as { purpose?: string }).purpose === (b as { purpose?: string }).purpose;
+  if (!isShelved(a) || !isShelved(b)) return isAlike(a, mine, b, theirs);
   const shelf = (r: typeof a) => JSON.stringify([r.name, r.shelf.set, r.shelf.maker, [...r.shelf.tags].sort()]);
   return isAlike(a, mine, b, theirs) && shelf(a) === shelf(b);
 }
 
 const isAlike = (a: AnyRecord, mine: RecordsById, b: AnyRecord, theirs: RecordsById): boolean =>
-  a.kind === 'set' || b.kind === 'set' ? a.kind === b.kind && a.name === b.name : contentOf(a, mine) === contentOf(b, theirs);
+  isShelved(a) && isShelved(b) ? contentOf(a, mine) === contentOf(b, theirs) : JSON.stringify(timeless(a)) === JSON.stringify(timeless(b));
+
+// What a record says, whoever it is and whenever it was made.
+const timeless = ({ id: _, createdAt: __, changedAt: ___, ...said }: AnyRecord) => said;
 
 function inItsSet(record: AnyRecord, ids: ReadonlyMap<string, string>): AnyRecord {
-  if (record.kind === 'set') return record;
+  if (record.kind === 'set-up') return setUpWithIds(record, (id) => ids.get(id) ?? id);
+  if (!isShelved(record)) return record;
   const { set, from } = record.shelf;
   const shelf = { ...record.shelf, set: set === null ? null : (ids.get(set) ?? set), from: from && { ...from, id: ids.get(from.id) ?? from.id } };
   return withIds({ ...record, shelf }, ids);

@@ -191,7 +191,7 @@ describe('sets', () => {
   });
   it('a part that was changed in the set stays as it is when the assembly is taken over', () => {
     const one = { ...records, ...bringOver(records, planBringing(records, ['a1'], 'job'), 'job', { choices: {}, newId, now: AT }) };
-    const copies = Object.values(one).filter((r) => r.kind !== 'set' && r.shelf.set === 'job');
+    const copies = shelved(one).filter((r) => r.shelf.set === 'job');
     const [collet, drill] = ['c1', 'd2'].map((id) => copies.find((r) => r.kind === 'component' && r.shelf.from?.id === id) as ComponentRecord);
     const assembly = copies.find((r) => r.kind === 'assembly') as AssemblyRecord;
     const changed: Record<string, AnyRecord> = {

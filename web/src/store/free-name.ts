@@ -1,11 +1,11 @@
-import { type AnyRecord, nameBeside } from '#core/records';
+import { type AnyRecord, isShelved, nameBeside } from '#core/records';
 import { store } from '../app/store.ts';
 
 /** The names of all records of a kind in a set; null: on the master shelf. */
 export const namesOf = (kind: AnyRecord['kind'], set: string | null = null): Set<string> =>
   new Set(
     Object.values(store.getState().library.records)
-      .filter((r) => r.kind === kind && (r.kind === 'set' || r.shelf.set === set))
+      .filter((r) => r.kind === kind && (!isShelved(r) || r.shelf.set === set))
       .map((r) => r.name),
   );
 

@@ -2,6 +2,7 @@ import {
   type AnyRecord,
   type AssemblyRecord,
   type ComponentRecord,
+  isShelved,
   nameBeside,
   type Piece,
   SET_VERSION,
@@ -74,8 +75,7 @@ export async function sayOfMany(
   await changeMany(maker === undefined ? `Tags of ${ids.length} records` : `Maker of ${ids.length} records`, after);
 }
 
-const chosen = (ids: readonly string[]): ShelvedRecord[] =>
-  ids.map((id) => records()[id]).filter((r): r is ShelvedRecord => r !== undefined && r.kind !== 'set');
+const chosen = (ids: readonly string[]): ShelvedRecord[] => ids.map((id) => records()[id]).filter(isShelved);
 
 /** Deletes many; components that a remaining assembly uses stay, and that is said. */
 export async function deleteMany(ids: readonly string[]): Promise<void> {

@@ -1,5 +1,6 @@
 import { Button, Popover, TagsInput, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
+import { isShelved } from '#core/records';
 import { entryOf, type ShelfEntry, shelved, writeShelfTable } from '#core/shelf';
 import { selectionChanged } from '../../app/shelf-slice.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
@@ -66,7 +67,7 @@ function TagsButton({ ids }: { ids: readonly string[] }) {
   const shared = useMemo(() => {
     const lists = ids.flatMap((id) => {
       const r = records[id];
-      return r && r.kind !== 'set' ? [r.shelf.tags] : [];
+      return isShelved(r) ? [r.shelf.tags] : [];
     });
     return (lists[0] ?? []).filter((t) => lists.every((l) => l.includes(t)));
   }, [ids, records]);

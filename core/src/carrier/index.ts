@@ -1,0 +1,21 @@
+export { SHIPPED_MACHINES } from './shipped-machines.ts';
+export { indexAxisOf, machineFromGauge, noseAt, seatAtWork, stationMotion, swivelMotion, turningFrame } from './frames.ts';
+export {
+  type EdgeAtWork,
+  edgeAtWork,
+  type Feed,
+  FEEDS,
+  indexError,
+  lieAgainst,
+  type OwnEdge,
+  ownEdges,
+  reliefFor,
+  type TakenFeed,
+  workMotion,
+} from './edge-at-work.ts';
+export { anglesBetween, controlAngle, headAngle, swivelWindow, type SwivelWindow, USUAL_POSES } from './swivel.ts';
+export { slideGeometry, type SlideGeometry } from './slide.ts';
+export { jawFront } from './reach.ts';
+export type * from './rows.ts';
+export { liesOfSeats, type SeatLie } from './place-checks.ts';
+export { LEAST_RELIEF, pieceAtWork, setUpTable, USUAL_DIAMETER, USUAL_OVERLAP } from './set-up-table.ts';

@@ -1,0 +1,86 @@
+import { compose, type Motion } from '#core/math';
+import { type Carrier, isDriven, type MachineRecord, type Place, type SpindleSide } from '#core/records';
+import { type EdgeAtWork, edgeAtWork, indexError, ownEdges, type OwnEdge, reliefFor } from './edge-at-work.ts';
+import { machineFromGauge, noseAt, turningFrame } from './frames.ts';
+import { checkEdge, checkNumbers, checkPlace } from './place-checks.ts';
+import { reachOf } from './reach.ts';
+import type { EdgeRow, SetUpParts, SetUpTable, StationRow, SwivelRow } from './rows.ts';
+import { slideGeometry } from './slide.ts';
+import { controlAngle, swivelWindow } from './swivel.ts';
+
+/** mm. The diameter that an index error is told for where there is no blank. */
+export const USUAL_DIAMETER = 40;
+/** mm on diameter. How far a slide's tool is to pass the centre. */
+export const USUAL_OVERLAP = 0.4;
+/** Degrees between an edge and what it leaves, at least. */
+export const LEAST_RELIEF = 2;
+
+/** The station table of a set-up: every number that follows from tools, stations, spindles and control, and the checks. */
+export function setUpTable(parts: SetUpParts): SetUpTable {
+  const stations = parts.setUp.places.map((place) => stationRow(place, parts));
+  return { stations, checks: checkNumbers(stations, parts) };
+}
+
+function stationRow(place: Place, parts: SetUpParts): StationRow {
+  const { machine, assemblies, components, models } = parts;
+  const carrier = machine.carriers.find((c) => c.id === place.carrierId);
+  const assembly = assemblies[place.assemblyId];
+  const driven = carrier !== undefined && isDriven(carrier, place.station);
+  const motion = carrier && machineFromGauge(carrier, place);
+  const edges = carrier && motion && assembly ? ownEdges(assembly, components, models).map((own, k) => edgeRow(own, k, place, carrier, motion, parts)) : [];
+  const row = { place, carrier, assembly, isDriven: driven, motion, edges };
+  const reach = carrier && reachOf(edges, carrier, parts);
+  return { ...row, reach, checks: checkPlace({ ...row, reach }, parts) };
+}
+
+function edgeRow(own: OwnEdge, k: number, place: Place, carrier: Carrier, motion: Motion, { machine, setUp, assemblies }: SetUpParts): EdgeRow {
+  const isIt = (e: { pieceId: string; tipId: string }) => e.pieceId === own.piece && e.tipId === own.tip;
+  const said = place.edges.find(isIt);
+  const inAssembly = assemblies[place.assemblyId]?.edges.find(isIt);
+  const spindle = said?.spindle ?? place.spindle;
+  const at = noseAt(machine, spindle, setUp) ?? 0;
+  const plane = turningFrame(spindle, carrier.side, at);
+  const atWork = edgeAtWork(own, motion, plane);
+  const { control, spindles } = machine;
+  const { clockwise } = spindles[spindle] ?? spindles.main;
+  const against = clockwise === 'M3' ? 'M4' : 'M3';
+  const sense = atWork.clockwise === null ? null : own.spins ? (atWork.clockwise ? 'M3' : 'M4') : atWork.clockwise ? clockwise : against;
+  const blank = setUp.blanks[spindle];
+  const row: Omit<EdgeRow, 'checks'> = {
+    own,
+    said,
+    spindle,
+    atWork,
+    tool: said?.tool ?? place.station,
+    offset: said?.offset ?? inAssembly?.number ?? (k === 0 ? place.station : undefined),
+    tipOrientation: control.tipNumbers[atWork.tipOrientation - 1],
+    sense,
+    controlX: control.diameters ? 2 * atWork.X : atWork.X,
+    indexError: indexError(atWork.Y, blank?.diameter || USUAL_DIAMETER),
+    ...(carrier.kind === 'swivel head' ? { swivel: swivelRow(own, place, carrier, spindle, at, atWork, machine) } : {}),
+    ...(carrier.kind === 'slide' && carrier.reference ? { slide: slideGeometry(carrier.reference, atWork.X, USUAL_OVERLAP) } : {}),
+  };
+  return { ...row, checks: checkEdge(row, { said: said?.sense ?? inAssembly?.sense, saidSpindle: inAssembly?.spindle, place, carrier, machine }) };
+}
+
+function swivelRow(
+  own: OwnEdge,
+  place: Place,
+  carrier: Extract<Carrier, { kind: 'swivel head' }>,
+  spindle: SpindleSide,
+  at: number,
+  { corner }: EdgeAtWork,
+  { control }: MachineRecord,
+): SwivelRow {
+  const angle = place.angleDeg ?? 0;
+  const plane = turningFrame(spindle, carrier.side, at);
+  const reliefAt = (b: number) => reliefFor(own, machineFromGauge(carrier, { ...place, angleDeg: b }), plane, corner);
+  return {
+    angle,
+    control: controlAngle(control.swivel, angle),
+    window: corner.x !== 0 && corner.z !== 0 ? swivelWindow(reliefAt, carrier.range, LEAST_RELIEF) : undefined,
+  };
+}
+
+/** Where a piece of a placed assembly stands: machine-from-file, with the carrier's reference in the machine's origin. */
+export const pieceAtWork = (row: Pick<StationRow, 'motion'>, gaugeFromFile: Motion): Motion | undefined => row.motion && compose(row.motion, gaugeFromFile);

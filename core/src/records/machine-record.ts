@@ -1,0 +1,144 @@
+import { z } from 'zod';
+import { SENSES } from '#core/cutting';
+import { LARGEST_LENGTH } from '#core/math';
+import { connectionSizeSchema } from './mark-records.ts';
+import { coordinateSchema, idSchema, nameSchema } from './values.ts';
+
+// Versions and migrations: see migrate.ts.
+export const MACHINE_VERSION = 1;
+
+const size = z.number().min(0).max(LARGEST_LENGTH);
+const stations = z.number().int().min(1).max(200);
+
+/** From the smaller to the larger value. */
+const rangeOf = (value: z.ZodNumber) =>
+  z
+    .tuple([value, value])
+    .refine(([from, to]) => from <= to, 'it goes from the larger value to the smaller one')
+    .readonly();
+const travelSchema = rangeOf(coordinateSchema);
+
+/** A chuck or a collet nose by its sizes, mm. It sits on the spindle's nose face; its jaws stand out of its own face, and the work is gripped in a step of theirs. */
+export const chuckSchema = z.object({
+  diameter: size,
+  length: size,
+  /** 0: a collet. */
+  jaws: z.number().int().min(0).max(12),
+  jawHeight: size,
+  /** How deep the step is that the work sits in: from the jaws' front to its end. */
+  jawStep: size,
+  /** The diameter that is gripped when the set-up says nothing of its work. */
+  gripped: size,
+  bore: size,
+});
+export type Chuck = z.infer<typeof chuckSchema>;
+
+const spindle = {
+  name: nameSchema.min(1),
+  chuck: chuckSchema,
+  /** 1/min. */
+  largestSpeed: z.number().positive().max(1e6),
+  /** The code that turns it clockwise, seen from it towards its work. */
+  clockwise: z.enum(SENSES),
+};
+const mainSpindleSchema = z.object(spindle);
+const counterSpindleSchema = z.object({
+  ...spindle,
+  /** Where its nose face can stand, along Z of the machine. */
+  travel: travelSchema,
+});
+export type Spindle = z.infer<typeof mainSpindleSchema>;
+export const SPINDLES = ['main', 'counter'] as const;
+export type SpindleSide = (typeof SPINDLES)[number];
+
+const carrier = {
+  id: idSchema,
+  name: nameSchema.min(1),
+  /** On which side of the spindle axis it stands; its own X counts away from the axis on that side. */
+  side: z.enum(['above', 'below']),
+  /**
+   * Where its reference can stand, mm in its own turning plane (X on radius): the seat of the station at work, of a swivel head its swivel centre.
+   * Without Y it has no such axis.
+   */
+  travel: z.object({ x: travelSchema, y: travelSchema.nullable(), z: travelSchema }),
+  /** What its stations take. */
+  connection: connectionSizeSchema,
+  stations,
+  /** Stations that drive a tool. */
+  driven: z.union([z.literal('all'), z.array(stations).max(200)]),
+};
+
+/** What carries tools. Station 1 is the one that its numbers start from; the others follow about the index axis or along the row. */
+export const carrierSchema = z.discriminatedUnion('kind', [
+  z.object({
+    ...carrier,
+    kind: z.literal('turret'),
+    /** Stations on its rim point at the spindle axis, those on its face along it, towards the spindle that it faces. */
+    mounting: z.enum(['rim', 'face']),
+    faces: z.enum(SPINDLES),
+    /** From the index axis, which is parallel to Z, to the stations' seats. */
+    radius: size,
+    disc: z.object({ diameter: size, width: size }),
+    /** Whether station 2 comes to work by a turn about +Z or about -Z. */
+    numbered: z.union([z.literal(1), z.literal(-1)]),
+  }),
+  z.object({
+    ...carrier,
+    kind: z.literal('slide'),
+    row: z.enum(['x', 'y']),
+    /** Where station 2 stands beside station 1; negative the other way. */
+    pitch: coordinateSchema,
+    /** Across: towards the spindle axis. */
+    points: z.enum(['across', ...SPINDLES]),
+    /** Positions of the slide on diameter, between the reference that its tools are measured from and the spindle axis. */
+    reference: travelSchema.nullable(),
+  }),
+  z.object({
+    ...carrier,
+    kind: z.literal('swivel head'),
+    /** From the swivel centre to the seat, along the tool axis. */
+    seat: size,
+    /** Degrees of the head: 0 upright, pointing at the spindle axis; 90 towards the main chuck. */
+    range: rangeOf(z.number().min(-360).max(360)),
+  }),
+]);
+export type Carrier = z.infer<typeof carrierSchema>;
+export type CarrierOf<K extends Carrier['kind']> = Extract<Carrier, { kind: K }>;
+
+/** How a control counts. */
+export const controlSchema = z.object({
+  /** Whether X is told as a diameter. */
+  diameters: z.boolean(),
+  /** What the control calls the tip orientations 1 to 9 of ISO. */
+  tipNumbers: z.array(z.number().int().min(0).max(99)).length(9),
+  /** A control's swivel angle is sense (angle of the head - zero), brought into its range. */
+  swivel: z.object({
+    zero: z.number().min(-360).max(360),
+    sense: z.union([z.literal(1), z.literal(-1)]),
+    range: rangeOf(z.number().min(-720).max(720)),
+  }),
+  toolDigits: z.number().int().min(1).max(8),
+  offsetDigits: z.number().int().min(1).max(8),
+  offsetsPerTool: z.number().int().min(1).max(99),
+});
+export type Control = z.infer<typeof controlSchema>;
+
+/** A machine, as far as its tools are concerned. Its frame is the turning plane of the main spindle at its nose face (ISO 841); mm and degrees. */
+export const machineSchema = z
+  .object({
+    kind: z.literal('machine'),
+    version: z.literal(MACHINE_VERSION),
+    id: idSchema,
+    name: nameSchema.min(1),
+    unit: z.enum(['mm', 'inch']),
+    spindles: z.object({ main: mainSpindleSchema, counter: counterSpindleSchema.nullable() }),
+    carriers: z.array(carrierSchema).min(1).max(12),
+    control: controlSchema,
+    createdAt: z.string(),
+    changedAt: z.string(),
+  })
+  .refine(({ carriers }) => new Set(carriers.map((c) => c.id)).size === carriers.length, { message: 'two carriers have the same id', path: ['carriers'] });
+export type MachineRecord = z.infer<typeof machineSchema>;
+
+/** Whether a station drives a tool. */
+export const isDriven = ({ driven }: Pick<Carrier, 'driven'>, station: number): boolean => driven === 'all' || driven.includes(station);
