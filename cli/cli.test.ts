@@ -216,6 +216,31 @@ describe('envelope --mode revolved --bores', () => {
   });
 });
 
+describe('setup', () => {
+  it('tells the stations of the demo with their room, and says by its exit code where something is wrong', async () => {
+    const file = join(root, 'demo/hub-set-up.json');
+    const made = await ruota('setup', file, '--json');
+    expect(made.status).toBe(0);
+    const { stations, clearances, swings, checks } = made.json() as unknown as Record<string, Record<string, unknown>[]>;
+    expect(stations.map((s) => [s.station, s.carrier, (s.edges as { tipOrientation: number }[]).map((e) => e.tipOrientation)])).toEqual([
+      [1, 'upper-turret', [3]],
+      [2, 'upper-turret', [3]],
+      [4, 'upper-turret', [2, 2]],
+    ]);
+    expect(clearances.every((c) => Number(c.distance) > 1)).toBe(true);
+    expect(swings).toHaveLength(1);
+    expect(checks.some((c) => c.state === 'fail')).toBe(false);
+    const upsideDown = JSON.parse(readFileSync(file, 'utf8')) as { places: { turn?: number; edges?: unknown[] }[]; assemblies: { recipe: string }[] };
+    upsideDown.places = [{ ...upsideDown.places[0], turn: 180, edges: [{ tip: 't1', sense: 'M3' }] }];
+    upsideDown.assemblies = [{ ...upsideDown.assemblies[0], recipe: join(root, 'demo/hub-turning.json') }];
+    const path = join(out, 'upside-down.json');
+    writeFileSync(path, JSON.stringify(upsideDown));
+    const wrong = await ruota('setup', path);
+    expect(wrong.status).toBe(4);
+    expect(wrong.stdout).toMatch(/FAIL +sense .*upside down for M3/);
+  });
+});
+
 describe('assemble and verify', () => {
   it('writes a package whose checks all hold', async () => {
     // The sleeve with the bar of the demo, 18 + 150 - 80.
@@ -304,7 +329,7 @@ describe('what cannot be done', () => {
     [['shelf', 'x.zip'], 3],
     [['shelf', 'demo/hub-station.json'], 3],
     [['shelf', 'x.zip', '--out', 'x.step'], 2],
-    [['setup', 'x.json'], 2],
+    [['reach', 'x.json'], 2],
     [['propose', 'x.step', '--kind', 'spoon'], 2],
     [['inspect'], 2],
     [['assemble', 'x.json', '--out', 'x', '--swap', 'p1'], 2],

@@ -34,6 +34,8 @@ export const USAGE = `ruota COMMAND ... [--json]
                                    under a force at the tip (100 N), how pieces sit and what goes through each other; --swap puts another
                                    component of the recipe in the place of a piece; --find looks for chains from a piece’s free seats or from
                                    a connection as "cylindrical 32" to a component, through those of the recipe
+  setup SETUP.json                 what stands where on a machine (docs/set-up.md): of each edge tip orientation, sense, feeds and place for its
+                                   control, reach, angles of swivel heads, geometry of slides, room of the neighbours, checks
   verify PACKAGE.zip               the checks of a package, recomputed from its own files
   batch FOLDER --recipe R.json --out DIR [--jobs N]
                                    light geometry of every model in a folder, by a recipe (docs/recipe.md), on all processors;

@@ -8,11 +8,49 @@ import { boringBar, reductionSleeve } from './boring.ts';
 import { colletChuck } from './collet-chuck.ts';
 import { grooveCutterDrawing } from './groove-cutter.ts';
 import type { DemoModel } from './model.ts';
+import { doubleBoreBlock, slotBlock } from './rim-blocks.ts';
 import { stationBlock } from './station-block.ts';
-import { turningHolder } from './turning-holder.ts';
+import { rightHolder, turningHolder } from './turning-holder.ts';
 
 const folder = join(import.meta.dirname, 'models');
 const only = process.argv[2];
+
+const piece = (id: string, component: string, on: [piece: string, seat: string] | null = null, stickOut = 0) => ({
+  id,
+  component,
+  parent: on && { piece: on[0], seat: on[1] },
+  stickOut,
+  rollDeg: 0,
+});
+
+const RECIPES = [
+  {
+    file: 'hub-station.json',
+    name: 'Hub shell station',
+    pieces: [
+      piece('block', 'station-block-40'),
+      piece('face-holder', 'hub-face-holder-25', ['block', 's2'], -52),
+      piece('sleeve', 'sleeve-32-16', ['block', 's1']),
+      piece('bar', 'hub-bore-bar-16-inch', ['sleeve', 's1'], -90),
+    ],
+  },
+  {
+    file: 'hub-turning.json',
+    name: 'Hub turning',
+    pieces: [piece('block', 'slot-block-40'), piece('holder', 'hub-turning-holder-25', ['block', 's1'], -63)],
+  },
+  {
+    file: 'hub-boring.json',
+    name: 'Hub boring, both spindles',
+    pieces: [
+      piece('block', 'double-bore-block-40'),
+      piece('main-sleeve', 'sleeve-32-16', ['block', 's1']),
+      piece('main-bar', 'hub-bore-bar-16-inch', ['main-sleeve', 's1'], -90),
+      piece('counter-sleeve', 'sleeve-32-16', ['block', 's2']),
+      piece('counter-bar', 'hub-bore-bar-16-inch', ['counter-sleeve', 's1'], -90),
+    ],
+  },
+];
 
 function poseOf(model: DemoModel): Motion {
   const turned = model.pose.rotate.reduce((m, { axis, deg }) => compose(rotationAbout([0, 0, 0], axis, radFromDeg(deg)), m), IDENTITY);
@@ -48,7 +86,7 @@ async function main() {
   setOC(await init({ print: () => undefined, printErr: () => undefined }));
   mkdirSync(folder, { recursive: true });
   const components = [];
-  for (const make of [stationBlock, reductionSleeve, boringBar, turningHolder, colletChuck]) {
+  for (const make of [stationBlock, reductionSleeve, boringBar, turningHolder, colletChuck, rightHolder, slotBlock, doubleBoreBlock]) {
     if (only && make.name !== only) continue;
     const start = performance.now();
     const model = make();
@@ -61,17 +99,12 @@ async function main() {
     console.log(`${model.file}: ${(text.length / 1e6).toFixed(2)} MB, ${Math.round(performance.now() - start)} ms`);
   }
   if (only) return;
-  const recipe = {
-    name: 'Hub shell station',
-    components,
-    pieces: [
-      { id: 'block', component: 'station-block-40', parent: null, stickOut: 0, rollDeg: 0 },
-      { id: 'face-holder', component: 'hub-face-holder-25', parent: { piece: 'block', seat: 's2' }, stickOut: -52, rollDeg: 0 },
-      { id: 'sleeve', component: 'sleeve-32-16', parent: { piece: 'block', seat: 's1' }, stickOut: 0, rollDeg: 0 },
-      { id: 'bar', component: 'hub-bore-bar-16-inch', parent: { piece: 'sleeve', seat: 's1' }, stickOut: -90, rollDeg: 0 },
-    ],
-  };
-  writeFileSync(join(import.meta.dirname, 'hub-station.json'), `${JSON.stringify(recipe, null, 2)}\n`);
+  for (const { file, name, pieces } of RECIPES) {
+    const used = new Set(pieces.map((p) => p.component));
+    // The station's recipe also describes what nothing of it uses: the application shows it on the Shelf.
+    const described = file === 'hub-station.json' ? components.slice(0, 5) : components.filter((c) => used.has(c.key));
+    writeFileSync(join(import.meta.dirname, file), `${JSON.stringify({ name, components: described, pieces }, null, 2)}\n`);
+  }
 }
 
 await main();

@@ -6,10 +6,15 @@ import { engrave, hole, type P2, polygon, prismXZ, screw } from './shapes.ts';
 const insert: RhombicInsert = { tip: [32, 150], angleDeg: 80, inscribedCircle: 12.7, thickness: 4.76, noseRadius: 0.8, holeDiameter: 5.16 };
 const SHIM = 3.18;
 
-const leftHand = (shape: Solid): Solid => shape.mirror('XZ');
+/** The left-hand one, for facing the hub's flange. */
+export const turningHolder = (): DemoModel => holder('left', { file: 'hub-face-holder-25.step', name: 'Hub-face holder 25 L', engraved: 'HF-25L' });
 
-/** An outside turning holder, left hand, 25 x 25 shank, entering angle 95: five bodies. Mount on the back side, at the rear, at tip height. */
-export function turningHolder(): DemoModel {
+/** Its right-hand twin, for turning along. */
+export const rightHolder = (): DemoModel => holder('right', { file: 'hub-turning-holder-25.step', name: 'Hub-turning holder 25 R', engraved: 'HT-25R' });
+
+/** An outside turning holder, 25 x 25 shank, entering angle 95: five bodies. Mount on the back side, at the rear, at tip height. */
+function holder(hand: 'left' | 'right', { file, name, engraved }: { file: string; name: string; engraved: string }): DemoModel {
+  const handed = (shape: Solid): Solid => (hand === 'left' ? shape.mirror('XZ') : shape);
   const { e1, e2, sharp, corners, centre, noseCentre } = layOut(insert);
   const at = (a: number, b: number): P2 => [sharp[0] + a * e1[0] + b * e2[0], sharp[1] + a * e1[1] + b * e2[1]];
   const inner = at(1.4, 1.4);
@@ -23,10 +28,11 @@ export function turningHolder(): DemoModel {
   body = body.cut(hole(2.3, 16, [centre[0], 0, centre[1]], [0, -1, 0]));
   body = body.cut(hole(3, 12, [8, 0.5, 124], [0, -1, 0]));
   body = body.cut(hole(2.5, 118, [12.5, -17, -0.5], [0, 0, 1])).cut(hole(4.1, 12, [12.5, -17, -0.5], [0, 0, 1]));
-  // Drawn right-handed so far; the tool is a left-hand one, so everything is mirrored, and the letters come after.
-  body = leftHand(body);
-  body = engrave(body, 'HF-25L', makePlane('YZ', [25, 8, 30]), 6, 0.3);
-  body = engrave(body, '2525-150', makePlane('YZ', [25, 8, 62]), 5, 0.25);
+  // Drawn right-handed so far: of a left-hand tool everything is mirrored, and the letters come after.
+  body = handed(body);
+  const letters = hand === 'left' ? 8 : -17;
+  body = engrave(body, engraved, makePlane('YZ', [25, letters, 30]), 6, 0.3);
+  body = engrave(body, '2525-150', makePlane('YZ', [25, letters, 62]), 5, 0.25);
   const shim = (polygon(corners).sketchOnPlane('XZ', [0, -insert.thickness, 0]).extrude(SHIM) as Solid)
     .fillet(1.2, (e) => e.inDirection('Y'))
     .cut(makeCylinder(2.4, 8, [centre[0], 0, centre[1]], [0, -1, 0]));
@@ -41,16 +47,16 @@ export function turningHolder(): DemoModel {
     .fillet(1, (e) => e.inPlane('XZ', -5.4))
     .cut(hole(3.1, 12, [8, 8, 124], [0, -1, 0]));
   return {
-    file: 'hub-face-holder-25.step',
+    file,
     unit: 'mm',
-    name: 'Hub-face holder 25 L',
+    name,
     kind: 'turning tool',
     bodies: [
       { shape: body, name: 'Body2', colour: '#8a8f96', role: 'tool body' },
-      { shape: leftHand(rhombicInsert(insert)), name: 'SOLID-14', colour: '#c9a227', role: 'cutting' },
-      { shape: leftHand(shim), name: '9923-A', colour: '#9aa0a6', role: 'hardware' },
-      { shape: leftHand(clamp), name: 'Boss-Extrude7', colour: '#777d84', role: 'hardware' },
-      { shape: leftHand(screw(8.4, 6, 16, [8, 7.2, 124])), name: 'DIN-x', colour: '#55595e', role: 'hardware' },
+      { shape: handed(rhombicInsert(insert)), name: 'SOLID-14', colour: '#c9a227', role: 'cutting' },
+      { shape: handed(shim), name: '9923-A', colour: '#9aa0a6', role: 'hardware' },
+      { shape: handed(clamp), name: 'Boss-Extrude7', colour: '#777d84', role: 'hardware' },
+      { shape: handed(screw(8.4, 6, 16, [8, 7.2, 124])), name: 'DIN-x', colour: '#55595e', role: 'hardware' },
     ],
     pose: {
       rotate: [

@@ -41,6 +41,8 @@ async function runCommand(request: CommandRequest, progress: Say): Promise<Comma
       const json = await makeBatchFile(loaded, bytes, request.file, request.recipe, request.recipeHash, request.out);
       return { json, text: '', warnings: [], checkFailed: json.checkFailed };
     }
+    case 'setup':
+      return (await import('./setup.ts')).setup(loaded, bytes, request, progress);
     case 'verify':
       return (await import('./verify.ts')).verify(loaded, bytes, basename(request.file), progress);
   }

@@ -19,3 +19,5 @@ export { jawFront } from './reach.ts';
 export type * from './rows.ts';
 export { liesOfSeats, type SeatLie } from './place-checks.ts';
 export { LEAST_RELIEF, pieceAtWork, setUpTable, USUAL_DIAMETER, USUAL_OVERLAP } from './set-up-table.ts';
+export { nearestTo, type Nearest, type Positions, type Turned } from './clearance.ts';
+export { type Clearance, clearances, discOf, type SpindleBody, type Swing, swings, turnedBodies, type WorkPositions, workPositions } from './room.ts';

@@ -144,10 +144,9 @@ function checkDrive({ place, carrier, assembly, isDriven, edges }: Omit<StationR
 }
 
 function checkReach({ carrier, edges, reach }: Omit<StationRow, 'checks'>, { machine, setUp }: SetUpParts): Check[] {
-  if (!carrier || !reach) return [];
-  const out: Check[] = [];
+  const out: Check[] = edges.some((e) => !machine.spindles[e.spindle]) ? [check('spindle', 'fail', `${machine.name} has no counter spindle.`)] : [];
+  if (!carrier || !reach) return out;
   for (const spindle of new Set(edges.map((e) => e.spindle))) {
-    if (!machine.spindles[spindle]) out.push(check('spindle', 'fail', `${machine.name} has no counter spindle.`));
     const blank = setUp.blanks[spindle];
     if (blank && reach.longest < blank.length)
       out.push(

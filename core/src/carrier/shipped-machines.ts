@@ -52,7 +52,7 @@ export const SHIPPED_MACHINES: readonly MachineRecord[] = [
         id: 'upper-turret',
         name: 'upper turret',
         side: 'above',
-        travel: { x: [-15, 230], y: [-40, 40], z: [60, 760] },
+        travel: { x: [-15, 260], y: [-40, 40], z: [60, 760] },
         connection: { standard: 'VDI', size: 40 },
         stations: 12,
         driven: 'all',

@@ -170,6 +170,37 @@ export class TriangleTree {
     return false;
   }
 
+  /**
+   * The least of something over all triangles, as far as it is below `within`: `ofBox` gives what no triangle in a box (six numbers from `at`) can be below, `ofTriangle`
+   * the value of one where that is below the best so far. Gives the best, `within` where nothing is below it.
+   */
+  leastOver(ofBox: (box: Float64Array, at: number) => number, ofTriangle: (triangle: number, within: number) => number, within = Infinity): number {
+    const { stack, away, first, count, order, box } = this;
+    if (order.length === 0) return within;
+    let best = within;
+    stack[0] = 0;
+    away[0] = ofBox(box, 0);
+    let top = 1;
+    while (top > 0) {
+      top--;
+      if (away[top] >= best) continue;
+      const node = stack[top];
+      if (count[node] > 0) {
+        for (let i = first[node]; i < first[node] + count[node]; i++) best = Math.min(best, ofTriangle(order[i], best));
+        continue;
+      }
+      const a = first[node];
+      const [da, db] = [ofBox(box, 6 * a), ofBox(box, 6 * a + 6)];
+      const nearer = da <= db ? a : a + 1;
+      // The nearer one is looked at first.
+      stack[top] = nearer === a ? a + 1 : a;
+      away[top++] = Math.max(da, db);
+      stack[top] = nearer;
+      away[top++] = Math.min(da, db);
+    }
+    return best;
+  }
+
   /** Calls `visit` with each triangle whose box meets the box of another, grown by `by` mm. Gives how many boxes were looked at. */
   inBox(low: Vec3, high: Vec3, by: number, visit: (triangle: number) => void): number {
     const { stack, first, count, order, box } = this;

@@ -1,0 +1,251 @@
+import { placePieces } from '#core/assembly';
+import { compose, type Motion, roundTo, translation, type Vec3 } from '#core/math';
+import type { Model, TriMesh } from '#core/mesh';
+import { type CarrierOf, type MachineRecord, type SetUpRecord, SPINDLES, type SpindleSide } from '#core/records';
+import { type Nearest, nearestTo, type Positions, type Turned } from './clearance.ts';
+import { indexAxisOf, noseAt, stationMotion } from './frames.ts';
+import { jawFront } from './reach.ts';
+import type { SetUpParts, SetUpTable, StationRow } from './rows.ts';
+
+/** The nearest that something on a carrier gets to what stands at a spindle, while a station works. */
+export interface Clearance {
+  readonly carrier: string;
+  readonly working: number;
+  /** The station of the other one; 0 is the disc. The working one itself is told against the other spindle. */
+  readonly other: number;
+  readonly otherName: string;
+  readonly against: string;
+  /** mm; 0 where they touch. */
+  readonly distance: number;
+  readonly at: Vec3;
+  /** Where the carrier's reference stands then. */
+  readonly position: Vec3;
+}
+
+/** What a turret sweeps when it is indexed. */
+export interface Swing {
+  readonly carrier: string;
+  /** About the index axis, mm; of which station (0: the disc). */
+  readonly radius: number;
+  readonly station: number;
+  /** X of the reference, on radius, from which on it clears what stands at the spindle: `against`, at any Z. */
+  readonly clearFrom: number;
+  readonly against: string;
+  /** Whether that is within its travel. */
+  readonly isWithin: boolean;
+}
+
+/** Something turned, and at which spindle. */
+export interface SpindleBody extends Turned {
+  readonly spindle: SpindleSide;
+}
+
+/** What stands at the spindles: chuck, jaws as they sweep, work. Cylinders about the spindle axis, in machine coordinates. */
+export function turnedBodies(machine: Pick<MachineRecord, 'spindles'>, setUp: Pick<SetUpRecord, 'blanks' | 'counterAt'>): SpindleBody[] {
+  return SPINDLES.flatMap((side): SpindleBody[] => {
+    const spindle = machine.spindles[side];
+    const at = noseAt(machine, side, setUp);
+    if (!spindle || at === undefined) return [];
+    const { chuck } = spindle;
+    const blank = setUp.blanks[side];
+    const front = jawFront(spindle);
+    const place = (what: string, radius: number, from: number, to: number): SpindleBody => ({
+      spindle: side,
+      name: `${what} of the ${spindle.name}`,
+      radius,
+      from: side === 'main' ? at + from : at - to,
+      to: side === 'main' ? at + to : at - from,
+    });
+    return [
+      place('chuck', chuck.diameter / 2, 0, chuck.length),
+      ...(chuck.jawHeight > 0 ? [place('jaws', chuck.diameter / 2, chuck.length, front)] : []),
+      ...(blank ? [place('work', blank.diameter / 2, front - chuck.jawStep, front + blank.length)] : []),
+    ];
+  });
+}
+
+/** Positions of a carrier's reference while a station works at a spindle. */
+export interface WorkPositions {
+  readonly spindle: SpindleSide;
+  readonly positions: Positions;
+}
+
+/**
+ * Where the reference stands while a station works, for each spindle that it works at: its edges anywhere between the axis and the outside of the work, the jaws and the
+ * end of the work, as far as the travel goes. Where there is no blank, as long and wide as is usually gripped.
+ */
+export function workPositions(
+  { carrier, edges }: Pick<StationRow, 'carrier' | 'edges'>,
+  { machine, setUp }: Pick<SetUpParts, 'machine' | 'setUp'>,
+): WorkPositions[] {
+  if (!carrier) return [];
+  const own = carrier.side === 'above' ? 1 : -1;
+  return SPINDLES.flatMap((side): WorkPositions[] => {
+    const spindle = machine.spindles[side];
+    const at = noseAt(machine, side, setUp);
+    const atWork = edges.filter((e) => e.spindle === side).map((e) => e.atWork);
+    if (!spindle || at === undefined || atWork.length === 0) return [];
+    const blank = setUp.blanks[side] ?? { diameter: spindle.chuck.gripped, length: spindle.chuck.gripped };
+    const front = jawFront(spindle);
+    const all = atWork.map(({ X, Y, Z, side: of }): Positions => {
+      const x = clampRange([-X, (of === 0 ? 0 : blank.diameter / 2) - X], carrier.travel.x).map((v) => own * v);
+      const along = [front - Z, front + blank.length - Z].map((v) => (side === 'main' ? at + v : at - v));
+      const y = own * (carrier.travel.y ? Math.min(carrier.travel.y[1], Math.max(carrier.travel.y[0], -Y)) : 0);
+      return [sorted(x), [y, y], clampRange(sorted(along), carrier.travel.z)];
+    });
+    const whole = [0, 1, 2].map((k) => [Math.min(...all.map((p) => p[k][0])), Math.max(...all.map((p) => p[k][1]))]);
+    return [{ spindle: side, positions: whole as unknown as Positions }];
+  });
+}
+
+const sorted = (v: readonly number[]): [number, number] => [Math.min(...v), Math.max(...v)];
+const clampRange = (v: readonly number[], [low, high]: readonly [number, number]): [number, number] => [
+  Math.min(high, Math.max(low, v[0])),
+  Math.min(high, Math.max(low, v[1])),
+];
+
+/** A mesh on a carrier while a station works: machine-from-mesh, with the reference in the machine's origin. */
+interface Carried {
+  readonly station: number;
+  readonly name: string;
+  readonly mesh: TriMesh;
+  readonly motion: Motion;
+}
+
+/**
+ * For each station that works, how near each of its neighbours and the disc get to what stands at the spindles, at any position of the working tool; what stays farther away
+ * than `within` mm is left out. Gives way between stations, with how far it is (0 to 1).
+ */
+export function* clearances(table: Pick<SetUpTable, 'stations'>, parts: SetUpParts, within = 1000): Generator<number, Clearance[]> {
+  const bodies = turnedBodies(parts.machine, parts.setUp);
+  const out: Clearance[] = [];
+  const rows = table.stations;
+  for (const [k, row] of rows.entries()) {
+    yield k / rows.length;
+    const works = workPositions(row, parts);
+    if (works.length === 0 || !row.carrier) continue;
+    for (const [, carried] of groupedByStation(carriedBy(row, rows, parts))) {
+      let best: (Nearest & { against: string }) | undefined;
+      for (const { positions, spindle } of works)
+        for (const body of bodies) {
+          // What works gets to its own spindle as near as it has to; the other one it must not touch.
+          if (carried[0].station === row.place.station && body.spindle === spindle) continue;
+          for (const { mesh, motion } of carried) {
+            const near = nearestTo(mesh, motion, body, positions, best?.distance ?? within);
+            if (near) best = { ...near, against: body.name };
+          }
+        }
+      if (best)
+        out.push({
+          carrier: row.carrier.id,
+          working: row.place.station,
+          other: carried[0].station,
+          otherName: carried[0].name,
+          against: best.against,
+          distance: roundTo(best.distance, 4),
+          at: best.at,
+          position: best.position,
+        });
+    }
+  }
+  return out;
+}
+
+const groupedByStation = (all: readonly Carried[]): Map<number, Carried[]> => {
+  const groups = new Map<number, Carried[]>();
+  for (const c of all) groups.set(c.station, [...(groups.get(c.station) ?? []), c]);
+  return groups;
+};
+
+// What is on the carrier while a station works: that one, the other stations' bodies, and a turret's disc.
+function carriedBy(working: StationRow, rows: readonly StationRow[], parts: SetUpParts): Carried[] {
+  const { carrier } = working;
+  if (!carrier) return [];
+  const others = rows.filter((r) => r.place.carrierId === carrier.id && r.place.station !== working.place.station);
+  const out = others.flatMap((row) => {
+    const moved = stationMotion(carrier, row.place.station, working.place.station);
+    return moved ? bodiesAt(row, parts).map((b): Carried => ({ ...b, motion: compose(moved, b.motion) })) : [];
+  });
+  return [...bodiesAt(working, parts), ...out, ...(carrier.kind === 'turret' ? [discOf(carrier)] : [])];
+}
+
+/** The bodies of a station's assembly where they stand at work. */
+function bodiesAt({ assembly, motion, place }: StationRow, { components, models }: SetUpParts): Carried[] {
+  if (!assembly || !motion) return [];
+  const placed = placePieces(assembly, components);
+  return assembly.pieces.flatMap((piece): Carried[] => {
+    const [component, gaugeFromFile] = [components[piece.componentId], placed.get(piece.id)];
+    const model: Model | undefined = component && models[component.id];
+    if (!component || !model || !gaugeFromFile) return [];
+    const used = model.bodies.filter((b) => component.bodies.find((e) => e.id === b.id)?.role !== 'left out');
+    return used.map((b) => ({ station: place.station, name: assembly.name, mesh: b.mesh, motion: compose(motion, gaugeFromFile) }));
+  });
+}
+
+const discs = new WeakMap<CarrierOf<'turret'>, TriMesh>();
+const ROUND = 96;
+
+/** A turret's disc about the index axis, in the machine with the reference in its origin: around the true one, never inside. */
+export function discOf(carrier: CarrierOf<'turret'>): Carried {
+  const mesh = discs.get(carrier) ?? discMesh(carrier);
+  discs.set(carrier, mesh);
+  return { station: 0, name: 'disc', mesh, motion: translation(indexAxisOf(carrier)) };
+}
+
+function discMesh({ disc, mounting, faces }: CarrierOf<'turret'>): TriMesh {
+  const radius = disc.diameter / 2 / Math.cos(Math.PI / ROUND);
+  // Seats on the rim stand in the middle of its width, those on the face in its front.
+  const [from, to] = mounting === 'rim' ? [-disc.width / 2, disc.width / 2] : faces === 'main' ? [0, disc.width] : [-disc.width, 0];
+  const positions = new Float64Array(6 * ROUND + 6);
+  for (let i = 0; i < ROUND; i++) {
+    const angle = (2 * Math.PI * i) / ROUND;
+    const [x, y] = [radius * Math.cos(angle), radius * Math.sin(angle)];
+    positions.set([x, y, from], 3 * i);
+    positions.set([x, y, to], 3 * (ROUND + i));
+  }
+  positions.set([0, 0, from, 0, 0, to], 6 * ROUND);
+  const triangles: number[] = [];
+  for (let i = 0; i < ROUND; i++) {
+    const j = (i + 1) % ROUND;
+    triangles.push(i, j, ROUND + j, i, ROUND + j, ROUND + i, 2 * ROUND, j, i, 2 * ROUND + 1, ROUND + i, ROUND + j);
+  }
+  return { positions, triangles: Uint32Array.from(triangles) };
+}
+
+/** What each turret sweeps when it is indexed, and from where on it clears what stands at the spindles, whatever its Z; `clear`: mm that are to stay. */
+export function swings(table: Pick<SetUpTable, 'stations'>, parts: SetUpParts, clear = 1): Swing[] {
+  const bodies = turnedBodies(parts.machine, parts.setUp);
+  return parts.machine.carriers.flatMap((carrier): Swing[] => {
+    if (carrier.kind !== 'turret') return [];
+    const rows = table.stations.filter((r) => r.place.carrierId === carrier.id);
+    const axis = indexAxisOf(carrier);
+    let swing = { radius: carrier.disc.diameter / 2, station: 0 };
+    for (const { station, mesh, motion } of rows.flatMap((r) => bodiesAt(r, parts))) {
+      const radius = largestAbout(mesh, motion, axis);
+      if (radius > swing.radius) swing = { radius, station };
+    }
+    const widest = bodies.reduce<Turned | undefined>((a, b) => (a && a.radius >= b.radius ? a : b), undefined);
+    if (!widest) return [];
+    const clearFrom = widest.radius + swing.radius - carrier.radius + clear;
+    return [
+      {
+        carrier: carrier.id,
+        radius: roundTo(swing.radius, 4),
+        station: swing.station,
+        clearFrom: roundTo(clearFrom, 4),
+        against: widest.name,
+        isWithin: clearFrom <= carrier.travel.x[1],
+      },
+    ];
+  });
+}
+
+function largestAbout({ positions: p }: TriMesh, { r, t }: Motion, axis: Vec3): number {
+  let largest = 0;
+  for (let i = 0; i < p.length; i += 3) {
+    const x = r[0] * p[i] + r[1] * p[i + 1] + r[2] * p[i + 2] + t[0] - axis[0];
+    const y = r[3] * p[i] + r[4] * p[i + 1] + r[5] * p[i + 2] + t[1] - axis[1];
+    largest = Math.max(largest, x * x + y * y);
+  }
+  return Math.sqrt(largest);
+}
