@@ -1,30 +1,76 @@
 // Turns the demo recipe into records and blobs for the application: npm run build calls it. Derived, so not committed.
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { cookRecipe, readRecipe } from '#core/handover';
+import { cookRecipe, readRecipe, setUpFileSchema } from '#core/handover';
 import { unwrap } from '#core/issues';
 import { loadKernel, readModelFile } from '#core/kernel';
 import { encodeModel } from '#core/mesh';
 import { shapeFileName, writeSolidShape } from '#core/outline';
-import { type AnyRecord, hashBytes, newOutline, NO_CHOICE, type OutlineRecord, summarizeModel } from '#core/records';
+import {
+  type AnyRecord,
+  type AssemblyRecord,
+  type ComponentRecord,
+  hashBytes,
+  newOutline,
+  NO_CHOICE,
+  type OutlineRecord,
+  SET_UP_VERSION,
+  type SetUpRecord,
+  summarizeModel,
+} from '#core/records';
 import { componentOfOutline, outlinePartOf, readOutlineFile, shapeOfOutline } from '#core/sources';
 import { type Stack, stackProfile } from '#core/stack';
 
 const here = import.meta.dirname;
 const out = join(here, '..', 'dist', 'demo');
-const recipe = unwrap(readRecipe(readFileSync(join(here, 'hub-station.json'), 'utf8'), 'hub-station.json'));
-const cooked = unwrap(await cookRecipe(await loadKernel(), recipe, (name) => readFileSync(join(here, name)), { now: '2026-03-02T08:00:00.000Z' }));
+const now = '2026-03-02T08:00:00.000Z';
+const components: Record<string, ComponentRecord> = {};
+const assemblies: Record<string, AssemblyRecord> = {};
+const blobs: Record<string, Uint8Array> = {};
+for (const key of ['hub-station', 'hub-turning', 'hub-boring']) {
+  const recipe = unwrap(readRecipe(readFileSync(join(here, `${key}.json`), 'utf8'), `${key}.json`));
+  // Geometry of what an earlier recipe has is made already.
+  const fresh = { ...recipe, components: recipe.components.map((c) => (components[c.key] ? { ...c, geometry: [] } : c)) };
+  const cooked = unwrap(await cookRecipe(await loadKernel(), fresh, (name) => readFileSync(join(here, name)), { now }));
+  for (const [id, record] of Object.entries(cooked.components)) {
+    if (components[id]) continue;
+    components[id] = record;
+    blobs[record.source.blob] = cooked.sources[id];
+  }
+  Object.assign(blobs, cooked.blobs);
+  assemblies[key] = { ...cooked.assembly, id: `demo-${key}` };
+}
 rmSync(out, { recursive: true, force: true });
 mkdirSync(join(out, 'blobs'), { recursive: true });
-const blobs: Record<string, Uint8Array> = { ...cooked.blobs };
-for (const [id, bytes] of Object.entries(cooked.sources)) blobs[cooked.components[id].source.blob] = bytes;
-for (const [hash, bytes] of Object.entries(blobs)) writeFileSync(join(out, 'blobs', hash), bytes);
-const now = '2026-03-02T08:00:00.000Z';
 const drawn = await drawnRecords();
-for (const [hash, bytes] of Object.entries(drawn.blobs)) writeFileSync(join(out, 'blobs', hash), bytes);
-const assembly = { ...cooked.assembly, id: 'demo-hub-station' };
-writeFileSync(join(out, 'records.json'), JSON.stringify([...Object.values(cooked.components), ...drawn.records, assembly]));
-console.log(`demo data: ${Object.keys(cooked.components).length} components, ${drawn.records.length} drawn, ${Object.keys(blobs).length} blobs`);
+for (const [hash, bytes] of Object.entries({ ...blobs, ...drawn.blobs })) writeFileSync(join(out, 'blobs', hash), bytes);
+const records: AnyRecord[] = [...Object.values(components), ...drawn.records, ...Object.values(assemblies), setUpRecord()];
+writeFileSync(join(out, 'records.json'), JSON.stringify(records));
+console.log(`demo data: ${Object.keys(components).length} components, ${drawn.records.length} drawn, ${Object.keys(assemblies).length} assemblies, a set-up`);
+
+// What stands where in the twin-spindle lathe, as the command line reads it.
+function setUpRecord(): SetUpRecord {
+  const said = setUpFileSchema.parse(JSON.parse(readFileSync(join(here, 'hub-set-up.json'), 'utf8')));
+  return {
+    kind: 'set-up',
+    version: SET_UP_VERSION,
+    id: 'demo-hub-set-up',
+    name: said.name,
+    machineId: typeof said.machine === 'string' ? said.machine : '',
+    places: said.places.map(({ carrier, station, assembly, turn, spindle, edges }, i) => ({
+      id: `place-${i + 1}`,
+      carrierId: carrier,
+      station,
+      assemblyId: `demo-hub-${assembly}`,
+      turnDeg: turn,
+      spindle,
+      edges: edges.map(({ piece, tip, ...edge }) => ({ ...edge, pieceId: String(piece), tipId: tip })),
+    })),
+    blanks: said.blanks,
+    createdAt: now,
+    changedAt: now,
+  };
+}
 
 // A form cutter from its drawing with the component that it makes, and a holder by its numbers.
 async function drawnRecords(): Promise<{ records: AnyRecord[]; blobs: Record<string, Uint8Array> }> {

@@ -7,6 +7,7 @@ const VIEWS = [
   { name: 'Shelf', path: '/shelf', ready: (page: Page) => page.getByRole('link', { name: 'Station block 40', exact: true }) },
   { name: 'Bench', path: '/bench', ready: (page: Page) => page.getByRole('region', { name: 'Ledger' }) },
   { name: 'Outline', path: '/outline', ready: (page: Page) => page.getByRole('group', { name: 'The outline on its sheet' }) },
+  { name: 'Carrier', path: '/carrier', ready: (page: Page) => page.getByRole('cell', { name: '45.607' }) },
   { name: 'Handover', path: '/handover', ready: (page: Page) => page.getByRole('button', { name: 'Write the package' }) },
 ] as const;
 
@@ -58,6 +59,11 @@ for (const scheme of ['light', 'dark'] as const)
         await page.getByRole('button', { name: 'Read them' }).click();
         await page.getByText('1 of 2 rows are tools').waitFor();
         await look('Table, read');
+      }
+      if (name === 'Carrier') {
+        await page.getByText('machine and work').click();
+        for (const summary of await page.locator('.station-panel summary').all()) await summary.click();
+        await look('Carrier, its machine');
       }
       if (name !== 'Bench' && name !== 'Outline') continue;
       const closed = page.locator('.ledger-line h4 button[aria-expanded=false]');

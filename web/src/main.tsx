@@ -22,6 +22,7 @@ const BenchPage = lazy(() => import('./areas/bench/bench-page.tsx'));
 const loadBuild = () => import('./areas/build/build-page.tsx');
 const BuildPage = lazy(loadBuild);
 const OutlinePage = lazy(() => import('./areas/outline/outline-page.tsx'));
+const CarrierPage = lazy(() => import('./areas/carrier/carrier-page.tsx'));
 const HandoverPage = lazy(() => import('./areas/handover/handover-page.tsx'));
 
 const opening = (
@@ -52,6 +53,7 @@ const router = createBrowserRouter([
       { path: 'bench/:id?', element: page(<BenchPage />) },
       { path: 'outline/:id?', element: page(<OutlinePage />) },
       { path: 'build/:id?', element: page(<BuildPage />) },
+      { path: 'carrier/:id?', element: page(<CarrierPage />) },
       { path: 'handover/:id?', element: page(<HandoverPage />) },
       { path: '*', element: <Navigate to="/shelf" replace /> },
     ],

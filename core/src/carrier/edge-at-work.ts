@@ -51,7 +51,7 @@ export function ownEdges(assembly: ChainOfPieces, components: ComponentsById, mo
       {
         piece: at.piece,
         tip: at.tip,
-        name: said || at.name || component.name,
+        name: said || (component.tips.length > 1 ? `${component.name}, ${at.name}` : component.name),
         component,
         noseRadius: at.noseRadius,
         noseCentre: at.noseCentre,

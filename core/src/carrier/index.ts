@@ -18,6 +18,19 @@ export { slideGeometry, type SlideGeometry } from './slide.ts';
 export { jawFront } from './reach.ts';
 export type * from './rows.ts';
 export { liesOfSeats, type SeatLie } from './place-checks.ts';
-export { LEAST_RELIEF, pieceAtWork, setUpTable, USUAL_DIAMETER, USUAL_OVERLAP } from './set-up-table.ts';
+export { LEAST_RELIEF, pieceAtWork, reliefsOfHead, setUpTable, USUAL_DIAMETER, USUAL_OVERLAP } from './set-up-table.ts';
 export { nearestTo, type Nearest, type Positions, type Turned } from './clearance.ts';
-export { type Clearance, clearances, discOf, type SpindleBody, type Swing, swings, turnedBodies, type WorkPositions, workPositions } from './room.ts';
+export {
+  type Clearance,
+  clearances,
+  discOf,
+  type Room,
+  roomOf,
+  type SpindleBody,
+  type Swing,
+  swings,
+  turnedBodies,
+  type WorkPositions,
+  workPositions,
+} from './room.ts';
+export { chuckShapes, type MachineShape } from './machine-shapes.ts';

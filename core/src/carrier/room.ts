@@ -4,6 +4,7 @@ import type { Model, TriMesh } from '#core/mesh';
 import { type CarrierOf, type MachineRecord, type SetUpRecord, SPINDLES, type SpindleSide } from '#core/records';
 import { type Nearest, nearestTo, type Positions, type Turned } from './clearance.ts';
 import { indexAxisOf, noseAt, stationMotion } from './frames.ts';
+import { discMesh } from './machine-shapes.ts';
 import { jawFront } from './reach.ts';
 import type { SetUpParts, SetUpTable, StationRow } from './rows.ts';
 
@@ -183,33 +184,12 @@ function bodiesAt({ assembly, motion, place }: StationRow, { components, models 
 }
 
 const discs = new WeakMap<CarrierOf<'turret'>, TriMesh>();
-const ROUND = 96;
 
 /** A turret's disc about the index axis, in the machine with the reference in its origin: around the true one, never inside. */
 export function discOf(carrier: CarrierOf<'turret'>): Carried {
   const mesh = discs.get(carrier) ?? discMesh(carrier);
   discs.set(carrier, mesh);
   return { station: 0, name: 'disc', mesh, motion: translation(indexAxisOf(carrier)) };
-}
-
-function discMesh({ disc, mounting, faces }: CarrierOf<'turret'>): TriMesh {
-  const radius = disc.diameter / 2 / Math.cos(Math.PI / ROUND);
-  // Seats on the rim stand in the middle of its width, those on the face in its front.
-  const [from, to] = mounting === 'rim' ? [-disc.width / 2, disc.width / 2] : faces === 'main' ? [0, disc.width] : [-disc.width, 0];
-  const positions = new Float64Array(6 * ROUND + 6);
-  for (let i = 0; i < ROUND; i++) {
-    const angle = (2 * Math.PI * i) / ROUND;
-    const [x, y] = [radius * Math.cos(angle), radius * Math.sin(angle)];
-    positions.set([x, y, from], 3 * i);
-    positions.set([x, y, to], 3 * (ROUND + i));
-  }
-  positions.set([0, 0, from, 0, 0, to], 6 * ROUND);
-  const triangles: number[] = [];
-  for (let i = 0; i < ROUND; i++) {
-    const j = (i + 1) % ROUND;
-    triangles.push(i, j, ROUND + j, i, ROUND + j, ROUND + i, 2 * ROUND, j, i, 2 * ROUND + 1, ROUND + i, ROUND + j);
-  }
-  return { positions, triangles: Uint32Array.from(triangles) };
 }
 
 /** What each turret sweeps when it is indexed, and from where on it clears what stands at the spindles, whatever its Z; `clear`: mm that are to stay. */
@@ -248,4 +228,18 @@ function largestAbout({ positions: p }: TriMesh, { r, t }: Motion, axis: Vec3): 
     largest = Math.max(largest, x * x + y * y);
   }
   return Math.sqrt(largest);
+}
+
+/** What is known of the room of a set-up. */
+export interface Room {
+  readonly clearances: readonly Clearance[];
+  readonly swings: readonly Swing[];
+}
+
+/** All room of a set-up at once. */
+export function roomOf(table: Pick<SetUpTable, 'stations'>, parts: SetUpParts): Room {
+  const job = clearances(table, parts);
+  let step = job.next();
+  while (!step.done) step = job.next();
+  return { clearances: step.value, swings: swings(table, parts) };
 }

@@ -1,5 +1,5 @@
 import { compose, type Motion } from '#core/math';
-import { type Carrier, isDriven, type MachineRecord, type Place, type SpindleSide } from '#core/records';
+import { type Carrier, type CarrierOf, isDriven, type MachineRecord, type Place, type SpindleSide } from '#core/records';
 import { type EdgeAtWork, edgeAtWork, indexError, ownEdges, type OwnEdge, reliefFor } from './edge-at-work.ts';
 import { machineFromGauge, noseAt, turningFrame } from './frames.ts';
 import { checkEdge, checkNumbers, checkPlace } from './place-checks.ts';
@@ -57,24 +57,28 @@ function edgeRow(own: OwnEdge, k: number, place: Place, carrier: Carrier, motion
     sense,
     controlX: control.diameters ? 2 * atWork.X : atWork.X,
     indexError: indexError(atWork.Y, blank?.diameter || USUAL_DIAMETER),
-    ...(carrier.kind === 'swivel head' ? { swivel: swivelRow(own, place, carrier, spindle, at, atWork, machine) } : {}),
+    ...(carrier.kind === 'swivel head' ? { swivel: swivelRow(own, place, carrier, spindle, atWork, machine) } : {}),
     ...(carrier.kind === 'slide' && carrier.reference ? { slide: slideGeometry(carrier.reference, atWork.X, USUAL_OVERLAP) } : {}),
   };
   return { ...row, checks: checkEdge(row, { said: said?.sense ?? inAssembly?.sense, saidSpindle: inAssembly?.spindle, place, carrier, machine }) };
 }
 
+/** What an edge leaves at an angle of its head, for the side that its corner is to cut at. */
+export const reliefsOfHead =
+  (own: Pick<OwnEdge, 'legs'>, place: Pick<Place, 'turnDeg'>, carrier: CarrierOf<'swivel head'>, spindle: SpindleSide, corner: EdgeAtWork['corner']) =>
+  (headDeg: number): EdgeAtWork['relief'] =>
+    reliefFor(own, machineFromGauge(carrier, { ...place, angleDeg: headDeg }), turningFrame(spindle, carrier.side, 0), corner);
+
 function swivelRow(
   own: OwnEdge,
   place: Place,
-  carrier: Extract<Carrier, { kind: 'swivel head' }>,
+  carrier: CarrierOf<'swivel head'>,
   spindle: SpindleSide,
-  at: number,
   { corner }: EdgeAtWork,
   { control }: MachineRecord,
 ): SwivelRow {
   const angle = place.angleDeg ?? 0;
-  const plane = turningFrame(spindle, carrier.side, at);
-  const reliefAt = (b: number) => reliefFor(own, machineFromGauge(carrier, { ...place, angleDeg: b }), plane, corner);
+  const reliefAt = reliefsOfHead(own, place, carrier, spindle, corner);
   return {
     angle,
     control: controlAngle(control.swivel, angle),

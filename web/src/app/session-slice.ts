@@ -7,12 +7,13 @@ export interface SessionState {
   readonly lastComponent: string | null;
   readonly lastAssembly: string | null;
   readonly lastOutline: string | null;
+  readonly lastSetUp: string | null;
   readonly saveFault: string | null;
   /** Whether a newcomer is still told where to begin. */
   readonly isNew: boolean;
 }
 
-const initialState: SessionState = { unit: 'mm', lastComponent: null, lastAssembly: null, lastOutline: null, saveFault: null, isNew: false };
+const initialState: SessionState = { unit: 'mm', lastComponent: null, lastAssembly: null, lastOutline: null, lastSetUp: null, saveFault: null, isNew: false };
 
 export const sessionSlice = createSlice({
   name: 'session',
@@ -21,6 +22,7 @@ export const sessionSlice = createSlice({
     unitChosen: (state, { payload }: PayloadAction<LengthUnit>) => ({ ...state, unit: payload }),
     componentOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastComponent: payload }),
     assemblyOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastAssembly: payload }),
+    setUpOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastSetUp: payload }),
     outlineOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastOutline: payload }),
     newcomerCame: (state) => ({ ...state, isNew: true }),
     newcomerBegan: (state) => ({ ...state, isNew: false }),
@@ -29,5 +31,5 @@ export const sessionSlice = createSlice({
   },
 });
 
-export const { unitChosen, newcomerCame, newcomerBegan, componentOpened, assemblyOpened, outlineOpened, saveFaultChanged, sessionRestored } =
+export const { unitChosen, newcomerCame, newcomerBegan, componentOpened, assemblyOpened, outlineOpened, setUpOpened, saveFaultChanged, sessionRestored } =
   sessionSlice.actions;

@@ -1,6 +1,16 @@
 import { ActionIcon, Alert, Menu, SegmentedControl, Tooltip, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
-import { IconArchive, IconBuildingBridge2, IconMoon, IconPackageExport, IconRulerMeasure, IconSun, IconVectorSpline, IconZoomScan } from '@tabler/icons-react';
+import {
+  IconArchive,
+  IconBuildingBridge2,
+  IconWheel,
+  IconMoon,
+  IconPackageExport,
+  IconRulerMeasure,
+  IconSun,
+  IconVectorSpline,
+  IconZoomScan,
+} from '@tabler/icons-react';
 import { NavLink, Outlet, useNavigate } from 'react-router';
 import { placeOf } from '../common/place-of.ts';
 import { BeginLine } from './begin-line.tsx';
@@ -14,6 +24,7 @@ const AREAS = [
   { to: '/bench', label: 'Bench', icon: IconZoomScan },
   { to: '/outline', label: 'Outline', icon: IconVectorSpline },
   { to: '/build', label: 'Build', icon: IconBuildingBridge2 },
+  { to: '/carrier', label: 'Carrier', icon: IconWheel },
   { to: '/handover', label: 'Handover', icon: IconPackageExport },
 ];
 

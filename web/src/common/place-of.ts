@@ -1,4 +1,13 @@
-const AREAS = { component: 'bench', outline: 'outline', assembly: 'build', table: 'shelf', set: 'shelf', shelf: 'shelf' } as const;
+const AREAS = {
+  component: 'bench',
+  outline: 'outline',
+  assembly: 'build',
+  table: 'shelf',
+  set: 'shelf',
+  shelf: 'shelf',
+  'set-up': 'carrier',
+  machine: 'carrier',
+} as const;
 
 /** Where a record, or a table of tools, is worked on. */
 export const placeOf = ({ kind, id }: { readonly kind: keyof typeof AREAS; readonly id: string }): string =>

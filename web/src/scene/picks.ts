@@ -9,6 +9,8 @@ export interface StageItem {
   readonly stageFromModel: Motion;
   readonly roles: Readonly<Record<string, BodyRole>>;
   readonly hidden: ReadonlySet<string>;
+  /** It stands aside: the view is not fitted to it. */
+  readonly aside?: boolean;
   /** Colours that a person gave, by body; and faces with a colour of their own. */
   readonly colours?: Readonly<Record<string, string>>;
   readonly faceColours?: readonly { readonly body: string; readonly faces: readonly number[]; readonly colour: string }[];

@@ -254,7 +254,7 @@ function boundsOfItems(items: readonly StageItem[]) {
   return joinBounds(
     items.flatMap((item) =>
       item.model.bodies
-        .filter((b) => !item.hidden.has(b.id))
+        .filter((b) => !item.aside && !item.hidden.has(b.id))
         .map((b) => {
           const corners = boundsCorners(b.bbox).map((c) => move(item.stageFromModel, c));
           const axis = (k: 0 | 1 | 2) => corners.map((c) => c[k]);

@@ -73,8 +73,8 @@ export function startAutosave(notify: Notify): () => void {
     const state = store.getState();
     if (state.session !== session) {
       session = state.session;
-      const { unit, lastComponent, lastAssembly, lastOutline, isNew } = session;
-      void writeSetting('session', { unit, lastComponent, lastAssembly, lastOutline, isNew }).catch(() => undefined);
+      const { unit, lastComponent, lastAssembly, lastOutline, lastSetUp, isNew } = session;
+      void writeSetting('session', { unit, lastComponent, lastAssembly, lastOutline, lastSetUp, isNew }).catch(() => undefined);
     }
     if (state.shelf !== shelf) {
       shelf = state.shelf;
@@ -122,9 +122,14 @@ export function startAutosave(notify: Notify): () => void {
 }
 
 export const restoreSession = () =>
-  readSetting<{ unit?: 'mm' | 'inch'; lastComponent?: string | null; lastAssembly?: string | null; lastOutline?: string | null; isNew?: boolean }>(
-    'session',
-  ).catch(() => null);
+  readSetting<{
+    unit?: 'mm' | 'inch';
+    lastComponent?: string | null;
+    lastAssembly?: string | null;
+    lastOutline?: string | null;
+    lastSetUp?: string | null;
+    isNew?: boolean;
+  }>('session').catch(() => null);
 
 /** How the Shelf was looked at last; null where that cannot be read. */
 export async function restoreShelfView(): Promise<z.infer<typeof keptViewSchema> | null> {

@@ -2,6 +2,7 @@ import * as Comlink from 'comlink';
 import booleansUrl from 'manifold-3d/manifold.wasm?url';
 import wasmUrl from 'replicad-opencascadejs/wasm?url';
 import { type ChainOfPieces, findFits, type Fits } from '#core/assembly';
+import { type Room, roomOf, type SetUpParts, setUpTable } from '#core/carrier';
 import { openPackage, type PackInput, packAssembly } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { silhouetteOf } from '#core/envelope';
@@ -343,6 +344,20 @@ const api = {
     for (const { id, model } of Object.values(components)) hold(model.blob, models[id]);
     overlaps ??= OverlapSolver.load(booleansUrl);
     return done(findFits(await overlaps, assembly, components, models));
+  },
+
+  /** How much room a set-up leaves; models come as for `fits`. */
+  room(parts: Omit<SetUpParts, 'models'>, sent: Readonly<Record<string, Uint8Array>>): JobAnswer<Room> {
+    const models: Record<string, Model> = {};
+    for (const component of Object.values(parts.components)) {
+      if (!component) continue;
+      const { blob } = component.model;
+      const decoded = blob in sent ? decodeModel(sent[blob]) : done(heldModel(blob));
+      if (!decoded.ok) return decoded;
+      models[component.id] = decoded.value;
+    }
+    const whole = { ...parts, models };
+    return done(roomOf(setUpTable(whole), whole));
   },
 
   /** What of a model that is held lies behind the plane Y = `y` of a frame, in its coordinates: the outline of its bodies together as loops of z, x. */

@@ -1,0 +1,75 @@
+import type { TriMesh } from '#core/mesh';
+import type { Blank, CarrierOf, Chuck } from '#core/records';
+
+// Chucks, jaws, work and discs as their sizes tell, to be drawn and measured against. Chucks and work about Z from the nose face, as the main spindle has them.
+
+// Corners of what is round: of 165 mm diameter a chord lies 0.04 mm inside.
+const ROUND = 144;
+
+/** A closed solid between polygons about Z: `outer` and `inner` radii at the corners, `inner` 0 where it has no bore. */
+function prism(outer: number, inner: number, from: number, to: number, sides = ROUND, firstRad = 0): TriMesh {
+  const at = (radius: number, z: number) =>
+    Array.from({ length: sides }, (_, i) => {
+      const angle = firstRad + (2 * Math.PI * i) / sides;
+      return [radius * Math.cos(angle), radius * Math.sin(angle), z];
+    });
+  const hasBore = inner > 0;
+  const rings = [at(outer, from), at(outer, to), ...(hasBore ? [at(inner, from), at(inner, to)] : [[[0, 0, from]], [[0, 0, to]]])];
+  const start = rings.map((_, k) => rings.slice(0, k).reduce((n, r) => n + r.length, 0));
+  const triangles: number[] = [];
+  for (let i = 0; i < sides; i++) {
+    const j = (i + 1) % sides;
+    const [a, b, c, d] = start;
+    triangles.push(a + i, a + j, b + j, a + i, b + j, b + i);
+    if (hasBore) {
+      triangles.push(c + i, d + j, c + j, c + i, d + i, d + j);
+      triangles.push(a + i, c + i, c + j, a + i, c + j, a + j, b + i, d + j, d + i, b + i, b + j, d + j);
+    } else triangles.push(a + i, c, a + j, b + i, b + j, d);
+  }
+  return { positions: Float64Array.from(rings.flat(2)), triangles: Uint32Array.from(triangles) };
+}
+
+/** A block along X from one radius to another, turned about Z. */
+function jaw(inner: number, outer: number, width: number, from: number, to: number, angleRad: number): TriMesh {
+  const [c, s] = [Math.cos(angleRad), Math.sin(angleRad)];
+  const corners = [0, 1, 2, 3, 4, 5, 6, 7].map((i) => {
+    const [x, y, z] = [i & 1 ? outer : inner, ((i & 2 ? 1 : -1) * width) / 2, i & 4 ? to : from];
+    return [c * x - s * y, s * x + c * y, z];
+  });
+  const triangles = [0, 2, 1, 1, 2, 3, 4, 5, 6, 5, 7, 6, 0, 1, 4, 1, 5, 4, 2, 6, 3, 3, 6, 7, 0, 4, 2, 2, 4, 6, 1, 3, 5, 3, 7, 5];
+  return { positions: Float64Array.from(corners.flat()), triangles: Uint32Array.from(triangles) };
+}
+
+/** One named shape. */
+export interface MachineShape {
+  readonly name: string;
+  readonly mesh: TriMesh;
+}
+
+/** A chuck with its jaws on the diameter that is gripped, and the work in it. */
+export function chuckShapes(chuck: Chuck, blank: Blank | null): MachineShape[] {
+  const { diameter, length, jaws, jawHeight, jawStep, gripped, bore } = chuck;
+  const out: MachineShape[] = [];
+  const [outer, held] = [diameter / 2, (blank?.diameter || gripped) / 2];
+  if (outer > 0 && length > 0) out.push({ name: 'chuck', mesh: prism(outer, Math.min(bore / 2, outer * 0.95), 0, length) });
+  const front = length + jawHeight;
+  if (jawHeight > 0 && held < outer) {
+    const width = Math.min(outer * 0.42, Math.max(held, 0.2 * outer));
+    for (let k = 0; k < jaws; k++)
+      out.push({ name: `jaw ${k + 1}`, mesh: jaw(held, outer * 0.98, width, length, front, Math.PI / 2 + (2 * Math.PI * k) / jaws) });
+  }
+  if (blank && blank.diameter > 0 && blank.length + jawStep > 0)
+    out.push({ name: 'work', mesh: prism(held, Math.min(blank.bore / 2, held * 0.98), front - jawStep, front + blank.length) });
+  return out;
+}
+
+/** A turret's disc about its index axis (Z), the seats' plane at 0: flats under stations on the rim, round where they stand on its face. Around the true one, never inside. */
+export function discMesh({ disc, mounting, faces, stations, side }: CarrierOf<'turret'>): TriMesh {
+  // Seats on the rim stand in the middle of its width, those on the face in its front.
+  const [from, to] = mounting === 'rim' ? [-disc.width / 2, disc.width / 2] : faces === 'main' ? [0, disc.width] : [-disc.width, 0];
+  const hasFlats = mounting === 'rim' && stations > 4;
+  const sides = hasFlats ? stations : ROUND;
+  // A flat's middle looks at the spindle axis.
+  const first = (side === 'above' ? Math.PI : 0) + Math.PI / sides;
+  return prism(disc.diameter / 2 / Math.cos(Math.PI / sides), 0, from, to, sides, first);
+}

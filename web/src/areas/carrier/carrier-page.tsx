@@ -1,0 +1,236 @@
+import { Button, SegmentedControl, Select } from '@mantine/core';
+import { IconPlus } from '@tabler/icons-react';
+import { useEffect, useMemo, useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { placeTips } from '#core/assembly';
+import { noseAt, SHIPPED_MACHINES, type StationRow, turningFrame } from '#core/carrier';
+import { compose, type Frame, move, translation, turn, type Vec3 } from '#core/math';
+import type { MachineRecord, SetUpRecord } from '#core/records';
+import { AreaHeader } from '../../app/area-header.tsx';
+import { setUpOpened } from '../../app/session-slice.ts';
+import { store, useAppSelector } from '../../app/store.ts';
+import { WorkLayout } from '../../app/work-layout.tsx';
+import { NumberField } from '../../common/number-field.tsx';
+import { describePick } from '../../scene/describe.ts';
+import type { StageTip } from '../../scene/glyphs.tsx';
+import { bodyOf, type PickRef } from '../../scene/picks.ts';
+import { Stage } from '../../scene/stage.tsx';
+import { machineOf, machinesOf, newSetUp, renameSetUp, selectSetUp } from '../../store/set-up-actions.ts';
+import { Dial } from './dial.tsx';
+import { carrierItems, spindleItems } from './machine-items.ts';
+import { MachinePanel } from './machine-panel.tsx';
+import { CheckList, StationPanel } from './station-panel.tsx';
+import { StationTable } from './station-table.tsx';
+import { useJog } from './use-jog.ts';
+import { useRoom } from './use-room.ts';
+import { useSetUp } from './use-set-up.ts';
+
+export default function CarrierPage() {
+  const { id } = useParams();
+  const navigate = useNavigate();
+  const last = useAppSelector((s) => s.session.lastSetUp);
+  const first = useAppSelector((s) => Object.values(s.library.records).find((r) => r.kind === 'set-up')?.id);
+  const setUp = useAppSelector((s) => selectSetUp(s, id ?? last) ?? (id ? undefined : selectSetUp(s, first)));
+  const records = useAppSelector((s) => s.library.records);
+  const others = useMemo(() => Object.values(records).filter((r) => r.kind === 'set-up' && r.id !== setUp?.id), [records, setUp?.id]);
+  useEffect(() => {
+    if (setUp) store.dispatch(setUpOpened(setUp.id));
+  }, [setUp]);
+  const begin = (machineId: string) => void navigate(`/carrier/${newSetUp(machineId)}`);
+  const machine = setUp && machineOf(records, setUp.machineId);
+  if (!setUp)
+    return (
+      <div className="area">
+        <div className="empty-area">
+          <h1>Carrier</h1>
+          <p>Here assemblies stand where they work: on a turret, a slide or a swivel head. Choose a machine to begin; it can be changed to yours.</p>
+          <div className="machine-choice">
+            {machinesOf(records).map((m) => (
+              <Button key={m.id} variant="default" onClick={() => begin(m.id)}>
+                {m.name}
+              </Button>
+            ))}
+          </div>
+        </div>
+      </div>
+    );
+  return (
+    <div className="area">
+      <AreaHeader
+        title={setUp.name}
+        onRename={(name) => renameSetUp(setUp.id, name)}
+        note={
+          others.length > 0 ? (
+            <Select
+              size="xs"
+              w={190}
+              aria-label="Other set-up"
+              placeholder="other set-ups"
+              value={null}
+              data={others.map((r) => ({ value: r.id, label: r.name }))}
+              onChange={(v) => v && navigate(`/carrier/${v}`)}
+            />
+          ) : (
+            machine?.name
+          )
+        }
+      >
+        <Button size="xs" variant="default" leftSection={<IconPlus size={16} />} onClick={() => begin(setUp.machineId)}>
+          New set-up
+        </Button>
+      </AreaHeader>
+      {machine ? (
+        <CarrierWork key={setUp.id} setUp={setUp} machine={machine} />
+      ) : (
+        <div className="empty-area">
+          <p>The machine of this set-up is not there any more. Choose another one; what is loaded stays.</p>
+          <MachinePanel setUp={setUp} machine={SHIPPED_MACHINES[0]} unit="mm" />
+        </div>
+      )}
+    </div>
+  );
+}
+
+// The main chuck stands at the left, X goes up: Y comes towards the viewer.
+const VIEW: Frame = { origin: [0, 0, 0], z: [0, 1, 0], x: [0, 0, 1] };
+
+function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineRecord }) {
+  const unit = useAppSelector((s) => s.session.unit);
+  const { parts, table, isLoading } = useSetUp(setUp, machine);
+  const [carrierId, setCarrier] = useState<string | null>(null);
+  const carrier = machine.carriers.find((c) => c.id === (carrierId ?? setUp.places[0]?.carrierId)) ?? machine.carriers[0];
+  const [chosen, setChosen] = useState<number | null>(null);
+  const station = Math.min(carrier.stations, chosen ?? setUp.places.find((p) => p.carrierId === carrier.id)?.station ?? 1);
+  const [side, setSide] = useState<'station' | 'machine'>('station');
+  const room = useRoom(parts, isLoading);
+  const row = table.stations.find((r) => r.place.carrierId === carrier.id && r.place.station === station);
+  const jog = useJog(row, carrier, parts);
+  const items = useMemo(
+    () => [...spindleItems(parts, jog.edge?.spindle ?? 'main'), ...carrierItems(carrier, table.stations, station, jog.reference, parts)],
+    [parts, carrier, table.stations, station, jog.reference, jog.edge?.spindle],
+  );
+  const tips = useMemo(() => (row ? tipsOf(row, jog.reference, parts) : []), [row, jog.reference, parts]);
+  const describe = useMemo(
+    () => (pick: PickRef) => {
+      const found = bodyOf(items, pick);
+      if (!found) return undefined;
+      const at = table.stations.find((r) => pick.item.startsWith(`${r.place.id} `));
+      const name = at ? `station ${at.place.station}, ${at.assembly?.name ?? ''}` : found.body.name;
+      return { text: `${name}: ${describePick(found.body, pick, found.item.stageFromModel, unit)}`, action: at ? 'click takes the station to work' : '' };
+    },
+    [items, table.stations, unit],
+  );
+  const choose = (n: number) => {
+    setChosen(n);
+    setSide('station');
+  };
+  const numbers = table.checks;
+  return (
+    <WorkLayout
+      id="carrier"
+      stripSize="33%"
+      stage={
+        <Stage
+          items={items}
+          tips={tips}
+          view={VIEW}
+          fitKey={`${setUp.id} ${machine.id} ${carrier.id} ${isLoading} ${jog.edge?.spindle ?? 'main'}`}
+          describe={describe}
+          onPick={(p) => {
+            const at = table.stations.find((r) => p.item.startsWith(`${r.place.id} `));
+            if (at) choose(at.place.station);
+          }}
+        >
+          {machine.carriers.length > 1 && (
+            <div className="stage-switch">
+              <SegmentedControl
+                size="xs"
+                aria-label="Carrier"
+                data={machine.carriers.map((c) => ({ value: c.id, label: c.name }))}
+                value={carrier.id}
+                onChange={(v) => {
+                  setCarrier(v);
+                  setChosen(null);
+                }}
+              />
+            </div>
+          )}
+          {row && row.edges.length > 0 && (
+            <div className="jog" role="group" aria-label="Where the tool stands">
+              <span className="soft">{jog.edge?.own.name} at</span>
+              <NumberField
+                kind="length"
+                unit={unit}
+                aria-label={machine.control.diameters ? 'X of the tip, on diameter' : 'X of the tip'}
+                leftSection="X"
+                value={jog.shown.x}
+                min={jog.range.x[0]}
+                max={jog.range.x[1]}
+                onCommit={(v) => jog.to({ x: v })}
+              />
+              <NumberField
+                kind="length"
+                unit={unit}
+                aria-label="Z of the tip, from the jaws"
+                leftSection="Z"
+                value={jog.shown.z}
+                min={jog.range.z[0]}
+                max={jog.range.z[1]}
+                onCommit={(v) => jog.to({ z: v })}
+              />
+              <span className="soft">Z from the jaws</span>
+            </div>
+          )}
+          {isLoading && (
+            <p className="stage-note" role="status">
+              Loading models…
+            </p>
+          )}
+        </Stage>
+      }
+      strip={<StationTable {...{ carrier, table, unit }} room={room?.clearances} chosen={station} onChoose={choose} />}
+      side={
+        <div className="ledger" role="region" aria-label="Carrier">
+          <Dial carrier={carrier} rows={table.stations} chosen={station} onChoose={choose} />
+          <SegmentedControl
+            size="xs"
+            fullWidth
+            aria-label="Shown below"
+            data={[
+              { value: 'station', label: 'station' },
+              { value: 'machine', label: 'machine and work' },
+            ]}
+            value={side}
+            onChange={(v) => setSide(v === 'machine' ? 'machine' : 'station')}
+          />
+          {numbers.length > 0 && <CheckList checks={numbers} />}
+          {side === 'station' ? (
+            <StationPanel {...{ setUp, machine, carrier, table, unit, station }} room={room?.clearances} />
+          ) : (
+            <MachinePanel {...{ setUp, machine, unit }} />
+          )}
+        </div>
+      }
+    />
+  );
+}
+
+/** The tips of the station at work, as they stand in the machine. */
+function tipsOf(row: StationRow, reference: Vec3, { machine, setUp, components }: Parameters<typeof carrierItems>[4]): StageTip[] {
+  const { motion, assembly, carrier } = row;
+  if (!motion || !assembly || !carrier) return [];
+  const stand = compose(translation(reference), motion);
+  return placeTips(assembly, components).map((t): StageTip => {
+    const edge = row.edges.find((e) => e.own.piece === t.piece && e.own.tip === t.tip);
+    const plane = turningFrame(edge?.spindle ?? 'main', carrier.side, noseAt(machine, edge?.spindle ?? 'main', setUp) ?? 0);
+    const own = edge?.own.mount;
+    return {
+      key: `${t.piece} ${t.tip}`,
+      noseCentre: move(stand, t.noseCentre),
+      noseRadius: t.noseRadius,
+      virtualTip: move(stand, t.virtualTip),
+      frame: own ? { origin: move(stand, own.origin), z: turn(stand, own.z), x: turn(stand, own.x) } : plane,
+      label: edge ? `${edge.own.name}, ${edge.sense ?? ''}` : '',
+    };
+  });
+}

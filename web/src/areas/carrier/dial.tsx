@@ -1,0 +1,68 @@
+import type { StationRow } from '#core/carrier';
+import type { Carrier } from '#core/records';
+import { SmallPicture } from '../../pictures/record-picture.tsx';
+import { checksOf, shownStations, STATE_WORDS, stateOf } from './say-row.ts';
+
+interface Props {
+  readonly carrier: Carrier;
+  readonly rows: readonly StationRow[];
+  readonly chosen: number;
+  readonly onChoose: (station: number) => void;
+}
+
+// Of the dial's half width: where its places stand.
+const RING = 0.8;
+
+/** The places of a carrier as they stand, each with what it holds and how that is: a turret's about its axis, the others in their row. */
+export function Dial({ carrier, rows, chosen, onChoose }: Props) {
+  const stations = shownStations(carrier, rows);
+  const isRound = carrier.kind === 'turret';
+  const per = 360 / carrier.stations;
+  return (
+    <div
+      className={isRound ? 'dial round' : 'dial'}
+      role="group"
+      aria-label={`Stations of ${carrier.name}`}
+      data-many={(isRound && carrier.stations > 16) || undefined}
+    >
+      {isRound && (
+        <svg viewBox="-100 -100 200 200" className="dial-disc" aria-hidden>
+          <circle r={57} />
+          {stations.map((n) => (
+            <line key={n} x1={0} y1={-57} x2={0} y2={-63} transform={`rotate(${(n - chosen) * per * (carrier.numbered === 1 ? 1 : -1) + 180})`} />
+          ))}
+          <path d="M0 50 l-6 -9 h12 z" className="dial-work" />
+          <text y={34}>at work</text>
+        </svg>
+      )}
+      {stations.map((n) => {
+        const row = rows.find((r) => r.place.carrierId === carrier.id && r.place.station === n);
+        const state = row && stateOf(checksOf(row));
+        // The chosen one is at work: below, where the spindle is.
+        const angle = (((n - chosen) * per * (isRound && carrier.numbered === -1 ? -1 : 1) + 90) * Math.PI) / 180;
+        const place = isRound ? { left: `${50 + 50 * RING * Math.cos(angle)}%`, top: `${50 + 50 * RING * Math.sin(angle)}%` } : undefined;
+        return (
+          <button
+            key={n}
+            type="button"
+            className="dial-place"
+            style={place}
+            data-chosen={n === chosen || undefined}
+            data-state={state}
+            aria-pressed={n === chosen}
+            aria-label={`Station ${n}${row ? `: ${row.assembly?.name ?? 'its assembly is gone'}, ${STATE_WORDS[state ?? 'pass']}` : ', empty'}`}
+            onClick={() => onChoose(n)}
+          >
+            <span className="dial-number">{n}</span>
+            {row?.assembly && (
+              <span className="dial-picture" aria-hidden>
+                <SmallPicture record={row.assembly} />
+              </span>
+            )}
+            {state && state !== 'pass' && <span className={`ledger-mark ${state}`} aria-hidden />}
+          </button>
+        );
+      })}
+    </div>
+  );
+}

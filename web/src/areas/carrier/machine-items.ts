@@ -1,0 +1,84 @@
+import { placePieces } from '#core/assembly';
+import { chuckShapes, discOf, type MachineShape, noseAt, type SetUpParts, stationMotion, type StationRow, turningFrame } from '#core/carrier';
+import { compose, type Motion, translation, type Vec3, worldFromFrame } from '#core/math';
+import { type Model, modelFromMeshes } from '#core/mesh';
+import { type Carrier, SPINDLES, type SpindleSide } from '#core/records';
+import type { StageItem } from '../../scene/picks.ts';
+
+const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
+// What the machine is drawn with: paler than tools, so that they stand out.
+const MACHINE_COLOURS: Readonly<Record<string, string>> = { chuck: '#a9a596', work: '#e4d6b4', disc: '#8d9296' };
+const JAW_COLOUR = '#8f8a7c';
+
+// Machines change seldom; the same shapes are the same model, which keeps what is drawn of them.
+const models = new Map<string, Model | undefined>();
+const MOST_KEPT = 24;
+
+function modelOf(key: string, shapes: () => readonly MachineShape[]): Model | undefined {
+  if (!models.has(key)) {
+    const made = modelFromMeshes({ format: 'stl', unit: 'mm', unitScale: 1, objects: shapes() }, 'machine');
+    models.set(key, made.ok ? made.value.model : undefined);
+    const oldest = models.keys().next().value;
+    if (models.size > MOST_KEPT && oldest !== undefined) models.delete(oldest);
+  }
+  return models.get(key);
+}
+
+function item(key: string, model: Model | undefined, stageFromModel: Motion): StageItem[] {
+  if (!model) return [];
+  const colours = Object.fromEntries(model.bodies.map((b) => [b.id, MACHINE_COLOURS[b.name] ?? JAW_COLOUR]));
+  return [{ key, model, stageFromModel, roles: Object.fromEntries(model.bodies.map((b) => [b.id, 'hardware' as const])), hidden: NOTHING_HIDDEN, colours }];
+}
+
+/** What stands at the spindles, in the machine's frame; the one that is not used stands aside. */
+export function spindleItems({ machine, setUp }: Pick<SetUpParts, 'machine' | 'setUp'>, used: SpindleSide): StageItem[] {
+  return SPINDLES.flatMap((side) => {
+    const spindle = machine.spindles[side];
+    const at = noseAt(machine, side, setUp);
+    if (!spindle || at === undefined) return [];
+    const blank = setUp.blanks[side];
+    const key = JSON.stringify([spindle.chuck, blank]);
+    const items = item(
+      `spindle ${side}`,
+      modelOf(key, () => chuckShapes(spindle.chuck, blank)),
+      worldFromFrame(turningFrame(side, 'above', at)),
+    );
+    return side === used ? items : items.map((i) => ({ ...i, aside: true }));
+  });
+}
+
+/** A carrier with all that it holds while a station is at work, its reference at a place of the machine. */
+export function carrierItems(
+  carrier: Carrier,
+  rows: readonly StationRow[],
+  atWork: number,
+  reference: Vec3,
+  { components, models: of }: SetUpParts,
+): StageItem[] {
+  const moved = translation(reference);
+  const stations = rows.flatMap((row): StageItem[] => {
+    const there = row.place.carrierId === carrier.id ? stationMotion(carrier, row.place.station, atWork) : undefined;
+    if (!there || !row.motion || !row.assembly) return [];
+    const stand = compose(moved, compose(there, row.motion));
+    const placed = placePieces(row.assembly, components);
+    return row.assembly.pieces.flatMap((piece): StageItem[] => {
+      const component = components[piece.componentId];
+      const [model, motion] = [of[piece.componentId], placed.get(piece.id)];
+      if (!component || !model || !motion) return [];
+      return [
+        {
+          key: `${row.place.id} ${piece.id}`,
+          model,
+          stageFromModel: compose(stand, motion),
+          roles: Object.fromEntries(component.bodies.map((b) => [b.id, b.role])),
+          hidden: NOTHING_HIDDEN,
+        },
+      ];
+    });
+  });
+  if (carrier.kind !== 'turret') return stations;
+  const disc = discOf(carrier);
+  const { kind, mounting, faces, disc: size, stations: count, side } = carrier;
+  const model = modelOf(JSON.stringify([kind, mounting, faces, size, count, side]), () => [{ name: 'disc', mesh: disc.mesh }]);
+  return [...item(`disc ${carrier.id}`, model, compose(moved, disc.motion)), ...stations];
+}

@@ -1,0 +1,295 @@
+import { Button, Group, SegmentedControl, Select } from '@mantine/core';
+import { IconTrash } from '@tabler/icons-react';
+import { Link } from 'react-router';
+import { useMemo } from 'react';
+import type { Clearance, EdgeRow, SetUpTable, StationRow } from '#core/carrier';
+import { say } from '#core/issues';
+import { type AssemblyRecord, type Carrier, type Check, type MachineRecord, type SetUpRecord, SPINDLES } from '#core/records';
+import { checkFit, sayConnection } from '#core/standards';
+import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
+import { selectComponentsById, useAppSelector } from '../../app/store.ts';
+import { NumberField } from '../../common/number-field.tsx';
+import { changePlace, clearStation, loadStation, sayOfPlacedEdge } from '../../store/set-up-actions.ts';
+import { checksOf, STATE_WORDS, stateOf, TURNS } from './say-row.ts';
+import { SlideSketch } from './slide-sketch.tsx';
+import { SwivelBlock } from './swivel-block.tsx';
+
+interface Props {
+  readonly setUp: SetUpRecord;
+  readonly machine: MachineRecord;
+  readonly carrier: Carrier;
+  readonly table: SetUpTable;
+  readonly room: readonly Clearance[] | undefined;
+  readonly station: number;
+  readonly unit: LengthUnit;
+}
+
+/** One station: what stands there, which way round, its edges as the control is to know them, and what is wrong. */
+export function StationPanel(props: Props) {
+  const { carrier, table, station } = props;
+  const rows = table.stations.filter((r) => r.place.carrierId === carrier.id && r.place.station === station);
+  if (rows.length === 0) return <EmptyStation {...props} />;
+  return rows.map((row) => <Loaded key={row.place.id} {...props} row={row} />);
+}
+
+interface Choice {
+  readonly assembly: AssemblyRecord;
+  readonly why: string | undefined;
+}
+
+// What there is to load, what fits first; the rest with its reason.
+function useChoices(carrier: Carrier): Choice[] {
+  const records = useAppSelector((s) => s.library.records);
+  const components = useAppSelector(selectComponentsById);
+  return useMemo(() => {
+    const all = Object.values(records).filter((r): r is AssemblyRecord => r.kind === 'assembly');
+    const choices = all.map((assembly): Choice => {
+      const mount = components[assembly.pieces[0]?.componentId ?? '']?.mount;
+      if (!mount) return { assembly, why: 'its first piece has no mount' };
+      const fit = checkFit(mount.connection, carrier.connection);
+      return { assembly, why: fit.ok ? undefined : fit.issues.map(say).join(' ') };
+    });
+    return choices.sort((a, b) => Number(a.why !== undefined) - Number(b.why !== undefined) || a.assembly.name.localeCompare(b.assembly.name));
+  }, [records, components, carrier.connection]);
+}
+
+function EmptyStation({ setUp, carrier, station }: Props) {
+  const choices = useChoices(carrier);
+  const fitting = choices.filter((c) => c.why === undefined);
+  const others = choices.filter((c) => c.why !== undefined);
+  return (
+    <section className="station-panel" aria-label={`Station ${station}`}>
+      <h2>
+        Station {station} <span className="soft">takes {sayConnection(carrier.connection)}</span>
+      </h2>
+      {fitting.length === 0 ? (
+        <p>
+          No assembly on the Shelf begins with {sayConnection(carrier.connection)}. <Link to="/build">Build one</Link>, or change what this carrier takes under
+          Machine.
+        </p>
+      ) : (
+        <>
+          <p>It is empty. What fits:</p>
+          <ul className="load-list">
+            {fitting.map(({ assembly }) => (
+              <li key={assembly.id}>
+                <button
+                  type="button"
+                  onClick={() => loadStation(setUp.id, { carrierId: carrier.id, station, assemblyId: assembly.id, spindle: 'main' }, assembly.name)}
+                >
+                  {assembly.name} <span className="soft">{assembly.pieces.length} pieces</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {others.length > 0 && (
+        <details>
+          <summary>{others.length} that do not fit here</summary>
+          <ul className="load-list">
+            {others.map(({ assembly, why }) => (
+              <li key={assembly.id} className="soft">
+                {assembly.name}: {why}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </section>
+  );
+}
+
+function Loaded({ setUp, machine, carrier, room, unit, row }: Props & { row: StationRow }) {
+  const { place, assembly, edges, reach } = row;
+  const checks = checksOf(row);
+  const state = stateOf(checks);
+  const near = room?.filter((c) => c.carrier === carrier.id && c.working === place.station).sort((a, b) => a.distance - b.distance);
+  return (
+    <section className="station-panel" aria-label={`Station ${place.station}`}>
+      <h2>
+        Station {place.station} <span className={`check-sum ${state}`}>{STATE_WORDS[state]}</span>
+      </h2>
+      <Group justify="space-between" wrap="nowrap" gap="xs">
+        {assembly ? (
+          <Link to={`/build/${assembly.id}`} title="Change it in Build" className="assembly-link">
+            {assembly.name}
+          </Link>
+        ) : (
+          <span className="fail">gone from the Shelf</span>
+        )}
+        <Button size="compact-xs" variant="default" leftSection={<IconTrash size={13} />} onClick={() => clearStation(setUp.id, place)}>
+          Clear
+        </Button>
+      </Group>
+      <div className="station-fields">
+        <span>turned by</span>
+        <SegmentedControl
+          size="xs"
+          aria-label="Which way round"
+          data={TURNS.map((t) => ({ value: String(t), label: `${t}°` }))}
+          value={String(((Math.round(place.turnDeg) % 360) + 360) % 360)}
+          onChange={(v) => changePlace(setUp.id, place, 'Turn', { turnDeg: Number(v) })}
+        />
+        <span>works at</span>
+        <SegmentedControl
+          size="xs"
+          aria-label="Spindle"
+          data={SPINDLES.map((s) => ({ value: s, label: s, disabled: !machine.spindles[s] }))}
+          value={place.spindle}
+          onChange={(v) => changePlace(setUp.id, place, 'Spindle', { spindle: v === 'counter' ? 'counter' : 'main' })}
+        />
+      </div>
+      {carrier.kind === 'swivel head' && <SwivelBlock {...{ setUp, machine, carrier, row, unit }} />}
+      {edges.map((edge) => (
+        <EdgeBlock key={`${edge.own.piece} ${edge.own.tip}`} {...{ setUp, machine, carrier, row, edge, unit }} />
+      ))}
+      {reach && (
+        <dl className="number-list">
+          <dt>passes the axis by</dt>
+          <dd>{formatLength(reach.pastCentre, unit)}</dd>
+          <dt>passes the jaws by</dt>
+          <dd>{formatLength(reach.pastJaws, unit)}</dd>
+          <dt>longest work it faces</dt>
+          <dd>{formatLength(reach.longest, unit)}</dd>
+        </dl>
+      )}
+      {near && near.length > 0 && (
+        <>
+          <h3>Room while it works</h3>
+          <dl className="number-list">
+            {near.slice(0, 5).map((c) => (
+              <div key={`${c.other} ${c.against}`} style={{ display: 'contents' }}>
+                <dt>
+                  {c.other === 0 ? 'disc' : c.other === place.station ? 'its other side' : `station ${c.other}, ${c.otherName}`}{' '}
+                  <span className="soft">to the {c.against}</span>
+                </dt>
+                <dd className={c.distance === 0 ? 'fail' : undefined}>{c.distance === 0 ? 'touches' : formatLength(c.distance, unit)}</dd>
+              </div>
+            ))}
+          </dl>
+        </>
+      )}
+      <CheckList checks={checks} />
+    </section>
+  );
+}
+
+/** Checks as a list, the worst first. */
+export function CheckList({ checks }: { checks: readonly Check[] }) {
+  return (
+    <ul className="checks">
+      {checks.map((c, i) => (
+        <li key={`${c.code} ${c.message} ${i}`} className={c.state}>
+          <span className={`ledger-mark ${c.state === 'pass' ? 'set' : c.state}`} role="img" aria-label={c.state} />
+          {c.message}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+interface EdgeProps {
+  readonly setUp: SetUpRecord;
+  readonly machine: MachineRecord;
+  readonly carrier: Carrier;
+  readonly row: StationRow;
+  readonly edge: EdgeRow;
+  readonly unit: LengthUnit;
+}
+
+function EdgeBlock({ setUp, machine, carrier, row: { place }, edge, unit }: EdgeProps) {
+  const { own, atWork, said, slide } = edge;
+  const of = { pieceId: own.piece, tipId: own.tip };
+  const sayEdge = (label: string, more: Parameters<typeof sayOfPlacedEdge>[4]) => sayOfPlacedEdge(setUp.id, place, of, `${label} of ${own.name}`, more);
+  return (
+    <div className="edge-block" role="group" aria-label={`Edge ${own.name}`}>
+      <h3>
+        {own.name}
+        {own.hand && <span className="soft"> {own.hand} hand</span>}
+      </h3>
+      <div className="edge-numbers">
+        <NumberField
+          kind="plain"
+          mark=""
+          digits={0}
+          label="tool"
+          min={1}
+          max={10 ** machine.control.toolDigits - 1}
+          value={edge.tool}
+          onCommit={(v) => sayEdge('Tool number', { tool: Math.round(v) })}
+        />
+        <NumberField
+          kind="plain"
+          mark=""
+          digits={0}
+          label="offset"
+          min={1}
+          max={10 ** machine.control.offsetDigits - 1}
+          value={edge.offset}
+          onCommit={(v) => sayEdge('Offset number', { offset: Math.round(v) })}
+        />
+        <Select
+          size="xs"
+          label="runs with"
+          placeholder={edge.sense ?? 'not said'}
+          data={['M3', 'M4']}
+          clearable
+          value={said?.sense ?? null}
+          onChange={(v) => sayEdge('Sense', { sense: v === 'M3' || v === 'M4' ? v : undefined })}
+        />
+        <Select
+          size="xs"
+          label="spindle"
+          placeholder={place.spindle}
+          data={SPINDLES.filter((s) => machine.spindles[s])}
+          clearable
+          value={said?.spindle ?? null}
+          onChange={(v) => sayEdge('Spindle', { spindle: SPINDLES.find((s) => s === v) })}
+        />
+      </div>
+      <dl className="number-list">
+        <dt>{machine.control.diameters ? 'X, on diameter' : 'X'}</dt>
+        <dd>{formatLength(edge.controlX, unit)}</dd>
+        <dt>Z</dt>
+        <dd>{formatLength(atWork.Z, unit)}</dd>
+        <dt>Y, off the turning plane</dt>
+        <dd>{formatLength(atWork.Y, unit)}</dd>
+        <dt>tip orientation</dt>
+        <dd>{edge.tipOrientation}</dd>
+        <dt>turns the work with</dt>
+        <dd>{edge.sense ?? 'not known'}</dd>
+      </dl>
+      {atWork.feeds && (
+        <table className="feed-table">
+          <thead>
+            <tr>
+              <th scope="col">it can be fed</th>
+              <th scope="col" className="number">
+                entering
+              </th>
+              <th scope="col" className="number">
+                end cutting
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {atWork.feeds.map((f) => (
+              <tr key={f.feed}>
+                <td>{f.feed}</td>
+                <td className="number">{formatAngleDeg(f.enteringAngle)}</td>
+                <td className="number">{formatAngleDeg(f.endCuttingAngle)}</td>
+              </tr>
+            ))}
+            {atWork.feeds.length === 0 && (
+              <tr>
+                <td colSpan={3}>along none of its axes</td>
+              </tr>
+            )}
+          </tbody>
+        </table>
+      )}
+      {slide && carrier.kind === 'slide' && carrier.reference && <SlideSketch slide={slide} positions={carrier.reference} unit={unit} />}
+    </div>
+  );
+}
