@@ -1,6 +1,7 @@
-// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [making] [memory] [mesh] [picking] [web] [opening] [drawing] [outline] [data] [fits]. Ratios compare two ways in the same run; prints a table and JSON.
+// Speed and memory, measured: npm run bench [import] [envelope] [wrap] [making] [memory] [mesh] [picking] [web] [opening] [drawing] [outline] [data] [fits] [carrier]. Ratios compare two ways in the same run; prints a table and JSON.
 import { writeFileSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { benchCarrier } from './carrier.bench.ts';
 import { benchDrawing } from './drawing-speed.bench.ts';
 import { benchEnvelope } from './envelope.bench.ts';
 import { benchFits } from './fits.bench.ts';
@@ -31,6 +32,7 @@ const all: Record<string, () => Promise<BenchRow[]> | BenchRow[]> = {
   outline: benchOutline,
   data: benchData,
   fits: benchFits,
+  carrier: benchCarrier,
 };
 const rows: BenchRow[] = [];
 for (const [name, bench] of Object.entries(all)) {

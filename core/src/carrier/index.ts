@@ -34,3 +34,4 @@ export {
   workPositions,
 } from './room.ts';
 export { chuckShapes, type MachineShape } from './machine-shapes.ts';
+export { allowedAngles, type AllowedRange, headRoom, type HeadRoom, LEAST_ROOM, type RoomAtAngle } from './head-room.ts';

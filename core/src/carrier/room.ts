@@ -1,7 +1,7 @@
 import { placePieces } from '#core/assembly';
 import { compose, type Motion, roundTo, translation, type Vec3 } from '#core/math';
 import type { Model, TriMesh } from '#core/mesh';
-import { type CarrierOf, type MachineRecord, type SetUpRecord, SPINDLES, type SpindleSide } from '#core/records';
+import { type AssemblyRecord, type BodyRole, type CarrierOf, type MachineRecord, type SetUpRecord, SPINDLES, type SpindleSide } from '#core/records';
 import { type Nearest, nearestTo, type Positions, type Turned } from './clearance.ts';
 import { indexAxisOf, noseAt, stationMotion } from './frames.ts';
 import { discMesh } from './machine-shapes.ts';
@@ -170,18 +170,27 @@ function carriedBy(working: StationRow, rows: readonly StationRow[], parts: SetU
   return [...bodiesAt(working, parts), ...out, ...(carrier.kind === 'turret' ? [discOf(carrier)] : [])];
 }
 
-/** The bodies of a station's assembly where they stand at work. */
-function bodiesAt({ assembly, motion, place }: StationRow, { components, models }: SetUpParts): Carried[] {
-  if (!assembly || !motion) return [];
+/** The bodies of an assembly in its gauge frame, as far as their models are there and their role counts; left-out ones never do. */
+export function bodiesOfAssembly(
+  assembly: AssemblyRecord,
+  { components, models }: Pick<SetUpParts, 'components' | 'models'>,
+  counts: (role: BodyRole) => boolean = () => true,
+): { readonly mesh: TriMesh; readonly motion: Motion }[] {
   const placed = placePieces(assembly, components);
-  return assembly.pieces.flatMap((piece): Carried[] => {
-    const [component, gaugeFromFile] = [components[piece.componentId], placed.get(piece.id)];
+  return assembly.pieces.flatMap((piece) => {
+    const [component, motion] = [components[piece.componentId], placed.get(piece.id)];
     const model: Model | undefined = component && models[component.id];
-    if (!component || !model || !gaugeFromFile) return [];
-    const used = model.bodies.filter((b) => component.bodies.find((e) => e.id === b.id)?.role !== 'left out');
-    return used.map((b) => ({ station: place.station, name: assembly.name, mesh: b.mesh, motion: compose(motion, gaugeFromFile) }));
+    if (!component || !model || !motion) return [];
+    const roleOf = (id: string): BodyRole => component.bodies.find((e) => e.id === id)?.role ?? 'tool body';
+    return model.bodies.filter((b) => roleOf(b.id) !== 'left out' && counts(roleOf(b.id))).map((b) => ({ mesh: b.mesh, motion }));
   });
 }
+
+// The bodies of a station's assembly where they stand at work.
+const bodiesAt = ({ assembly, motion, place }: StationRow, parts: SetUpParts): Carried[] =>
+  assembly && motion
+    ? bodiesOfAssembly(assembly, parts).map((b) => ({ station: place.station, name: assembly.name, mesh: b.mesh, motion: compose(motion, b.motion) }))
+    : [];
 
 const discs = new WeakMap<CarrierOf<'turret'>, TriMesh>();
 

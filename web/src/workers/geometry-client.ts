@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import { type Issue, issue } from '#core/issues';
 import { encodeModel, type Model } from '#core/mesh';
+import type { ComponentRecord } from '#core/records';
 import { whenIdle } from '../common/when-idle.ts';
 import type { GeometryApi, JobAnswer, Progress } from './geometry.worker.ts';
 
@@ -129,3 +130,20 @@ export const geometryClient = new GeometryClient();
 
 /** Seconds after which reading a file of this size is taken to hang: ten times what the slowest good file took here. */
 export const readLimitSeconds = (bytes: number): number => 45 + 30 * (bytes / 1e6);
+
+/** The models of components that the worker does not hold, encoded, by their hash, to be handed over with a question. */
+export async function modelsFor(
+  remote: Remote,
+  components: readonly (ComponentRecord | undefined)[],
+  models: Readonly<Record<string, Model | undefined>>,
+): Promise<Record<string, Uint8Array<ArrayBuffer>>> {
+  const sent: Record<string, Uint8Array<ArrayBuffer>> = {};
+  for (const component of components) {
+    const model = component && models[component.id];
+    if (model && !(await remote.isHeld(component.model.blob))) sent[component.model.blob] = encodeModel(model);
+  }
+  return Comlink.transfer(
+    sent,
+    Object.values(sent).map((bytes) => bytes.buffer),
+  );
+}

@@ -2,7 +2,7 @@ import * as Comlink from 'comlink';
 import booleansUrl from 'manifold-3d/manifold.wasm?url';
 import wasmUrl from 'replicad-opencascadejs/wasm?url';
 import { type ChainOfPieces, findFits, type Fits } from '#core/assembly';
-import { type Room, roomOf, type SetUpParts, setUpTable } from '#core/carrier';
+import { headRoom, type HeadRoom, type Room, roomOf, type SetUpParts, setUpTable } from '#core/carrier';
 import { openPackage, type PackInput, packAssembly } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { silhouetteOf } from '#core/envelope';
@@ -129,8 +129,8 @@ const stopped = new Set<string>();
 // Lets a message in that came meanwhile.
 const takeTurn = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
 
-// As many as a usual assembly has components.
-const HELD_MODELS = 8;
+// As many as a usual assembly has components, or a turret tools.
+const HELD_MODELS = 24;
 const held = new Map<string, Model>();
 function hold(blob: string, model: Model): void {
   held.delete(blob);
@@ -142,6 +142,26 @@ function heldModel(blob: string): Model {
   const model = held.get(blob);
   if (!model) throw new Error(`geometry.worker.heldModel: a model that is held; got ${blob}`);
   return model;
+}
+
+// Models of components: those that came along, encoded, by their hash, and those that are held.
+function modelsOf(components: readonly ComponentRecord[], sent: Readonly<Record<string, Uint8Array>>): Result<Record<string, Model>> {
+  const models: Record<string, Model> = {};
+  for (const { id, model } of components) {
+    const decoded = model.blob in sent ? decodeModel(sent[model.blob]) : done(heldModel(model.blob));
+    if (!decoded.ok) return decoded;
+    models[id] = decoded.value;
+  }
+  for (const { id, model } of components) hold(model.blob, models[id]);
+  return done(models);
+}
+
+function withModels(parts: Omit<SetUpParts, 'models'>, sent: Readonly<Record<string, Uint8Array>>): Result<SetUpParts> {
+  const models = modelsOf(
+    Object.values(parts.components).filter((c) => c !== undefined),
+    sent,
+  );
+  return models.ok ? done({ ...parts, models: models.value }) : models;
 }
 
 const api = {
@@ -335,29 +355,26 @@ const api = {
     components: Readonly<Record<string, ComponentRecord>>,
     sent: Readonly<Record<string, Uint8Array>>,
   ): Promise<JobAnswer<Fits>> {
-    const models: Record<string, Model> = {};
-    for (const { id, model } of Object.values(components)) {
-      const decoded = model.blob in sent ? decodeModel(sent[model.blob]) : done(heldModel(model.blob));
-      if (!decoded.ok) return decoded;
-      models[id] = decoded.value;
-    }
-    for (const { id, model } of Object.values(components)) hold(model.blob, models[id]);
+    const models = modelsOf(Object.values(components), sent);
+    if (!models.ok) return models;
     overlaps ??= OverlapSolver.load(booleansUrl);
-    return done(findFits(await overlaps, assembly, components, models));
+    return done(findFits(await overlaps, assembly, components, models.value));
   },
 
   /** How much room a set-up leaves; models come as for `fits`. */
   room(parts: Omit<SetUpParts, 'models'>, sent: Readonly<Record<string, Uint8Array>>): JobAnswer<Room> {
-    const models: Record<string, Model> = {};
-    for (const component of Object.values(parts.components)) {
-      if (!component) continue;
-      const { blob } = component.model;
-      const decoded = blob in sent ? decodeModel(sent[blob]) : done(heldModel(blob));
-      if (!decoded.ok) return decoded;
-      models[component.id] = decoded.value;
-    }
-    const whole = { ...parts, models };
-    return done(roomOf(setUpTable(whole), whole));
+    const whole = withModels(parts, sent);
+    return whole.ok ? done(roomOf(setUpTable(whole.value), whole.value)) : whole;
+  },
+
+  /** How much room an edge of a place leaves over the angles of its swivel head. */
+  headRoom(parts: Omit<SetUpParts, 'models'>, placeId: string, edge: number, sent: Readonly<Record<string, Uint8Array>>): JobAnswer<HeadRoom> {
+    const whole = withModels(parts, sent);
+    if (!whole.ok) return whole;
+    const row = setUpTable(whole.value).stations.find((s) => s.place.id === placeId);
+    const at = row?.edges[edge];
+    if (!at || row.carrier?.kind !== 'swivel head') return done({ angles: [], clear: [] });
+    return done(headRoom(whole.value, row.place, row.carrier, at));
   },
 
   /** What of a model that is held lies behind the plane Y = `y` of a frame, in its coordinates: the outline of its bodies together as loops of z, x. */

@@ -1,9 +1,8 @@
-import { transfer } from 'comlink';
 import { useEffect, useMemo, useState } from 'react';
 import type { Fits } from '#core/assembly';
-import { encodeModel, type Model } from '#core/mesh';
+import type { Model } from '#core/mesh';
 import type { AssemblyRecord, ComponentRecord } from '#core/records';
-import { geometryClient } from '../../workers/geometry-client.ts';
+import { geometryClient, modelsFor } from '../../workers/geometry-client.ts';
 
 // ms without a change before it is asked: a stick-out that is dragged changes all the time.
 const STILL_MS = 120;
@@ -33,13 +32,7 @@ export function useFits(
       const of = Object.fromEntries(used.map((c) => [c.id, c]));
       const result = await geometryClient.run<Fits>({ job: 'looking at what touches', limitSeconds: 120 }, async (remote) => {
         if (!live) return { ok: false, issues: [] };
-        const sent: Record<string, Uint8Array<ArrayBuffer>> = {};
-        for (const c of used) {
-          const model = models[c.id];
-          if (model && !(await remote.isHeld(c.model.blob))) sent[c.model.blob] = encodeModel(model);
-        }
-        const buffers = Object.values(sent).map((bytes) => bytes.buffer);
-        return remote.fits({ pieces: record.pieces }, of, transfer(sent, buffers));
+        return remote.fits({ pieces: record.pieces }, of, await modelsFor(remote, used, models));
       });
       if (live) setAnswer(result.state === 'done' ? { key, fits: result.value } : { key });
     };

@@ -3,8 +3,8 @@ import { IconPlus } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { placeTips } from '#core/assembly';
-import { noseAt, SHIPPED_MACHINES, type StationRow, turningFrame } from '#core/carrier';
-import { compose, type Frame, move, translation, turn, type Vec3 } from '#core/math';
+import { type Clearance, noseAt, type SetUpParts, SHIPPED_MACHINES, type StationRow, turningFrame, workMotion } from '#core/carrier';
+import { compose, distance, type Frame, move, translation, turn, type Vec3 } from '#core/math';
 import type { MachineRecord, SetUpRecord } from '#core/records';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { setUpOpened } from '../../app/session-slice.ts';
@@ -12,7 +12,7 @@ import { store, useAppSelector } from '../../app/store.ts';
 import { WorkLayout } from '../../app/work-layout.tsx';
 import { NumberField } from '../../common/number-field.tsx';
 import { describePick } from '../../scene/describe.ts';
-import type { StageTip } from '../../scene/glyphs.tsx';
+import type { StageMark, StageTip } from '../../scene/glyphs.tsx';
 import { bodyOf, type PickRef } from '../../scene/picks.ts';
 import { Stage } from '../../scene/stage.tsx';
 import { machineOf, machinesOf, newSetUp, renameSetUp, selectSetUp } from '../../store/set-up-actions.ts';
@@ -96,7 +96,13 @@ const VIEW: Frame = { origin: [0, 0, 0], z: [0, 1, 0], x: [0, 0, 1] };
 
 function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineRecord }) {
   const unit = useAppSelector((s) => s.session.unit);
-  const { parts, table, isLoading } = useSetUp(setUp, machine);
+  // A head that is swung by hand is seen at once, and kept when it is let go.
+  const [swung, setSwung] = useState<{ readonly place: string; readonly angleDeg: number } | null>(null);
+  const seen = useMemo(
+    () => (swung ? { ...setUp, places: setUp.places.map((p) => (p.id === swung.place ? { ...p, angleDeg: swung.angleDeg } : p)) } : setUp),
+    [setUp, swung],
+  );
+  const { parts, table, isLoading } = useSetUp(seen, machine);
   const [carrierId, setCarrier] = useState<string | null>(null);
   const carrier = machine.carriers.find((c) => c.id === (carrierId ?? setUp.places[0]?.carrierId)) ?? machine.carriers[0];
   const [chosen, setChosen] = useState<number | null>(null);
@@ -105,6 +111,13 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
   const room = useRoom(parts, isLoading);
   const row = table.stations.find((r) => r.place.carrierId === carrier.id && r.place.station === station);
   const jog = useJog(row, carrier, parts);
+  const [shown, setShown] = useState<Clearance | null>(null);
+  // The place that is shown, as long as the carrier stands where it was found.
+  const isThere = shown && shown.working === station && shown.carrier === carrier.id && distance(shown.position, jog.reference) < 1e-6;
+  const marks = useMemo(
+    () => [...(row ? motionsOf(row, jog.reference, parts) : []), ...(isThere ? [{ key: 'near', at: shown.at, wrong: shown.distance === 0 }] : [])],
+    [row, jog.reference, parts, isThere, shown],
+  );
   const items = useMemo(
     () => [...spindleItems(parts, jog.edge?.spindle ?? 'main'), ...carrierItems(carrier, table.stations, station, jog.reference, parts)],
     [parts, carrier, table.stations, station, jog.reference, jog.edge?.spindle],
@@ -133,6 +146,7 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
         <Stage
           items={items}
           tips={tips}
+          marks={marks}
           view={VIEW}
           fitKey={`${setUp.id} ${machine.id} ${carrier.id} ${isLoading} ${jog.edge?.spindle ?? 'main'}`}
           describe={describe}
@@ -205,7 +219,15 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
           />
           {numbers.length > 0 && <CheckList checks={numbers} />}
           {side === 'station' ? (
-            <StationPanel {...{ setUp, machine, carrier, table, unit, station }} room={room?.clearances} />
+            <StationPanel
+              {...{ setUp, machine, carrier, table, unit, station, parts, isLoading }}
+              room={room?.clearances}
+              onSwing={(place, angleDeg) => setSwung(angleDeg === null ? null : { place: place.id, angleDeg })}
+              onShow={(near) => {
+                jog.toReference(near.position);
+                setShown(near);
+              }}
+            />
           ) : (
             <MachinePanel {...{ setUp, machine, unit }} />
           )}
@@ -215,8 +237,30 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
   );
 }
 
+/** How the work moves at each edge of the station at work, and whether that is against its rake face. */
+function motionsOf(row: StationRow, reference: Vec3, { machine, setUp, assemblies }: SetUpParts): StageMark[] {
+  const { motion, carrier, place } = row;
+  if (!motion || !carrier) return [];
+  const stand = compose(translation(reference), motion);
+  return row.edges.flatMap((e): StageMark[] => {
+    const asked = e.said?.sense ?? assemblies[place.assemblyId]?.edges.find((a) => a.pieceId === e.own.piece && a.tipId === e.own.tip)?.sense ?? e.sense;
+    const spindle = machine.spindles[e.spindle];
+    if (!asked || !spindle || e.own.spins || e.atWork.side === 0) return [];
+    const plane = turningFrame(e.spindle, carrier.side, noseAt(machine, e.spindle, setUp) ?? 0);
+    const wrong = e.sense !== null && asked !== e.sense;
+    return [
+      {
+        key: `work ${e.own.piece} ${e.own.tip}`,
+        at: move(stand, e.own.noseCentre),
+        direction: workMotion(e.atWork.side, asked === spindle.clockwise, plane),
+        ...(wrong ? { label: `upside down for ${asked}`, wrong } : {}),
+      },
+    ];
+  });
+}
+
 /** The tips of the station at work, as they stand in the machine. */
-function tipsOf(row: StationRow, reference: Vec3, { machine, setUp, components }: Parameters<typeof carrierItems>[4]): StageTip[] {
+function tipsOf(row: StationRow, reference: Vec3, { machine, setUp, components }: SetUpParts): StageTip[] {
   const { motion, assembly, carrier } = row;
   if (!motion || !assembly || !carrier) return [];
   const stand = compose(translation(reference), motion);

@@ -2,12 +2,13 @@ import { Button, Group, SegmentedControl, Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { Link } from 'react-router';
 import { useMemo } from 'react';
-import type { Clearance, EdgeRow, SetUpTable, StationRow } from '#core/carrier';
+import { type Clearance, type EdgeRow, liesOfSeats, type SetUpParts, type SetUpTable, type StationRow } from '#core/carrier';
 import { say } from '#core/issues';
-import { type AssemblyRecord, type Carrier, type Check, type MachineRecord, type SetUpRecord, SPINDLES } from '#core/records';
+import { addScaled, yOf } from '#core/math';
+import { type AssemblyRecord, type Carrier, type Check, type ComponentRecord, type MachineRecord, type Place, type SetUpRecord, SPINDLES } from '#core/records';
 import { checkFit, sayConnection } from '#core/standards';
 import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
-import { selectComponentsById, useAppSelector } from '../../app/store.ts';
+import { changeComponent, selectComponentsById, useAppSelector } from '../../app/store.ts';
 import { NumberField } from '../../common/number-field.tsx';
 import { changePlace, clearStation, loadStation, sayOfPlacedEdge } from '../../store/set-up-actions.ts';
 import { checksOf, STATE_WORDS, stateOf, TURNS } from './say-row.ts';
@@ -22,6 +23,11 @@ interface Props {
   readonly room: readonly Clearance[] | undefined;
   readonly station: number;
   readonly unit: LengthUnit;
+  readonly parts: SetUpParts;
+  readonly isLoading: boolean;
+  readonly onSwing: (place: Place, angleDeg: number | null) => void;
+  /** Shows where two things get nearest. */
+  readonly onShow: (near: Clearance) => void;
 }
 
 /** One station: what stands there, which way round, its edges as the control is to know them, and what is wrong. */
@@ -100,8 +106,9 @@ function EmptyStation({ setUp, carrier, station }: Props) {
   );
 }
 
-function Loaded({ setUp, machine, carrier, room, unit, row }: Props & { row: StationRow }) {
+function Loaded({ setUp, machine, carrier, room, unit, row, parts, isLoading, onSwing, onShow }: Props & { row: StationRow }) {
   const { place, assembly, edges, reach } = row;
+  const components = useAppSelector(selectComponentsById);
   const checks = checksOf(row);
   const state = stateOf(checks);
   const near = room?.filter((c) => c.carrier === carrier.id && c.working === place.station).sort((a, b) => a.distance - b.distance);
@@ -140,7 +147,7 @@ function Loaded({ setUp, machine, carrier, room, unit, row }: Props & { row: Sta
           onChange={(v) => changePlace(setUp.id, place, 'Spindle', { spindle: v === 'counter' ? 'counter' : 'main' })}
         />
       </div>
-      {carrier.kind === 'swivel head' && <SwivelBlock {...{ setUp, machine, carrier, row, unit }} />}
+      {carrier.kind === 'swivel head' && <SwivelBlock {...{ setUp, machine, carrier, row, parts, isLoading }} onSwing={(angle) => onSwing(place, angle)} />}
       {edges.map((edge) => (
         <EdgeBlock key={`${edge.own.piece} ${edge.own.tip}`} {...{ setUp, machine, carrier, row, edge, unit }} />
       ))}
@@ -157,22 +164,43 @@ function Loaded({ setUp, machine, carrier, room, unit, row }: Props & { row: Sta
       {near && near.length > 0 && (
         <>
           <h3>Room while it works</h3>
-          <dl className="number-list">
+          <ul className="room-list">
             {near.slice(0, 5).map((c) => (
-              <div key={`${c.other} ${c.against}`} style={{ display: 'contents' }}>
-                <dt>
-                  {c.other === 0 ? 'disc' : c.other === place.station ? 'its other side' : `station ${c.other}, ${c.otherName}`}{' '}
-                  <span className="soft">to the {c.against}</span>
-                </dt>
-                <dd className={c.distance === 0 ? 'fail' : undefined}>{c.distance === 0 ? 'touches' : formatLength(c.distance, unit)}</dd>
-              </div>
+              <li key={`${c.other} ${c.against}`}>
+                <button type="button" className="text-button" title="Show the place" onClick={() => onShow(c)}>
+                  {c.other === 0 ? 'disc' : c.other === place.station ? 'its other side' : `station ${c.other}, ${c.otherName}`}, to the {c.against}
+                </button>
+                <span className={c.distance === 0 ? 'fail' : 'number'}>{c.distance === 0 ? 'touches' : formatLength(c.distance, unit)}</span>
+              </li>
             ))}
-          </dl>
+          </ul>
         </>
       )}
+      {assembly && <SeatMend component={components[assembly.pieces[0]?.componentId ?? '']} />}
       <CheckList checks={checks} />
     </section>
   );
+}
+
+// Seats that lie off the centre plane of their block, to be moved onto it.
+function SeatMend({ component }: { component: ComponentRecord | undefined }) {
+  if (component?.componentKind !== 'station block' || !component.mount) return null;
+  const off = liesOfSeats(component).filter((s) => Math.abs(s.height) > 1e-6);
+  const { frame } = component.mount;
+  return off.map(({ id, name, height }) => (
+    <Button
+      key={id}
+      size="compact-xs"
+      variant="default"
+      onClick={() =>
+        changeComponent(component.id, `${name || 'Seat'} onto the centre plane`, (r) => ({
+          seats: r.seats.map((s) => (s.id === id ? { ...s, frame: { ...s.frame, origin: addScaled(s.frame.origin, yOf(frame), -height) } } : s)),
+        }))
+      }
+    >
+      Move {name || 'the seat'} onto the centre plane
+    </Button>
+  ));
 }
 
 /** Checks as a list, the worst first. */

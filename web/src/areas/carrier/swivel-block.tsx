@@ -1,9 +1,10 @@
 import { lazy, Suspense } from 'react';
-import { controlAngle, headAngle, type StationRow, USUAL_POSES } from '#core/carrier';
+import { controlAngle, headAngle, type SetUpParts, type StationRow, USUAL_POSES } from '#core/carrier';
 import type { CarrierOf, MachineRecord, SetUpRecord } from '#core/records';
-import { formatAngleDeg, type LengthUnit } from '#core/units';
+import { formatAngleDeg } from '#core/units';
 import { NumberField } from '../../common/number-field.tsx';
 import { changePlace } from '../../store/set-up-actions.ts';
+import { useHeadRoom } from './use-head-room.ts';
 
 const SwivelChart = lazy(() => import('./swivel-chart.tsx'));
 
@@ -12,19 +13,28 @@ interface Props {
   readonly machine: MachineRecord;
   readonly carrier: CarrierOf<'swivel head'>;
   readonly row: StationRow;
-  readonly unit: LengthUnit;
+  readonly parts: SetUpParts;
+  readonly isLoading: boolean;
+  /** Swings the head without keeping it; null: as it is kept. */
+  readonly onSwing: (angleDeg: number | null) => void;
 }
 
 const POSE_WORDS: Readonly<Record<number, string>> = { [-90]: 'at the counter spindle', 0: 'upright', 90: 'at the main chuck' };
 
 /** The angle of a head: its own degrees and the control's side by side, and over which angles each edge clears what it leaves. */
-export function SwivelBlock({ setUp, machine, carrier, row }: Props) {
+export function SwivelBlock({ setUp, machine, carrier, row, parts, isLoading, onSwing }: Props) {
   const { place, edges } = row;
   const { swivel } = machine.control;
   const angle = place.angleDeg ?? 0;
-  const say = (v: number) => changePlace(setUp.id, place, 'Angle', { angleDeg: v });
+  const say = (v: number) => {
+    onSwing(null);
+    const kept = setUp.places.find((p) => p.id === place.id);
+    if (kept && kept.angleDeg !== v) changePlace(setUp.id, kept, 'Angle', { angleDeg: v });
+  };
   const [from, to] = carrier.range;
-  const edge = edges.find((e) => e.atWork.relief);
+  const at = edges.findIndex((e) => e.atWork.relief);
+  const edge = edges[Math.max(0, at)];
+  const room = useHeadRoom(parts, place, Math.max(0, at), isLoading);
   return (
     <div className="swivel-block">
       <div className="edge-numbers two">
@@ -41,9 +51,9 @@ export function SwivelBlock({ setUp, machine, carrier, row }: Props) {
           }}
         />
       </div>
-      {edge && (
+      {edge && at >= 0 && (
         <Suspense fallback={<div className="chart-wait" />}>
-          <SwivelChart edge={edge} place={place} carrier={carrier} angle={angle} onAngle={say} />
+          <SwivelChart edge={edge} place={place} carrier={carrier} angle={angle} room={room} onAngle={(v, isHeld) => (isHeld ? onSwing(v) : say(v))} />
         </Suspense>
       )}
       <details>

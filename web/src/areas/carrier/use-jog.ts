@@ -12,6 +12,8 @@ export interface Jog {
   readonly shown: { readonly x: number; readonly z: number };
   readonly range: { readonly x: readonly [number, number]; readonly z: readonly [number, number] };
   readonly to: (at: { readonly x?: number; readonly z?: number }) => void;
+  /** Takes the carrier's reference to a place of the machine. */
+  readonly toReference: (place: Vec3) => void;
 }
 
 // mm before the face of the work, where a tool stands first.
@@ -47,6 +49,7 @@ export function useJog(row: StationRow | undefined, carrier: Carrier, { machine,
       edge,
       shown: { x: roundTo(x * per, 6), z: roundTo(z, 6) },
       range: { x: [xs[0] * per, xs[1] * per], z: zs },
+      toReference: (place) => setTyped({ of: key, x: own * place[0] + X, z: (spindleSide === 'main' ? place[2] - at : at - place[2]) + Z - front }),
       to: (more) =>
         setTyped((before) => ({
           ...(before.of === key ? before : {}),
