@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
-import { openRuota } from './person.ts';
+import { dropFile, openRuota } from './person.ts';
 
 const table = (page: Page) => page.getByRole('region', { name: 'Station table' });
 const cells = async (page: Page, row: RegExp) =>
@@ -169,4 +169,50 @@ test('a machine is written as a file, changed, read again, and one that is broke
   await expect(dial(page, /^Station 16, empty/)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('combobox', { name: 'machine' })).toHaveValue('Twin-spindle lathe, 12 stations');
+});
+
+test('another assembly stands instead, a whole set is loaded, and the set-up comes back from its file with all its tools', async ({ page }) => {
+  await openRuota(page, '/shelf');
+  // A set of what stands in the machine.
+  await page.getByRole('button', { name: 'New set' }).click();
+  await page.getByRole('textbox', { name: 'Name of the new set' }).fill('Always in the lathe');
+  await page.getByRole('textbox', { name: 'Name of the new set' }).press('Enter');
+  await page.getByRole('button', { name: /^Master shelf/ }).click();
+  await page.locator('.search-bar').getByText('Table', { exact: true }).click();
+  for (const name of ['Hub turning', 'Hub boring, both spindles']) await page.getByRole('checkbox', { name: `Select ${name}`, exact: true }).check();
+  await page.getByRole('button', { name: 'Bring over to a set' }).click();
+  await page.getByRole('button', { name: /^Bring \d+ over/ }).click();
+  await page.getByRole('link', { name: 'Carrier' }).click();
+  await dial(page, /^Station 1:/).click();
+  await panel(page, /^Station 1$/)
+    .getByRole('button', { name: 'Instead' })
+    .click();
+  await page.getByRole('menuitem', { name: 'Hub boring, both spindles' }).first().click();
+  await expect(dial(page, /^Station 1: Hub boring, both spindles/)).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(dial(page, /^Station 1: Hub turning/)).toBeVisible();
+  await dial(page, /^Station 6, empty/).click();
+  await panel(page, /^Station 6$/)
+    .getByRole('button', { name: 'Load the whole set Always in the lathe (2)' })
+    .click();
+  // Into what is free, in order: 3 and 5; 4 is held.
+  await expect(dial(page, /^Station 3: Hub /)).toBeVisible();
+  await expect(dial(page, /^Station 5: Hub /)).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(dial(page, /^Station 3, empty/)).toBeVisible();
+  await page.getByRole('button', { name: 'More of this set-up' }).click();
+  const [saved] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'Write as a file, with its tools' }).click()]);
+  const path = await saved.path();
+  const bytes = readFileSync(path);
+  await page.getByRole('button', { name: 'More of this set-up' }).click();
+  await page.getByRole('menuitem', { name: 'Delete this set-up' }).click();
+  await expect(page.getByRole('heading', { name: 'Carrier' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Twin-spindle lathe, 12 stations' })).toBeVisible();
+  await page.getByRole('link', { name: 'Shelf', exact: true }).click();
+  await dropFile(page, 'set-up.ruota-shelf.zip', bytes);
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('1 are not here yet');
+  await dialog.getByRole('button', { name: 'Bring in 1' }).click();
+  await page.getByRole('link', { name: 'Carrier' }).click();
+  await expect(dial(page, /^Station 4: Hub boring, both spindles, in order/)).toBeVisible({ timeout: 30_000 });
 });

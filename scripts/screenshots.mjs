@@ -228,7 +228,6 @@ try {
   await page.getByRole('button', { name: 'Read them' }).click();
   await take('shelf-table');
   await page.getByRole('link', { name: 'Shelf', exact: true }).click();
-  // A set of a job, brought over from the master shelf, and all of it as a table.
   for (const words of [
     'drill 8.5 x 110',
     'reamer 10H7',
@@ -242,18 +241,6 @@ try {
     await page.getByRole('textbox', { name: 'Type a tool' }).fill(words);
     await page.getByRole('textbox', { name: 'Type a tool' }).press('Enter');
   }
-  await page.getByRole('button', { name: 'New set' }).click();
-  await page.getByRole('textbox', { name: 'Name of the new set' }).fill('Hub shell run 2');
-  await page.getByRole('textbox', { name: 'Name of the new set' }).press('Enter');
-  await page.getByRole('button', { name: /^Master shelf/ }).click();
-  await page.locator('.search-bar').getByText('Table', { exact: true }).click();
-  for (const name of ['Hub shell station', 'Drill 8.5', 'Tap M8']) await page.getByRole('checkbox', { name: `Select ${name}`, exact: true }).check();
-  await page.getByRole('button', { name: 'Bring over to a set' }).click();
-  await page.getByRole('button', { name: /^Bring \d+ over/ }).click();
-  await page.getByRole('button', { name: /^Everything/ }).click();
-  await page.getByRole('columnheader', { name: 'DC' }).getByRole('button').click();
-  await page.waitForTimeout(2500);
-  await page.locator('.search-bar').getByText('Pictures', { exact: true }).click();
   await page.waitForTimeout(12_000);
   await page.getByRole('textbox', { name: 'Type a tool' }).fill('end mill 12 r1 lu 40');
   await page.locator('.typed-picture svg').waitFor();

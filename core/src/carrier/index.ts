@@ -35,3 +35,4 @@ export {
 } from './room.ts';
 export { chuckShapes, type MachineShape } from './machine-shapes.ts';
 export { allowedAngles, type AllowedRange, headRoom, type HeadRoom, LEAST_ROOM, type RoomAtAngle } from './head-room.ts';
+export { type Jog, jogOf, type SaidPlace } from './jog.ts';

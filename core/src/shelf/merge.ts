@@ -1,4 +1,4 @@
-import { type AnyRecord, isShelved, nameBeside, setUpWithIds } from '#core/records';
+import { type AnyRecord, hashPlain, isShelved, nameBeside, setUpWithIds } from '#core/records';
 import { shelved, withIds } from './bring-over.ts';
 import { contentOf, type RecordsById } from './content.ts';
 
@@ -86,7 +86,7 @@ function isSame(a: AnyRecord, mine: RecordsById, b: AnyRecord, theirs: RecordsBy
 }
 
 const isAlike = (a: AnyRecord, mine: RecordsById, b: AnyRecord, theirs: RecordsById): boolean =>
-  isShelved(a) && isShelved(b) ? contentOf(a, mine) === contentOf(b, theirs) : JSON.stringify(timeless(a)) === JSON.stringify(timeless(b));
+  isShelved(a) && isShelved(b) ? contentOf(a, mine) === contentOf(b, theirs) : hashPlain(timeless(a)) === hashPlain(timeless(b));
 
 // What a record says, whoever it is and whenever it was made.
 const timeless = ({ id: _, createdAt: __, changedAt: ___, ...said }: AnyRecord) => said;

@@ -8,9 +8,13 @@ import {
   type AssemblyRecord,
   type ComponentRecord,
   hashBytes,
+  MACHINE_VERSION,
+  type MachineRecord,
   ON_MASTER,
   sampleComponent,
+  SET_UP_VERSION,
   type SetRecord,
+  type SetUpRecord,
 } from '#core/records';
 import { componentOfSpec } from '#core/sources';
 import {
@@ -24,6 +28,7 @@ import {
   planMerge,
   readQuery,
   readShelfFile,
+  selectionOf,
   shelved,
   standingOf,
   takeOver,
@@ -125,6 +130,92 @@ describe('searching', () => {
         for (const f of facets) for (const [choice, n] of counts[f]) expect(n).toBe(rows.filter((r) => passes(r, f) && r[value[f]] === choice).length);
       }),
     );
+  });
+});
+
+describe('machines and set-ups beside the Shelf', () => {
+  const chuck = { diameter: 100, length: 50, jaws: 3, jawHeight: 20, jawStep: 5, gripped: 30, bore: 20 };
+  const machine: MachineRecord = {
+    kind: 'machine',
+    version: MACHINE_VERSION,
+    id: 'lathe',
+    name: 'Lathe',
+    unit: 'mm',
+    spindles: { main: { name: 'main spindle', chuck, largestSpeed: 4000, clockwise: 'M3' }, counter: null },
+    carriers: [
+      {
+        kind: 'slide',
+        id: 'upper-turret',
+        name: 'slide',
+        side: 'above',
+        travel: { x: [0, 100], y: null, z: [0, 200] },
+        connection: { standard: 'square', size: '12x12' },
+        stations: 4,
+        driven: [],
+        row: 'x',
+        pitch: 30,
+        points: 'across',
+        reference: null,
+      },
+    ],
+    control: {
+      diameters: true,
+      tipNumbers: [1, 2, 3, 4, 5, 6, 7, 8, 9],
+      swivel: { zero: 0, sense: 1, range: [-180, 180] },
+      toolDigits: 2,
+      offsetDigits: 2,
+      offsetsPerTool: 4,
+    },
+    createdAt: AT,
+    changedAt: AT,
+  };
+  const setUp = (id: string, assembly: string, machineId = machine.id): SetUpRecord => ({
+    kind: 'set-up',
+    version: SET_UP_VERSION,
+    id,
+    name: `set-up ${id}`,
+    machineId,
+    places: [{ id: 'p1', carrierId: 'upper-turret', station: 3, assemblyId: assembly, turnDeg: 0, spindle: 'main', edges: [] }],
+    blanks: { main: { diameter: 30, bore: 0, length: 60 }, counter: null },
+    createdAt: AT,
+    changedAt: AT,
+  });
+  const mine = byId(...SHOP, built('a1', 'c1', 'd2'), setUp('s1', 'a1'), { ...machine, changedAt: AT });
+  it('a set-up is written with its assemblies, their components, and its machine where that is one’s own', () => {
+    expect(Object.keys(selectionOf(mine, ['s1'])).sort()).toEqual(['a1', 'c1', 'd2', machine.id, 's1'].sort());
+    const { [machine.id]: _, ...shipped } = mine;
+    expect(Object.keys(selectionOf(shipped, ['s1'])).sort()).toEqual(['a1', 'c1', 'd2', 's1']);
+    // They are on no shelf.
+    expect(shelved(mine).map((r) => r.kind)).not.toContain('set-up');
+  });
+  it('they are written and read as they are, and brought in they point at what came with them', () => {
+    const file = writeShelfFile({ records: selectionOf(mine, ['s1']), blobs: {} }, AT);
+    const read = readShelfFile(file, 'x.zip');
+    if (!read.ok) throw new Error(JSON.stringify(read.issues));
+    expect(read.value.records.s1).toEqual(mine.s1);
+    expect(read.value.records[machine.id]).toEqual(mine[machine.id]);
+    // Where all is there already nothing is to be done.
+    expect(planMerge(mine, read.value.records).every((m) => m.state === 'same')).toBe(true);
+    // Another assembly has that id here: theirs gets one of its own, and their set-up holds that.
+    const other = byId(...SHOP, { ...built('a1', 'd3', 'c1'), name: 'mine', changedAt: AT });
+    const plan = planMerge(other, read.value.records);
+    const stateOf = (id: string) => plan.find((m) => m.theirs.id === id)?.state;
+    expect([stateOf('s1'), stateOf(machine.id)]).toEqual(['new', 'new']);
+    let n = 0;
+    const after = merge(other, plan, { choices: { older: 'have both', newer: 'have both' }, newId: () => `n${++n}` });
+    const brought = Object.values(after).find((r): r is SetUpRecord => r.kind === 'set-up');
+    const held = brought && after[brought.places[0].assemblyId];
+    expect(held?.kind).toBe('assembly');
+    expect(held?.id).toMatch(/^n/);
+    expect(brought?.machineId).toBe(machine.id);
+  });
+  it('one that was changed in another way is newer or older, and told apart from one that is the same', () => {
+    const theirs = byId({ ...setUp('s1', 'a1'), blanks: { main: null, counter: null }, changedAt: '2027-01-01' });
+    expect(planMerge(mine, theirs).map((m) => m.state)).toEqual(['newer']);
+    expect(planMerge(mine, byId({ ...setUp('s1', 'a1'), changedAt: '2027-01-01' })).map((m) => m.state)).toEqual(['same']);
+    // By another id but the same name and content it is the same thing.
+    expect(planMerge(mine, byId({ ...setUp('s9', 'a1'), name: 'set-up s1' })).map((m) => m.state)).toEqual(['same']);
+    expect(planMerge(mine, byId({ ...setUp('s9', 'a1', 'other'), name: 'set-up s1' })).map((m) => m.state)).toEqual(['same name']);
   });
 });
 

@@ -1,6 +1,16 @@
 import { SHIPPED_MACHINES } from '#core/carrier';
 import { failed, type Result } from '#core/issues';
-import { type AnyRecord, type MachineRecord, type Place, type PlacedEdge, readRecordFile, SET_UP_VERSION, type SetUpRecord } from '#core/records';
+import {
+  type AnyRecord,
+  type AssemblyRecord,
+  type Carrier,
+  type MachineRecord,
+  type Place,
+  type PlacedEdge,
+  readRecordFile,
+  SET_UP_VERSION,
+  type SetUpRecord,
+} from '#core/records';
 import { recordsChanged } from '../app/library-slice.ts';
 import { showDone, showIssues } from '../app/notify.tsx';
 import { type RootState, store } from '../app/store.ts';
@@ -70,6 +80,28 @@ export function clearStation(setUpId: string, place: Place): void {
 
 export function changePlace(setUpId: string, place: Place, label: string, change: Partial<Place>): void {
   changeSetUp(setUpId, `${label} of station ${place.station}`, (r) => ({ places: r.places.map((p) => (p.id === place.id ? { ...p, ...change } : p)) }));
+}
+
+/** Another assembly at a station, the same way round; what was said of edges that it has too is kept. */
+export function exchangeAssembly(setUpId: string, place: Place, to: AssemblyRecord): void {
+  const edges = place.edges.filter((e) => to.pieces.some((p) => p.id === e.pieceId));
+  changePlace(setUpId, place, `${to.name} instead`, { assemblyId: to.id, edges });
+}
+
+/** Puts assemblies into the free stations of a carrier, one after the other, as one step; gives how many found no station. */
+export function loadMany(setUpId: string, carrier: Pick<Carrier, 'id' | 'stations'>, assemblies: readonly AssemblyRecord[], label: string): number {
+  const held = new Set(
+    selectSetUp(store.getState(), setUpId)
+      ?.places.filter((p) => p.carrierId === carrier.id)
+      .map((p) => p.station),
+  );
+  const free = Array.from({ length: carrier.stations }, (_, i) => i + 1).filter((n) => !held.has(n));
+  const loaded = assemblies.slice(0, free.length);
+  const places = loaded.map(
+    (a, i): Place => ({ id: newId(), carrierId: carrier.id, station: free[i], assemblyId: a.id, turnDeg: 0, spindle: 'main', edges: [] }),
+  );
+  changeSetUp(setUpId, label, (r) => ({ places: [...r.places, ...places] }));
+  return assemblies.length - loaded.length;
 }
 
 /** Says more of an edge where it stands. */

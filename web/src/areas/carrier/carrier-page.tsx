@@ -1,5 +1,5 @@
-import { Button, SegmentedControl, Select } from '@mantine/core';
-import { IconPlus } from '@tabler/icons-react';
+import { ActionIcon, Button, Menu, SegmentedControl, Select } from '@mantine/core';
+import { IconDots, IconPlus } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { placeTips } from '#core/assembly';
@@ -15,7 +15,8 @@ import { describePick } from '../../scene/describe.ts';
 import type { StageMark, StageTip } from '../../scene/glyphs.tsx';
 import { bodyOf, type PickRef } from '../../scene/picks.ts';
 import { Stage } from '../../scene/stage.tsx';
-import { machineOf, machinesOf, newSetUp, renameSetUp, selectSetUp } from '../../store/set-up-actions.ts';
+import { saveShelf } from '../../store/shelf-file-actions.ts';
+import { deleteSetUp, machineOf, machinesOf, newSetUp, renameSetUp, selectSetUp } from '../../store/set-up-actions.ts';
 import { Dial } from './dial.tsx';
 import { carrierItems, spindleItems } from './machine-items.ts';
 import { MachinePanel } from './machine-panel.tsx';
@@ -78,6 +79,25 @@ export default function CarrierPage() {
         <Button size="xs" variant="default" leftSection={<IconPlus size={16} />} onClick={() => begin(setUp.machineId)}>
           New set-up
         </Button>
+        <Menu position="bottom-end">
+          <Menu.Target>
+            <ActionIcon variant="default" size="lg" aria-label="More of this set-up">
+              <IconDots size={17} />
+            </ActionIcon>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item onClick={() => void saveShelf(setUp.name, [setUp.id])}>Write as a file, with its tools</Menu.Item>
+            <Menu.Item
+              color="red"
+              onClick={() => {
+                deleteSetUp(setUp);
+                void navigate('/carrier');
+              }}
+            >
+              Delete this set-up
+            </Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
       </AreaHeader>
       {machine ? (
         <CarrierWork key={setUp.id} setUp={setUp} machine={machine} />
@@ -111,6 +131,7 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
   const room = useRoom(parts, isLoading);
   const row = table.stations.find((r) => r.place.carrierId === carrier.id && r.place.station === station);
   const jog = useJog(row, carrier, parts);
+  const perX = machine.control.diameters ? 2 : 1;
   const [shown, setShown] = useState<Clearance | null>(null);
   // The place that is shown, as long as the carrier stands where it was found.
   const isThere = shown && shown.working === station && shown.carrier === carrier.id && distance(shown.position, jog.reference) < 1e-6;
@@ -177,17 +198,17 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
                 unit={unit}
                 aria-label={machine.control.diameters ? 'X of the tip, on diameter' : 'X of the tip'}
                 leftSection="X"
-                value={jog.shown.x}
-                min={jog.range.x[0]}
-                max={jog.range.x[1]}
-                onCommit={(v) => jog.to({ x: v })}
+                value={jog.x * perX}
+                min={jog.range.x[0] * perX}
+                max={jog.range.x[1] * perX}
+                onCommit={(v) => jog.to({ x: v / perX })}
               />
               <NumberField
                 kind="length"
                 unit={unit}
                 aria-label="Z of the tip, from the jaws"
                 leftSection="Z"
-                value={jog.shown.z}
+                value={jog.z}
                 min={jog.range.z[0]}
                 max={jog.range.z[1]}
                 onCommit={(v) => jog.to({ z: v })}
@@ -224,7 +245,7 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
               room={room?.clearances}
               onSwing={(place, angleDeg) => setSwung(angleDeg === null ? null : { place: place.id, angleDeg })}
               onShow={(near) => {
-                jog.toReference(near.position);
+                jog.to(jog.saidFor(near.position));
                 setShown(near);
               }}
             />

@@ -1,16 +1,27 @@
-import { Button, Group, SegmentedControl, Select } from '@mantine/core';
+import { Button, Group, Menu, SegmentedControl, Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { Link } from 'react-router';
 import { useMemo } from 'react';
 import { type Clearance, type EdgeRow, liesOfSeats, type SetUpParts, type SetUpTable, type StationRow } from '#core/carrier';
 import { say } from '#core/issues';
 import { addScaled, yOf } from '#core/math';
-import { type AssemblyRecord, type Carrier, type Check, type ComponentRecord, type MachineRecord, type Place, type SetUpRecord, SPINDLES } from '#core/records';
+import {
+  type AssemblyRecord,
+  type Carrier,
+  type Check,
+  type ComponentRecord,
+  type MachineRecord,
+  type Place,
+  type SetRecord,
+  type SetUpRecord,
+  SPINDLES,
+} from '#core/records';
 import { checkFit, sayConnection } from '#core/standards';
 import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
 import { changeComponent, selectComponentsById, useAppSelector } from '../../app/store.ts';
+import { showProblem } from '../../app/notify.tsx';
 import { NumberField } from '../../common/number-field.tsx';
-import { changePlace, clearStation, loadStation, sayOfPlacedEdge } from '../../store/set-up-actions.ts';
+import { changePlace, clearStation, exchangeAssembly, loadMany, loadStation, sayOfPlacedEdge } from '../../store/set-up-actions.ts';
 import { checksOf, STATE_WORDS, stateOf, TURNS } from './say-row.ts';
 import { SlideSketch } from './slide-sketch.tsx';
 import { SwivelBlock } from './swivel-block.tsx';
@@ -59,8 +70,19 @@ function useChoices(carrier: Carrier): Choice[] {
   }, [records, components, carrier.connection]);
 }
 
+// The sets of the Shelf that hold something for this carrier, what stands in machines first.
+function useSets(choices: readonly Choice[]): { readonly set: SetRecord; readonly assemblies: readonly AssemblyRecord[] }[] {
+  const records = useAppSelector((s) => s.library.records);
+  return useMemo(() => {
+    const sets = Object.values(records).filter((r): r is SetRecord => r.kind === 'set');
+    const of = sets.map((set) => ({ set, assemblies: choices.filter((c) => c.why === undefined && c.assembly.shelf.set === set.id).map((c) => c.assembly) }));
+    return of.filter((s) => s.assemblies.length > 0).sort((a, b) => Number(b.set.purpose === 'machine') - Number(a.set.purpose === 'machine'));
+  }, [records, choices]);
+}
+
 function EmptyStation({ setUp, carrier, station }: Props) {
   const choices = useChoices(carrier);
+  const sets = useSets(choices);
   const fitting = choices.filter((c) => c.why === undefined);
   const others = choices.filter((c) => c.why !== undefined);
   return (
@@ -90,6 +112,19 @@ function EmptyStation({ setUp, carrier, station }: Props) {
           </ul>
         </>
       )}
+      {sets.map(({ set, assemblies }) => (
+        <Button
+          key={set.id}
+          size="compact-xs"
+          variant="default"
+          onClick={() => {
+            const left = loadMany(setUp.id, carrier, assemblies, `${set.name} into ${carrier.name}`);
+            if (left > 0) showProblem(`${left} of ${set.name} found no free station in ${carrier.name}.`);
+          }}
+        >
+          Load the whole set {set.name} ({assemblies.length})
+        </Button>
+      ))}
       {others.length > 0 && (
         <details>
           <summary>{others.length} that do not fit here</summary>
@@ -111,6 +146,7 @@ function Loaded({ setUp, machine, carrier, room, unit, row, parts, isLoading, on
   const components = useAppSelector(selectComponentsById);
   const checks = checksOf(row);
   const state = stateOf(checks);
+  const instead = useChoices(carrier).filter((c) => c.why === undefined && c.assembly.id !== assembly?.id);
   const near = room?.filter((c) => c.carrier === carrier.id && c.working === place.station).sort((a, b) => a.distance - b.distance);
   return (
     <section className="station-panel" aria-label={`Station ${place.station}`}>
@@ -125,9 +161,27 @@ function Loaded({ setUp, machine, carrier, room, unit, row, parts, isLoading, on
         ) : (
           <span className="fail">gone from the Shelf</span>
         )}
-        <Button size="compact-xs" variant="default" leftSection={<IconTrash size={13} />} onClick={() => clearStation(setUp.id, place)}>
-          Clear
-        </Button>
+        <Group gap={6} wrap="nowrap">
+          {instead.length > 0 && (
+            <Menu position="bottom-end">
+              <Menu.Target>
+                <Button size="compact-xs" variant="default">
+                  Instead
+                </Button>
+              </Menu.Target>
+              <Menu.Dropdown>
+                {instead.map(({ assembly: other }) => (
+                  <Menu.Item key={other.id} onClick={() => exchangeAssembly(setUp.id, place, other)}>
+                    {other.name}
+                  </Menu.Item>
+                ))}
+              </Menu.Dropdown>
+            </Menu>
+          )}
+          <Button size="compact-xs" variant="default" leftSection={<IconTrash size={13} />} onClick={() => clearStation(setUp.id, place)}>
+            Clear
+          </Button>
+        </Group>
       </Group>
       <div className="station-fields">
         <span>turned by</span>
