@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
-import { dropFile, openRuota } from './person.ts';
+import { dropFile, opened, openRuota, type } from './person.ts';
 
 const table = (page: Page) => page.getByRole('region', { name: 'Station table' });
 const cells = async (page: Page, row: RegExp) =>
@@ -215,4 +215,45 @@ test('another assembly stands instead, a whole set is loaded, and the set-up com
   await dialog.getByRole('button', { name: 'Bring in 1' }).click();
   await page.getByRole('link', { name: 'Carrier' }).click();
   await expect(dial(page, /^Station 4: Hub boring, both spindles, in order/)).toBeVisible({ timeout: 30_000 });
+});
+
+test('seats of a block are mirrored and repeated on the Bench; one that lies off the centre plane is found at its station and moved onto it', async ({
+  page,
+}) => {
+  await openRuota(page, '/shelf');
+  await page.getByRole('link', { name: 'Double bore block 40', exact: true }).click();
+  const seats = await opened(page, 'Seats');
+  await expect(seats.locator('.sub-name')).toHaveText(['Bore, main side: cylindrical 32', 'Bore, counter side: cylindrical 32']);
+  await seats.getByRole('button', { name: 'Edit Bore, main side' }).click();
+  await seats.getByRole('button', { name: 'Mirror to the other side' }).click();
+  await expect(seats.locator('.sub-name')).toHaveCount(3);
+  // It stands where the vendor's other bore is: the same origin, written by the same hand.
+  const origin = async (name: string) => {
+    await seats.getByRole('button', { name: `Edit ${name}` }).click();
+    const values: string[] = [];
+    for (const axis of ['X', 'Y', 'Z'])
+      values.push(await seats.locator('.frame-editor:visible').getByRole('textbox', { name: axis, exact: true }).inputValue());
+    await seats.getByRole('button', { name: `Close ${name}` }).click();
+    return values;
+  };
+  await seats.getByRole('button', { name: 'Close Bore, main side' }).click();
+  expect(await origin('Seat 3')).toEqual(await origin('Bore, counter side'));
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(seats.locator('.sub-name')).toHaveCount(2);
+  await seats.getByRole('button', { name: 'Edit Bore, main side' }).click();
+  await seats.getByRole('button', { name: 'Repeat about the mount' }).click();
+  await expect(seats.locator('.sub-name')).toHaveCount(5);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  // Off the plane by 0.3 along its own Y.
+  await seats.getByRole('combobox', { name: 'Axis to nudge Bore, main side along' }).click();
+  await page.getByRole('option', { name: 'Y', exact: true }).click();
+  await type(page, 'Nudge Bore, main side by', '0.3', seats);
+  await seats.getByRole('button', { name: 'Nudge', exact: true }).click();
+  await page.getByRole('link', { name: 'Carrier' }).click();
+  await dial(page, /^Station 4: Hub boring, both spindles, wrong/).click();
+  const four = panel(page, /^Station 4$/);
+  await expect(four.getByText(/Bore, main side of Double bore block 40 lies 0.3 mm (above|below) the centre plane/)).toBeVisible();
+  await expect(four.getByText(/Hub-bore bar 16 (stands|lies) .*0\.3/)).toHaveCount(0);
+  await four.getByRole('button', { name: 'Move Bore, main side onto the centre plane' }).click();
+  await expect(dial(page, /^Station 4: Hub boring, both spindles, in order/)).toBeVisible();
 });

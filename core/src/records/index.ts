@@ -14,6 +14,7 @@ export * from './set-record.ts';
 export * from './machine-record.ts';
 export * from './set-up-record.ts';
 export { ON_MASTER, type ShelfPlace, shelfPlaceSchema } from './shelf-place.ts';
+export { mirroredSeat, repeatedSeats } from './more-seats.ts';
 export * from './check.ts';
 export * from './package-file.ts';
 export { handOf, type KnownUse, useOf } from './tool-use.ts';

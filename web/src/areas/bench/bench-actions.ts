@@ -1,7 +1,18 @@
 // What the Bench changes in a component's record: every function is one step of the history.
 import { type Frame, normalize, roundTo, type Vec3 } from '#core/math';
 import type { Model } from '#core/mesh';
-import { type BodyRole, type Connection, cornerTowards, type FactOrigin, mountFrameOf, type PoseStep, type Tip, withMount } from '#core/records';
+import {
+  type BodyRole,
+  type Connection,
+  cornerTowards,
+  type FactOrigin,
+  mirroredSeat,
+  mountFrameOf,
+  type PoseStep,
+  repeatedSeats,
+  type Tip,
+  withMount,
+} from '#core/records';
 import { type ConnectionSize, sayConnection } from '#core/standards';
 import { changeComponent } from '../../app/store.ts';
 import { newId } from '../../common/new-id.ts';
@@ -72,6 +83,17 @@ export function addSeat(id: string, frame: Frame, connection: ConnectionSize, or
   changeComponent(id, `Seat: ${sayConnection(connection)}`, (r) => ({
     seats: [...r.seats, { id: newId(), name: `Seat ${r.seats.length + 1}`, frame, connection, origin }],
   }));
+}
+
+/** More seats like one that is there, as one step: on the other side of the mount, or about its axis. */
+export function addSeatsLike(id: string, seatId: string, how: 'mirrored' | { readonly about: number }): void {
+  changeComponent(id, how === 'mirrored' ? 'Mirrored a seat' : `Repeated a seat ${how.about} times about the mount`, (r) => {
+    const seat = r.seats.find((s) => s.id === seatId);
+    if (!seat || !r.mount) return {};
+    const frames = how === 'mirrored' ? [mirroredSeat(seat.frame, r.mount.frame)] : repeatedSeats(seat.frame, r.mount.frame, how.about);
+    const origin: FactOrigin = { from: 'typed', evidence: `${how === 'mirrored' ? 'mirrored from' : 'repeated from'} ${seat.name}`.slice(0, 400) };
+    return { seats: [...r.seats, ...frames.map((frame, i) => ({ ...seat, id: newId(), name: `Seat ${r.seats.length + i + 1}`, frame, origin }))] };
+  });
 }
 
 /** Changes the mount (seatId null) or a seat; a change by hand makes its origin "typed". */

@@ -2,7 +2,7 @@ import { Button, FileButton, Group, SegmentedControl, Select } from '@mantine/co
 import { jawFront, SHIPPED_MACHINES } from '#core/carrier';
 import { type Carrier, type Chuck, type MachineRecord, type SetUpRecord, SPINDLES, type Spindle, type SpindleSide } from '#core/records';
 import { CONNECTION_STANDARDS, sayConnection, USUAL_SIZES } from '#core/standards';
-import type { LengthUnit } from '#core/units';
+import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../common/number-field.tsx';
 import { changeMachine, changeSetUp, machinesOf, openMachine, resetMachine, saveMachine } from '../../store/set-up-actions.ts';
 import { useAppSelector } from '../../app/store.ts';
@@ -135,7 +135,9 @@ function SpindleBlock({ setUp, machine, side, spindle, unit }: Props & { side: S
         />
       )}
       <details>
-        <summary>Chuck, jaws end {jawFront(spindle)} mm from the nose</summary>
+        <summary>
+          Chuck, {spindle.chuck.jawHeight > 0 ? 'jaws end' : 'it ends'} {formatLength(jawFront(spindle), unit)} from the nose
+        </summary>
         <div className="edge-numbers three">
           {CHUCK_FIELDS.map(([key, label]) => (
             <NumberField key={key} kind="length" unit={unit} label={label} min={0} max={2000} value={spindle.chuck[key]} onCommit={(v) => sayChuck(key, v)} />

@@ -7,7 +7,7 @@ import type { LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
 import { SizeField } from '../../../common/size-field.tsx';
 import { axisName, SIGNED_AXES } from './signed-axes.ts';
-import { editConnection } from '../bench-actions.ts';
+import { addSeatsLike, editConnection } from '../bench-actions.ts';
 
 // The standard is typed now; where the frame came from is still worth knowing.
 const typedOver = (origin: FactOrigin): FactOrigin =>
@@ -112,7 +112,34 @@ export function ConnectionEditor({
           Turn X by -90°
         </Button>
       </Group>
+      {seatId !== null && <MoreSeats componentId={componentId} seatId={seatId} label={label} />}
     </div>
+  );
+}
+
+// The same seat on the other side of the mount, or again about its axis.
+function MoreSeats({ componentId, seatId, label }: { componentId: string; seatId: string; label: string }) {
+  const [count, setCount] = useState(4);
+  return (
+    <Group gap={6} align="end" wrap="nowrap">
+      <Button size="compact-xs" variant="default" onClick={() => addSeatsLike(componentId, seatId, 'mirrored')}>
+        Mirror to the other side
+      </Button>
+      <NumberField
+        kind="plain"
+        mark=""
+        digits={0}
+        w={52}
+        aria-label={`Places of ${label} about the mount`}
+        min={2}
+        max={60}
+        value={count}
+        onCommit={(v) => setCount(Math.round(v))}
+      />
+      <Button size="compact-xs" variant="default" onClick={() => addSeatsLike(componentId, seatId, { about: count })}>
+        Repeat about the mount
+      </Button>
+    </Group>
   );
 }
 
