@@ -74,6 +74,21 @@ test('the demo’s turret: what its control is told, a block that lies upside do
   await x.fill('4000');
   await x.press('Enter');
   await expect(page.getByText(/^Between .* and /)).toBeVisible();
+  await x.press('Escape');
+  // And slid by hand or by keys, as far as the travel goes.
+  const handle = page.getByRole('slider', { name: 'Hub-turning holder 25 R along Z' });
+  const z = page.getByRole('textbox', { name: 'Z of the tip, from the jaws' });
+  const start = Number(await z.inputValue());
+  const box = await handle.boundingBox();
+  if (!box) throw new Error('there is a handle');
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 - 40, box.y + box.height / 2 - 20, { steps: 4 });
+  await page.mouse.up();
+  const slid = Number(await z.inputValue());
+  expect(Math.abs(slid - start)).toBeGreaterThan(5);
+  await handle.press('Shift+ArrowRight');
+  await expect.poll(async () => Number(await z.inputValue())).toBeCloseTo(slid + 1, 3);
 });
 
 test('stations are loaded with what fits, numbers that clash are said, and all can be undone', async ({ page }) => {

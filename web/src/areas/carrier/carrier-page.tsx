@@ -23,6 +23,7 @@ import { MachinePanel } from './machine-panel.tsx';
 import { CheckList, StationPanel } from './station-panel.tsx';
 import { StationTable } from './station-table.tsx';
 import { useJog } from './use-jog.ts';
+import { useJogSlide } from './use-jog-slide.ts';
 import { useRoom } from './use-room.ts';
 import { useSetUp } from './use-set-up.ts';
 
@@ -131,6 +132,8 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
   const room = useRoom(parts, isLoading);
   const row = table.stations.find((r) => r.place.carrierId === carrier.id && r.place.station === station);
   const jog = useJog(row, carrier, parts);
+  const [slidAxis, setSlidAxis] = useState<'x' | 'z'>('z');
+  const slide = useJogSlide(jog, slidAxis, row, carrier, parts, unit);
   const perX = machine.control.diameters ? 2 : 1;
   const [shown, setShown] = useState<Clearance | null>(null);
   // The place that is shown, as long as the carrier stands where it was found.
@@ -168,6 +171,7 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
           items={items}
           tips={tips}
           marks={marks}
+          slide={slide}
           view={VIEW}
           fitKey={`${setUp.id} ${machine.id} ${carrier.id} ${isLoading} ${jog.edge?.spindle ?? 'main'}`}
           describe={describe}
@@ -214,6 +218,16 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
                 onCommit={(v) => jog.to({ z: v })}
               />
               <span className="soft">Z from the jaws</span>
+              <SegmentedControl
+                size="xs"
+                aria-label="Axis that is slid by hand"
+                data={[
+                  { value: 'x', label: 'slide X' },
+                  { value: 'z', label: 'slide Z' },
+                ]}
+                value={slidAxis}
+                onChange={(v) => setSlidAxis(v === 'x' ? 'x' : 'z')}
+              />
             </div>
           )}
           {isLoading && (
