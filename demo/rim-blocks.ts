@@ -1,23 +1,6 @@
-import { makeBaseBox, makePlane, type Shape3D, type Solid } from 'replicad';
+import { makeBaseBox, makePlane, type Shape3D } from 'replicad';
 import type { DemoModel } from './model.ts';
-import { engrave, hole, type P2, prismXZ, screw, turned } from './shapes.ts';
-
-/** A serrated shank 40 below the contact face: teeth of pitch 3.175 at 90 degrees on a flat. */
-function serratedShank(): Solid {
-  const shank = turned([
-    [0, -63],
-    [18, -63],
-    [20, -61],
-    [20, -3],
-    [19.4, -2.6],
-    [19.4, 0.5],
-    [0, 0.5],
-  ]);
-  const teeth: P2[] = [[14, -58]];
-  for (let z = -56; z < -12; z += 3.175) teeth.push([15.2, z], [16.8, z + 1.6]);
-  teeth.push([14, -10], [30, -10], [30, -58]);
-  return shank.cut(prismXZ(teeth, 25, 50).intersect(makeBaseBox(40, 50, 60).translate([34, 0, -62])));
-}
+import { engrave, hole, prismXZ, screw, serratedShank } from './shapes.ts';
 
 const clampScrew = (x: number, y: number, z: number) => screw(9, 8, 24, [0, 0, 0]).rotate(180, [0, 0, 0], [0, 0, 1]).translate([x, y, z]);
 

@@ -1,5 +1,5 @@
 // Shapes that several demo models share. All are made in the tool's own mount frame: Z towards the work, X radial, Y up.
-import { draw, drawPolysides, makeCylinder, makePlane, type Plane, type Shape3D, type Solid } from 'replicad';
+import { draw, drawPolysides, makeBaseBox, makeCylinder, makePlane, type Plane, type Shape3D, type Solid } from 'replicad';
 
 export type P2 = [number, number];
 
@@ -15,6 +15,23 @@ export const prismXZ = (points: readonly P2[], top: number, depth: number): Soli
 
 /** A solid of revolution about Z from a half profile in (r, z). */
 export const turned = (points: readonly P2[]): Solid => polygon(points).sketchOnPlane('XZ').revolve([0, 0, 1]) as Solid;
+
+/** A serrated shank 40 below the contact face: teeth of pitch 3.175 at 90 degrees on a flat. */
+export function serratedShank(): Solid {
+  const shank = turned([
+    [0, -63],
+    [18, -63],
+    [20, -61],
+    [20, -3],
+    [19.4, -2.6],
+    [19.4, 0.5],
+    [0, 0.5],
+  ]);
+  const teeth: P2[] = [[14, -58]];
+  for (let z = -56; z < -12; z += 3.175) teeth.push([15.2, z], [16.8, z + 1.6]);
+  teeth.push([14, -10], [30, -10], [30, -58]);
+  return shank.cut(prismXZ(teeth, 25, 50).intersect(makeBaseBox(40, 50, 60).translate([34, 0, -62])));
+}
 
 /** A screw along -Y with its head's top at y = 0: head with a six-sided socket, and rings where the thread would be. */
 export function screw(headDiameter: number, shankDiameter: number, length: number, at: [number, number, number]): Solid {

@@ -1,6 +1,6 @@
 import { makeBaseBox, makePlane, type Shape3D } from 'replicad';
 import type { DemoModel } from './model.ts';
-import { engrave, hole, type P2, prismXZ, screw, turned } from './shapes.ts';
+import { engrave, hole, prismXZ, screw, serratedShank } from './shapes.ts';
 
 const TOP_SCREWS = [32, 46, 60];
 
@@ -8,27 +8,7 @@ const TOP_SCREWS = [32, 46, 60];
 export function stationBlock(): DemoModel {
   let body: Shape3D = makeBaseBox(110, 84, 70).translate([17, -4, 0]);
   body = body.chamfer(4, (e) => e.inDirection('Z')).fillet(2, (e) => e.inPlane('XY', 70));
-  body = body.fuse(
-    turned([
-      [0, -63],
-      [18, -63],
-      [20, -61],
-      [20, -3],
-      [19.4, -2.6],
-      [19.4, 0.5],
-      [0, 0.5],
-    ]),
-  );
-  // Teeth of the serrated side, pitch 3.175 at 90 degrees, on a flat of the shank.
-  const teeth: P2[] = [[14, -58]];
-  for (let z = -56; z < -12; z += 3.175) teeth.push([15.2, z], [16.8, z + 1.6]);
-  teeth.push([14, -10], [30, -10], [30, -58]);
-  const slab = prismXZ(
-    teeth.map(([x, z]): P2 => [x, z]),
-    25,
-    50,
-  );
-  body = body.cut(slab.intersect(makeBaseBox(40, 50, 60).translate([34, 0, -62])));
+  body = body.fuse(serratedShank());
   // Seat along the shank: bore 32 with three clamping screws.
   body = body.cut(hole(16, 72, [0, 0, -1], [0, 0, 1])).cut(hole(15.5, 64, [0, 0, -64], [0, 0, 1]));
   for (const z of [18, 35, 52]) body = body.cut(hole(4.2, 40, [0, -46, z], [0, 1, 0]));

@@ -4,6 +4,7 @@ import { type Carrier, type Chuck, type MachineRecord, type SetUpRecord, SPINDLE
 import { CONNECTION_STANDARDS, sayConnection, USUAL_SIZES } from '#core/standards';
 import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../common/number-field.tsx';
+import { WholeField } from '../../common/whole-field.tsx';
 import { changeMachine, changeSetUp, machinesOf, openMachine, resetMachine, saveMachine } from '../../store/set-up-actions.ts';
 import { useAppSelector } from '../../app/store.ts';
 
@@ -142,16 +143,7 @@ function SpindleBlock({ setUp, machine, side, spindle, unit }: Props & { side: S
           {CHUCK_FIELDS.map(([key, label]) => (
             <NumberField key={key} kind="length" unit={unit} label={label} min={0} max={2000} value={spindle.chuck[key]} onCommit={(v) => sayChuck(key, v)} />
           ))}
-          <NumberField
-            kind="plain"
-            mark=""
-            digits={0}
-            label="jaws"
-            min={0}
-            max={12}
-            value={spindle.chuck.jaws}
-            onCommit={(v) => sayChuck('jaws', Math.round(v))}
-          />
+          <WholeField label="jaws" min={0} max={12} value={spindle.chuck.jaws} onCommit={(v) => sayChuck('jaws', v)} />
         </div>
         <span className="field-label">clockwise, seen from the spindle, is</span>
         <SegmentedControl
@@ -194,16 +186,7 @@ function CarrierBlock({ machine, carrier, unit }: { machine: MachineRecord; carr
       <details>
         <summary>Stations and travel</summary>
         <div className="edge-numbers three">
-          <NumberField
-            kind="plain"
-            mark=""
-            digits={0}
-            label="stations"
-            min={1}
-            max={200}
-            value={carrier.stations}
-            onCommit={(v) => change('Stations', { stations: Math.round(v) })}
-          />
+          <WholeField label="stations" min={1} max={200} value={carrier.stations} onCommit={(v) => change('Stations', { stations: v })} />
           <Select
             size="xs"
             label="takes"
@@ -344,35 +327,14 @@ function ControlBlock({ machine }: { machine: MachineRecord }) {
           onChange={(v) => change('How X is told', { diameters: v === 'on diameter' })}
         />
         <div className="edge-numbers three">
-          <NumberField
-            kind="plain"
-            mark=""
-            digits={0}
-            label="tool digits"
-            min={1}
-            max={8}
-            value={control.toolDigits}
-            onCommit={(v) => change('Tool digits', { toolDigits: Math.round(v) })}
-          />
-          <NumberField
-            kind="plain"
-            mark=""
-            digits={0}
-            label="offset digits"
-            min={1}
-            max={8}
-            value={control.offsetDigits}
-            onCommit={(v) => change('Offset digits', { offsetDigits: Math.round(v) })}
-          />
-          <NumberField
-            kind="plain"
-            mark=""
-            digits={0}
+          <WholeField label="tool digits" min={1} max={8} value={control.toolDigits} onCommit={(v) => change('Tool digits', { toolDigits: v })} />
+          <WholeField label="offset digits" min={1} max={8} value={control.offsetDigits} onCommit={(v) => change('Offset digits', { offsetDigits: v })} />
+          <WholeField
             label="offsets of a tool"
             min={1}
             max={99}
             value={control.offsetsPerTool}
-            onCommit={(v) => change('Offsets of a tool', { offsetsPerTool: Math.round(v) })}
+            onCommit={(v) => change('Offsets of a tool', { offsetsPerTool: v })}
           />
         </div>
         <div className="edge-numbers three">
@@ -399,17 +361,14 @@ function ControlBlock({ machine }: { machine: MachineRecord }) {
         <span className="field-label">tip orientations 1 to 9 are called</span>
         <div className="tip-numbers">
           {control.tipNumbers.map((n, i) => (
-            <NumberField
+            <WholeField
               // Nine places, each its own.
               key={i}
-              kind="plain"
-              mark=""
-              digits={0}
               aria-label={`Tip orientation ${i + 1}`}
               min={0}
               max={99}
               value={n}
-              onCommit={(v) => change('Tip orientations', { tipNumbers: control.tipNumbers.map((old, k) => (k === i ? Math.round(v) : old)) })}
+              onCommit={(v) => change('Tip orientations', { tipNumbers: control.tipNumbers.map((old, k) => (k === i ? v : old)) })}
             />
           ))}
         </div>

@@ -20,7 +20,7 @@ import { checkFit, sayConnection } from '#core/standards';
 import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
 import { changeComponent, selectComponentsById, useAppSelector } from '../../app/store.ts';
 import { showProblem } from '../../app/notify.tsx';
-import { NumberField } from '../../common/number-field.tsx';
+import { WholeField } from '../../common/whole-field.tsx';
 import { changePlace, clearStation, exchangeAssembly, loadMany, loadStation, sayOfPlacedEdge } from '../../store/set-up-actions.ts';
 import { checksOf, STATE_WORDS, stateOf, TURNS } from './say-row.ts';
 import { SlideSketch } from './slide-sketch.tsx';
@@ -291,25 +291,13 @@ function EdgeBlock({ setUp, machine, carrier, row: { place }, edge, unit }: Edge
         {own.hand && <span className="soft"> {own.hand} hand</span>}
       </h3>
       <div className="edge-numbers">
-        <NumberField
-          kind="plain"
-          mark=""
-          digits={0}
-          label="tool"
-          min={1}
-          max={10 ** machine.control.toolDigits - 1}
-          value={edge.tool}
-          onCommit={(v) => sayEdge('Tool number', { tool: Math.round(v) })}
-        />
-        <NumberField
-          kind="plain"
-          mark=""
-          digits={0}
+        <WholeField label="tool" min={1} max={10 ** machine.control.toolDigits - 1} value={edge.tool} onCommit={(v) => sayEdge('Tool number', { tool: v })} />
+        <WholeField
           label="offset"
           min={1}
           max={10 ** machine.control.offsetDigits - 1}
           value={edge.offset}
-          onCommit={(v) => sayEdge('Offset number', { offset: Math.round(v) })}
+          onCommit={(v) => sayEdge('Offset number', { offset: v })}
         />
         <Select
           size="xs"

@@ -5,6 +5,7 @@ import { type Connection, type FactOrigin, posedFromFile, type PoseStep } from '
 import { CONNECTION_STANDARDS, type ConnectionStandard, USUAL_SIZES } from '#core/standards';
 import type { LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
+import { WholeField } from '../../../common/whole-field.tsx';
 import { SizeField } from '../../../common/size-field.tsx';
 import { axisName, SIGNED_AXES } from './signed-axes.ts';
 import { addSeatsLike, editConnection } from '../bench-actions.ts';
@@ -125,17 +126,7 @@ function MoreSeats({ componentId, seatId, label }: { componentId: string; seatId
       <Button size="compact-xs" variant="default" onClick={() => addSeatsLike(componentId, seatId, 'mirrored')}>
         Mirror to the other side
       </Button>
-      <NumberField
-        kind="plain"
-        mark=""
-        digits={0}
-        w={52}
-        aria-label={`Places of ${label} about the mount`}
-        min={2}
-        max={60}
-        value={count}
-        onCommit={(v) => setCount(Math.round(v))}
-      />
+      <WholeField w={52} aria-label={`Places of ${label} about the mount`} min={2} max={60} value={count} onCommit={setCount} />
       <Button size="compact-xs" variant="default" onClick={() => addSeatsLike(componentId, seatId, { about: count })}>
         Repeat about the mount
       </Button>

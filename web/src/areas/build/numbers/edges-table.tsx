@@ -5,7 +5,7 @@ import { type PlacedTip, placeTips, sayOfEdge } from '#core/assembly';
 import type { AssemblyEdge, AssemblyRecord, ComponentRecord } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { changeAssembly } from '../../../app/store.ts';
-import { NumberField } from '../../../common/number-field.tsx';
+import { WholeField } from '../../../common/whole-field.tsx';
 
 interface Props {
   readonly record: AssemblyRecord;
@@ -131,16 +131,7 @@ function EdgePopover({ record, components, tip, edge, name, unit, isFixed, onPic
             onBlur={(e) => e.currentTarget.value.trim() !== (edge?.name ?? '') && sayEdge('Name', { name: e.currentTarget.value.trim() })}
           />
           <Group gap={4} align="end" wrap="nowrap">
-            <NumberField
-              kind="plain"
-              mark=""
-              digits={0}
-              label="offset number"
-              min={1}
-              max={99_999}
-              value={edge?.number}
-              onCommit={(v) => sayEdge('Offset number', { number: Math.round(v) })}
-            />
+            <WholeField label="offset number" min={1} max={99_999} value={edge?.number} onCommit={(v) => sayEdge('Offset number', { number: v })} />
             {edge?.number !== undefined && (
               <ActionIcon variant="subtle" color="gray" aria-label="No offset number" onClick={() => sayEdge('Offset number', { number: undefined })}>
                 <IconX size={14} />
