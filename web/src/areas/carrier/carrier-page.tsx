@@ -18,12 +18,12 @@ import { Stage } from '../../scene/stage.tsx';
 import { saveShelf } from '../../store/shelf-file-actions.ts';
 import { deleteSetUp, machineOf, machinesOf, newSetUp, renameSetUp, selectSetUp } from '../../store/set-up-actions.ts';
 import { Dial } from './dial.tsx';
-import { carrierItems, spindleItems } from './machine-items.ts';
+import { carrierItems, spindleItems } from './stage/machine-items.ts';
 import { MachinePanel } from './machine-panel.tsx';
-import { CheckList, StationPanel } from './station-panel.tsx';
+import { CheckList, StationPanel } from './station/station-panel.tsx';
 import { StationTable } from './station-table.tsx';
-import { useJog } from './use-jog.ts';
-import { useJogSlide } from './use-jog-slide.ts';
+import { useJog } from './stage/use-jog.ts';
+import { useJogSlide } from './stage/use-jog-slide.ts';
 import { useRoom } from './use-room.ts';
 import { useSetUp } from './use-set-up.ts';
 

@@ -1,6 +1,6 @@
 import type { SlideGeometry } from '#core/carrier';
 import { formatLength, type LengthUnit } from '#core/units';
-import { NumberLabel } from '../../section/number-label.tsx';
+import { NumberLabel } from '../../../section/number-label.tsx';
 
 interface Props {
   readonly slide: SlideGeometry;

@@ -3,7 +3,7 @@ import { chuckShapes, discOf, type MachineShape, noseAt, type SetUpParts, statio
 import { compose, type Motion, translation, type Vec3, worldFromFrame } from '#core/math';
 import { type Model, modelFromMeshes } from '#core/mesh';
 import { type Carrier, SPINDLES, type SpindleSide } from '#core/records';
-import type { StageItem } from '../../scene/picks.ts';
+import type { StageItem } from '../../../scene/picks.ts';
 
 const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
 // What the machine is drawn with: paler than tools, so that they stand out.

@@ -3,7 +3,7 @@ import { type Jog, noseAt, type SaidPlace, type SetUpParts, type StationRow, tur
 import { compose, move, roundTo, translation } from '#core/math';
 import type { Carrier } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
-import type { Slide } from '../../scene/slide.ts';
+import type { Slide } from '../../../scene/slide.ts';
 
 /** The tool of a station, slid along one axis of its spindle within the travel. */
 export function useJogSlide(

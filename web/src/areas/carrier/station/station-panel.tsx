@@ -18,11 +18,11 @@ import {
 } from '#core/records';
 import { checkFit, sayConnection } from '#core/standards';
 import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
-import { changeComponent, selectComponentsById, useAppSelector } from '../../app/store.ts';
-import { showProblem } from '../../app/notify.tsx';
-import { WholeField } from '../../common/whole-field.tsx';
-import { changePlace, clearStation, exchangeAssembly, loadMany, loadStation, sayOfPlacedEdge } from '../../store/set-up-actions.ts';
-import { checksOf, STATE_WORDS, stateOf, TURNS } from './say-row.ts';
+import { changeComponent, selectComponentsById, useAppSelector } from '../../../app/store.ts';
+import { showProblem } from '../../../app/notify.tsx';
+import { WholeField } from '../../../common/whole-field.tsx';
+import { changePlace, clearStation, exchangeAssembly, loadMany, loadStation, sayOfPlacedEdge } from '../../../store/set-up-actions.ts';
+import { checksOf, STATE_WORDS, stateOf, TURNS } from '../say-row.ts';
 import { SlideSketch } from './slide-sketch.tsx';
 import { SwivelBlock } from './swivel-block.tsx';
 

@@ -2,8 +2,8 @@ import { lazy, Suspense } from 'react';
 import { controlAngle, headAngle, type SetUpParts, type StationRow, USUAL_POSES } from '#core/carrier';
 import type { CarrierOf, MachineRecord, SetUpRecord } from '#core/records';
 import { formatAngleDeg } from '#core/units';
-import { NumberField } from '../../common/number-field.tsx';
-import { changePlace } from '../../store/set-up-actions.ts';
+import { NumberField } from '../../../common/number-field.tsx';
+import { changePlace } from '../../../store/set-up-actions.ts';
 import { useHeadRoom } from './use-head-room.ts';
 
 const SwivelChart = lazy(() => import('./swivel-chart.tsx'));

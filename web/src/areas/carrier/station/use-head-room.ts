@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { HeadRoom, SetUpParts } from '#core/carrier';
 import type { Place } from '#core/records';
-import { geometryClient, modelsFor } from '../../workers/geometry-client.ts';
-import { roomKeyOf } from './use-room.ts';
+import { geometryClient, modelsFor } from '../../../workers/geometry-client.ts';
+import { roomKeyOf } from '../use-room.ts';
 
 // ms without a change before it is asked: an angle that is dragged does not ask, all else does.
 const STILL_MS = 200;
