@@ -49,6 +49,10 @@ export function checkPlace(row: Omit<StationRow, 'checks'>, parts: SetUpParts): 
         value: place.turnDeg,
       }),
     );
+  if (row.edges.length === 0)
+    out.push(
+      check('tip', 'warn', `${assembly.name} has no tip, so nothing is told of how it cuts here. Put a tool into it in Build, or mark its tip on the Bench.`),
+    );
   out.push(...checkDrive(row, parts), ...checkReach(row, parts));
   return out;
 }

@@ -105,7 +105,7 @@ function EmptyStation({ setUp, carrier, station }: Props) {
                   type="button"
                   onClick={() => loadStation(setUp.id, { carrierId: carrier.id, station, assemblyId: assembly.id, spindle: 'main' }, assembly.name)}
                 >
-                  {assembly.name} <span className="soft">{assembly.pieces.length} pieces</span>
+                  {assembly.name} <span className="soft">{assembly.pieces.length === 1 ? '1 piece' : `${assembly.pieces.length} pieces`}</span>
                 </button>
               </li>
             ))}
