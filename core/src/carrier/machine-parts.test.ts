@@ -2,7 +2,19 @@ import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { isClosedMesh, meshBounds, meshVolume, validateMesh } from '#core/mesh';
 import { type CarrierOf, type Chuck, machineSchema, sampleComponent, type SetUpRecord } from '#core/records';
-import { chuckShapes, discOf, jogOf, liesOfSeats, noseAt, type SetUpParts, setUpTable, SHIPPED_MACHINES, turnedBodies } from './index.ts';
+import {
+  chuckShapes,
+  discOf,
+  jogOf,
+  liesOfSeats,
+  newCarrier,
+  newCounterSpindle,
+  noseAt,
+  type SetUpParts,
+  setUpTable,
+  SHIPPED_MACHINES,
+  turnedBodies,
+} from './index.ts';
 
 const [twin, slides, millTurn] = SHIPPED_MACHINES;
 const upper = twin.carriers[0] as CarrierOf<'turret'>;
@@ -159,6 +171,17 @@ describe('seats of a block', () => {
 });
 
 describe('a machine’s record', () => {
+  it('takes new carriers and a counter spindle, which are sound as they come', () => {
+    for (const kind of ['turret', 'slide', 'swivel head'] as const) {
+      const carrier = newCarrier(kind, 'new', 'new one');
+      expect(machineSchema.safeParse({ ...twin, carriers: [...twin.carriers, carrier] }).success).toBe(true);
+      expect(jogOf(undefined, carrier, { machine: twin, setUp }).reference.every(Number.isFinite)).toBe(true);
+    }
+    const counter = newCounterSpindle(millTurn.spindles);
+    expect(machineSchema.safeParse({ ...millTurn, spindles: { ...millTurn.spindles, counter } }).success).toBe(true);
+    // Its jaws stay before those of the main one, wherever it stands.
+    expect(counter.travel[0]).toBeGreaterThan(2 * (millTurn.spindles.main.chuck.length + millTurn.spindles.main.chuck.jawHeight));
+  });
   it('takes any sizes within reason, and no others', () => {
     const number = fc.double({ min: 0, max: 2000, noNaN: true });
     fc.assert(

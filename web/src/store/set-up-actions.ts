@@ -1,10 +1,11 @@
-import { SHIPPED_MACHINES } from '#core/carrier';
+import { newCarrier, SHIPPED_MACHINES } from '#core/carrier';
 import { failed, type Result } from '#core/issues';
 import {
   type AnyRecord,
   type AssemblyRecord,
   type Carrier,
   type MachineRecord,
+  nameBeside,
   type Place,
   type PlacedEdge,
   readRecordFile,
@@ -116,6 +117,28 @@ export function changeMachine(id: string, label: string, change: (record: Machin
   const record = machineOf(records(), id);
   if (record) store.dispatch(recordsChanged(label, { [id]: { ...change(record), changedAt: now() } }));
 }
+
+/** A machine of one's own, as another one is; gives its id. */
+export function copyMachine(machine: MachineRecord): string {
+  const id = newId();
+  const name = freeName(`${machine.name}, copy`.slice(0, 200), 'machine');
+  store.dispatch(recordsChanged(`Copied ${machine.name}`, { [id]: { ...machine, id, name, createdAt: now(), changedAt: now() } }));
+  return id;
+}
+
+/** One more carrier on a machine. */
+export const addCarrier = (machine: MachineRecord, kind: Carrier['kind']): void =>
+  changeMachine(machine.id, `New ${kind}`, (m) => ({
+    ...m,
+    carriers: [
+      ...m.carriers,
+      newCarrier(
+        kind,
+        newId(),
+        nameBeside(kind, (n) => m.carriers.some((c) => c.name === n)),
+      ),
+    ],
+  }));
 
 /** A machine again as it ships. */
 export function resetMachine(machine: MachineRecord): void {

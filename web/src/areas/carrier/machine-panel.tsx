@@ -1,11 +1,12 @@
-import { Button, FileButton, Group, SegmentedControl, Select } from '@mantine/core';
-import { jawFront, SHIPPED_MACHINES } from '#core/carrier';
+import { Button, FileButton, Group, SegmentedControl, Select, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { jawFront, newCounterSpindle, SHIPPED_MACHINES } from '#core/carrier';
 import { type Carrier, type Chuck, type MachineRecord, type SetUpRecord, SPINDLES, type Spindle, type SpindleSide } from '#core/records';
 import { CONNECTION_STANDARDS, sayConnection, USUAL_SIZES } from '#core/standards';
 import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../common/number-field.tsx';
 import { WholeField } from '../../common/whole-field.tsx';
-import { changeMachine, changeSetUp, machinesOf, openMachine, resetMachine, saveMachine } from '../../store/set-up-actions.ts';
+import { addCarrier, changeMachine, changeSetUp, copyMachine, machinesOf, openMachine, resetMachine, saveMachine } from '../../store/set-up-actions.ts';
 import { useAppSelector } from '../../app/store.ts';
 
 interface Props {
@@ -44,21 +45,66 @@ export function MachinePanel({ setUp, machine, unit }: Props) {
         <Button size="compact-xs" variant="default" onClick={() => saveMachine(machine)}>
           Write as a file
         </Button>
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() => {
+            const id = copyMachine(machine);
+            changeSetUp(setUp.id, 'Another machine', () => ({ machineId: id }));
+          }}
+        >
+          Copy it
+        </Button>
         {isChanged && (
           <Button size="compact-xs" variant="default" onClick={() => resetMachine(machine)}>
             As it ships
           </Button>
         )}
       </Group>
+      <NameField key={machine.name} name={machine.name} onName={(name) => changeMachine(machine.id, `Renamed to ${name}`, (m) => ({ ...m, name }))} />
       {SPINDLES.map((side) => {
         const spindle = machine.spindles[side];
         return spindle && <SpindleBlock key={side} {...{ setUp, machine, side, spindle, unit }} />;
       })}
+      {!machine.spindles.counter && (
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() => changeMachine(machine.id, 'Counter spindle', (m) => ({ ...m, spindles: { ...m.spindles, counter: newCounterSpindle(m.spindles) } }))}
+        >
+          It has a counter spindle
+        </Button>
+      )}
       {machine.carriers.map((carrier) => (
         <CarrierBlock key={carrier.id} machine={machine} carrier={carrier} unit={unit} />
       ))}
+      <Group gap={6}>
+        {CARRIER_KINDS.map((kind) => (
+          <Button key={kind} size="compact-xs" variant="default" disabled={machine.carriers.length >= 12} onClick={() => addCarrier(machine, kind)}>
+            Add a {kind}
+          </Button>
+        ))}
+      </Group>
       <ControlBlock machine={machine} />
     </section>
+  );
+}
+
+const CARRIER_KINDS = ['turret', 'slide', 'swivel head'] as const;
+
+function NameField({ name, onName }: { name: string; onName: (name: string) => void }) {
+  const [text, setText] = useState(name);
+  const commit = () => (text.trim() && text.trim() !== name ? onName(text.trim()) : setText(name));
+  return (
+    <TextInput
+      size="xs"
+      label="its name"
+      value={text}
+      maxLength={200}
+      onChange={(e) => setText(e.currentTarget.value)}
+      onBlur={commit}
+      onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+    />
   );
 }
 
@@ -124,6 +170,15 @@ function SpindleBlock({ setUp, machine, side, spindle, unit }: Props & { side: S
           No work here
         </button>
       )}
+      {side === 'counter' && (
+        <button
+          type="button"
+          className="text-button"
+          onClick={() => changeMachine(machine.id, 'No counter spindle', (m) => ({ ...m, spindles: { ...m.spindles, counter: null } }))}
+        >
+          The machine has none
+        </button>
+      )}
       {side === 'counter' && counter && (
         <NumberField
           kind="length"
@@ -179,12 +234,22 @@ function CarrierBlock({ machine, carrier, unit }: { machine: MachineRecord; carr
   return (
     <fieldset className="machine-block">
       <legend>{carrier.name}</legend>
+      {machine.carriers.length > 1 && (
+        <button
+          type="button"
+          className="text-button"
+          onClick={() => changeMachine(machine.id, `Removed the ${carrier.name}`, (m) => ({ ...m, carriers: m.carriers.filter((c) => c.id !== carrier.id) }))}
+        >
+          Remove it
+        </button>
+      )}
       <p className="soft">
         {carrier.kind}, {carrier.stations} stations{carrier.kind === 'turret' ? ` on its ${carrier.mounting}` : ''}, {carrier.side} the axis, takes{' '}
         {sayConnection(connection)}
       </p>
       <details>
         <summary>Stations and travel</summary>
+        <CarrierShape carrier={carrier} change={change} />
         <div className="edge-numbers three">
           <WholeField label="stations" min={1} max={200} value={carrier.stations} onCommit={(v) => change('Stations', { stations: v })} />
           <Select
@@ -259,15 +324,33 @@ function CarrierBlock({ machine, carrier, unit }: { machine: MachineRecord; carr
             </>
           )}
           {carrier.kind === 'swivel head' && (
-            <NumberField
-              kind="length"
-              unit={unit}
-              label="centre to seat"
-              min={0}
-              max={2000}
-              value={carrier.seat}
-              onCommit={(v) => change('Seat', { seat: v })}
-            />
+            <>
+              <NumberField
+                kind="length"
+                unit={unit}
+                label="centre to seat"
+                min={0}
+                max={2000}
+                value={carrier.seat}
+                onCommit={(v) => change('Seat', { seat: v })}
+              />
+              <NumberField
+                kind="angle"
+                label="swivels from"
+                min={-360}
+                max={carrier.range[1]}
+                value={carrier.range[0]}
+                onCommit={(v) => change('Range', { range: [v, carrier.range[1]] })}
+              />
+              <NumberField
+                kind="angle"
+                label="to"
+                min={carrier.range[0]}
+                max={360}
+                value={carrier.range[1]}
+                onCommit={(v) => change('Range', { range: [carrier.range[0], v] })}
+              />
+            </>
           )}
         </div>
         <table className="feed-table">
@@ -306,6 +389,53 @@ function CarrierBlock({ machine, carrier, unit }: { machine: MachineRecord; carr
         </table>
       </details>
     </fieldset>
+  );
+}
+
+// How a carrier is made: which way it looks and counts.
+function CarrierShape({ carrier, change }: { carrier: Carrier; change: (label: string, more: Partial<Carrier>) => void }) {
+  const choice = (label: string, value: string, data: readonly string[], take: (v: string) => void) => (
+    <div className="shape-choice">
+      <span>{label}</span>
+      <SegmentedControl size="xs" aria-label={`${label} of the ${carrier.name}`} data={[...data]} value={value} onChange={take} />
+    </div>
+  );
+  return (
+    <div className="carrier-shape">
+      {choice('stands', `${carrier.side} the axis`, ['above the axis', 'below the axis'], (v) =>
+        change('Side', { side: v.startsWith('below') ? 'below' : 'above' }),
+      )}
+      {carrier.kind === 'turret' && (
+        <>
+          {choice('stations on its', carrier.mounting, ['rim', 'face'], (v) => change('Stations', { mounting: v === 'face' ? 'face' : 'rim' }))}
+          {carrier.mounting === 'face' &&
+            choice('faces the spindle', carrier.faces, SPINDLES, (v) => change('Where it faces', { faces: v === 'counter' ? 'counter' : 'main' }))}
+          {choice('counts', carrier.numbered === 1 ? 'one way' : 'the other', ['one way', 'the other'], (v) =>
+            change('Numbering', { numbered: v === 'one way' ? 1 : -1 }),
+          )}
+        </>
+      )}
+      {carrier.kind === 'slide' && (
+        <>
+          {choice('its row runs along', carrier.row.toUpperCase(), ['X', 'Y'], (v) => change('Row', { row: v === 'Y' ? 'y' : 'x' }))}
+          {choice('tools point', carrier.points, ['across', ...SPINDLES], (v) =>
+            change('Where its tools point', { points: v === 'across' ? v : v === 'counter' ? v : 'main' }),
+          )}
+          {choice('measured from a reference', carrier.reference ? 'yes' : 'no', ['yes', 'no'], (v) =>
+            change('Reference', { reference: v === 'yes' ? [100, 300] : null }),
+          )}
+        </>
+      )}
+      {choice(
+        'stations are driven',
+        carrier.driven === 'all' ? 'all' : carrier.driven.length === 0 ? 'none' : 'some',
+        carrier.driven !== 'all' && carrier.driven.length > 0 ? ['all', 'some', 'none'] : ['all', 'none'],
+        (v) => v !== 'some' && change('Drive', { driven: v === 'all' ? 'all' : [] }),
+      )}
+      {choice('moves along Y', carrier.travel.y ? 'yes' : 'no', ['yes', 'no'], (v) =>
+        change('Y axis', { travel: { ...carrier.travel, y: v === 'yes' ? [-40, 40] : null } }),
+      )}
+    </div>
   );
 }
 
