@@ -60,3 +60,6 @@ export function jogOf(row: StationRow | undefined, carrier: Carrier, { machine, 
     saidFor: (place) => ({ x: own * place[0] + X, z: along(place[2]) + Z - front }),
   };
 }
+
+/** Where a carrier stands while another one works: as far from the axis as it goes, in the middle of its way along it. */
+export const parkedAt = ({ side, travel: { x, z } }: Carrier): Vec3 => [side === 'above' ? x[1] : -x[1], 0, (z[0] + z[1]) / 2];

@@ -10,6 +10,7 @@ import {
   newCarrier,
   newCounterSpindle,
   noseAt,
+  parkedAt,
   type SetUpParts,
   setUpTable,
   SHIPPED_MACHINES,
@@ -105,6 +106,10 @@ describe('where a carrier stands', () => {
     expect(jogOf(undefined, upper, parts, { x: 1e6, z: -1e6 })).toMatchObject({ x: 160, z: 60 - 126 });
     // At first at the outside of the work, a little before its face.
     expect(jogOf(undefined, upper, parts)).toMatchObject({ x: 30, z: 42 });
+  });
+  it('and while another one works as far away as it goes', () => {
+    expect(parkedAt(upper)).toEqual([260, 0, 410]);
+    expect(parkedAt({ ...upper, side: 'below' })).toEqual([-260, 0, 410]);
   });
   it('and what is to be said for a place gives that place', () => {
     const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });

@@ -20,8 +20,13 @@ export async function startLibrary(): Promise<void> {
   startAutosave((message) => showProblem(message));
   startFollowing();
   store.dispatch(libraryLoaded(records));
+  // Only now: whoever reloads before gets the demo data all the same, and from here on what is not written yet is kept for the next start.
+  if (isFirst) void writeSetting('begun', true).catch(() => undefined);
   if (unchecked.length > 0) checkLater(unchecked);
 }
+
+// Whether the demo data came, at the very first start.
+let isFirst = false;
 
 // What is shown before it was validated.
 let unchecked: readonly string[] = [];
@@ -44,7 +49,7 @@ async function restore(): Promise<Record<string, AnyRecord>> {
         .catch(() => 0);
     else sayUnreadable(loaded.unreadable);
     unchecked = loaded.unchecked;
-    return begun ? loaded.records : { ...(await firstDemo()), ...loaded.records };
+    return begun ? loaded.records : { ...(await firstDemo(session)), ...loaded.records };
   } catch (error) {
     showProblem(
       `This browser’s storage cannot be used (${error instanceof Error ? error.message : String(error)}). What you do stays in this tab only; write a package to keep it.`,
@@ -78,14 +83,15 @@ const sayUnreadable = (ids: readonly string[]): void =>
     ids.map((id) => issue('record.bad', { file: 'this browser', field: id, text: 'it is damaged, or from a newer version; it is kept as it is' })),
   );
 
-async function firstDemo(): Promise<Record<string, AnyRecord>> {
-  // In this order: whoever reloads in between is still a newcomer.
-  void writeSetting('session', { isNew: true })
-    .then(() => writeSetting('begun', true))
-    .catch(() => undefined);
-  store.dispatch(newcomerCame());
-  return fetchDemo().catch((error: unknown) => {
+async function firstDemo(session: Awaited<ReturnType<typeof restoreSession>>): Promise<Record<string, AnyRecord>> {
+  // Whoever put the first line away and reloaded before the demo data was there is no newcomer any more.
+  if (session?.isNew !== false) store.dispatch(newcomerCame());
+  try {
+    const demo = await fetchDemo();
+    isFirst = true;
+    return demo;
+  } catch (error) {
     showProblem(`The demo data could not be fetched: ${error instanceof Error ? error.message : String(error)}`);
     return {};
-  });
+  }
 }

@@ -1,7 +1,7 @@
 import { newId } from '../common/new-id.ts';
 import { foreignChanged, type RecordsById, recordsChanged } from '../app/library-slice.ts';
-import { saveFaultChanged } from '../app/session-slice.ts';
-import type { z } from 'zod';
+import { saveFaultChanged, type SessionState } from '../app/session-slice.ts';
+import { z } from 'zod';
 import { keptViewSchema } from '../app/shelf-slice.ts';
 import { store } from '../app/store.ts';
 import { keepUnwritten, rereadRecord, writeRecords } from './records-db.ts';
@@ -25,6 +25,7 @@ export function startAutosave(notify: Notify): () => void {
   let writing: readonly string[] = [];
   let running = false;
   let takingOver = false;
+  let sessionWrites = 0;
 
   const flush = async () => {
     if (running) return;
@@ -69,12 +70,20 @@ export function startAutosave(notify: Notify): () => void {
     notify(`${mine.name} was also changed in another tab. Yours is kept as "${copy.name}".`);
   };
 
+  const keepSession = () => {
+    sessionWrites++;
+    void writeSetting('session', keptSession(session))
+      .catch(() => undefined)
+      .finally(() => sessionWrites--);
+  };
+  // What a person did before it was watched: the first line may be put away while the demo data is on its way.
+  keepSession();
+
   const stop = store.subscribe(() => {
     const state = store.getState();
     if (state.session !== session) {
       session = state.session;
-      const { unit, lastComponent, lastAssembly, lastOutline, lastSetUp, isNew } = session;
-      void writeSetting('session', { unit, lastComponent, lastAssembly, lastOutline, lastSetUp, isNew }).catch(() => undefined);
+      keepSession();
     }
     if (state.shelf !== shelf) {
       shelf = state.shelf;
@@ -110,6 +119,7 @@ export function startAutosave(notify: Notify): () => void {
     const ids = [...writing, ...pending];
     const { records } = store.getState().library;
     if (ids.length > 0) keepUnwritten(ids.map((id) => [id, records[id] ?? null]));
+    if (sessionWrites > 0) localStorage.setItem(LEFT_SESSION, JSON.stringify(keptSession(store.getState().session)));
   };
   window.addEventListener('pagehide', leave);
 
@@ -121,15 +131,37 @@ export function startAutosave(notify: Notify): () => void {
   };
 }
 
-export const restoreSession = () =>
-  readSetting<{
-    unit?: 'mm' | 'inch';
-    lastComponent?: string | null;
-    lastAssembly?: string | null;
-    lastOutline?: string | null;
-    lastSetUp?: string | null;
-    isNew?: boolean;
-  }>('session').catch(() => null);
+// Where a session is that a reload kept from being written.
+const LEFT_SESSION = 'ruota-left-session';
+const keptSessionSchema = z
+  .object({
+    unit: z.enum(['mm', 'inch']),
+    lastComponent: z.string().nullable(),
+    lastAssembly: z.string().nullable(),
+    lastOutline: z.string().nullable(),
+    lastSetUp: z.string().nullable(),
+    isNew: z.boolean(),
+  })
+  .partial();
+
+function keptSession({ unit, lastComponent, lastAssembly, lastOutline, lastSetUp, isNew }: SessionState): z.infer<typeof keptSessionSchema> {
+  return { unit, lastComponent, lastAssembly, lastOutline, lastSetUp, isNew };
+}
+
+/** What was open last in this browser, a session that a reload kept from being written included; null where nothing is known. */
+export async function restoreSession(): Promise<z.infer<typeof keptSessionSchema> | null> {
+  const stored: unknown = await readSetting('session').catch(() => null);
+  let left: unknown = null;
+  try {
+    left = JSON.parse(localStorage.getItem(LEFT_SESSION) ?? 'null');
+    localStorage.removeItem(LEFT_SESSION);
+  } catch {
+    // Without such storage there is none.
+  }
+  const [before, after] = [stored, left].map((s) => keptSessionSchema.safeParse(s));
+  if (after.success) return { ...(before.success ? before.data : {}), ...after.data };
+  return before.success ? before.data : null;
+}
 
 /** How the Shelf was looked at last; null where that cannot be read. */
 export async function restoreShelfView(): Promise<z.infer<typeof keptViewSchema> | null> {

@@ -18,7 +18,7 @@ import { Stage } from '../../scene/stage.tsx';
 import { saveShelf } from '../../store/shelf-file-actions.ts';
 import { deleteSetUp, machineOf, machinesOf, newSetUp, renameSetUp, selectSetUp } from '../../store/set-up-actions.ts';
 import { Dial } from './dial.tsx';
-import { carrierItems, spindleItems } from './stage/machine-items.ts';
+import { carrierItems, parkedItems, spindleItems } from './stage/machine-items.ts';
 import { MachinePanel } from './machine-panel.tsx';
 import { CheckList, StationPanel } from './station/station-panel.tsx';
 import { StationTable } from './station-table.tsx';
@@ -143,7 +143,11 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
     [row, jog.reference, parts, isThere, shown],
   );
   const items = useMemo(
-    () => [...spindleItems(parts, jog.edge?.spindle ?? 'main'), ...carrierItems(carrier, table.stations, station, jog.reference, parts)],
+    () => [
+      ...spindleItems(parts, jog.edge?.spindle ?? 'main'),
+      ...carrierItems(carrier, table.stations, station, jog.reference, parts),
+      ...parkedItems(carrier, table.stations, parts),
+    ],
     [parts, carrier, table.stations, station, jog.reference, jog.edge?.spindle],
   );
   const tips = useMemo(() => (row ? tipsOf(row, jog.reference, parts) : []), [row, jog.reference, parts]);
@@ -177,7 +181,9 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
           describe={describe}
           onPick={(p) => {
             const at = table.stations.find((r) => p.item.startsWith(`${r.place.id} `));
-            if (at) choose(at.place.station);
+            if (!at) return;
+            setCarrier(at.place.carrierId);
+            choose(at.place.station);
           }}
         >
           {machine.carriers.length > 1 && (

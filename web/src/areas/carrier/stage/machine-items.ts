@@ -1,5 +1,5 @@
 import { placePieces } from '#core/assembly';
-import { chuckShapes, discOf, type MachineShape, noseAt, type SetUpParts, stationMotion, type StationRow, turningFrame } from '#core/carrier';
+import { chuckShapes, discOf, type MachineShape, noseAt, parkedAt, type SetUpParts, stationMotion, type StationRow, turningFrame } from '#core/carrier';
 import { compose, type Motion, translation, type Vec3, worldFromFrame } from '#core/math';
 import { type Model, modelFromMeshes } from '#core/mesh';
 import { type Carrier, SPINDLES, type SpindleSide } from '#core/records';
@@ -81,4 +81,13 @@ export function carrierItems(
   const { kind, mounting, faces, disc: size, stations: count, side } = carrier;
   const model = modelOf(JSON.stringify([kind, mounting, faces, size, count, side]), () => [{ name: 'disc', mesh: disc.mesh }]);
   return [...item(`disc ${carrier.id}`, model, compose(moved, disc.motion)), ...stations];
+}
+
+/** The carriers that stand still while one works, with what they hold; the view is not fitted to them. */
+export function parkedItems(working: Carrier, rows: readonly StationRow[], parts: SetUpParts): StageItem[] {
+  return parts.machine.carriers.flatMap((carrier): StageItem[] => {
+    const first = rows.find((r) => r.place.carrierId === carrier.id);
+    if (carrier.id === working.id || !first) return [];
+    return carrierItems(carrier, rows, first.place.station, parkedAt(carrier), parts).map((i) => ({ ...i, aside: true }));
+  });
 }
