@@ -46,6 +46,12 @@ test('the demo’s turret: what its control is told, a block that lies upside do
   expect(await cells(page, /4 Hub boring/)).toEqual(
     expect.arrayContaining(['4 Hub boring, both spindles', 'Hub-bore bar 16', '4', 'main', '2', 'M3', '-82.000', '-160.000', '56.000']),
   );
+  // The corner that stands out farthest, about the index axis; and the chuck is 82.5 wide.
+  await expect(
+    page.getByText(
+      /Indexed it sweeps 3(09|10|11|12|13)\.\d{3} about its axis, by station [12]: beside the chuck of the main spindle clear from X 4\d\d\.\d{3} on diameter/,
+    ),
+  ).toBeVisible();
   await dial(page, /^Station 2: Hub turning, in order/).click();
   const two = panel(page, /^Station 2$/);
   await expect(two.getByText('towards the chuck')).toBeVisible();

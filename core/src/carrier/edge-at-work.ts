@@ -71,8 +71,7 @@ export function ownEdges(assembly: ChainOfPieces, components: ComponentsById, mo
   });
 }
 
-export const FEEDS = ['towards the chuck', 'away from it', 'to the axis', 'from the axis'] as const;
-export type Feed = (typeof FEEDS)[number];
+export type Feed = 'towards the chuck' | 'away from it' | 'to the axis' | 'from the axis';
 
 /** A feed that an edge can take, with the angle of each of its edges against it, degrees: the one that leads, and the one that follows. */
 export interface TakenFeed {

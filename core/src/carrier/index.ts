@@ -1,14 +1,12 @@
 export { SHIPPED_MACHINES } from './shipped-machines.ts';
-export { indexAxisOf, machineFromGauge, noseAt, seatAtWork, stationMotion, swivelMotion, turningFrame } from './frames.ts';
+export { machineFromGauge, noseAt, seatAtWork, stationMotion, turningFrame } from './frames.ts';
 export {
   type EdgeAtWork,
   edgeAtWork,
   type Feed,
-  FEEDS,
   indexError,
   lieAgainst,
   type OwnEdge,
-  ownEdges,
   reliefFor,
   type TakenFeed,
   workMotion,
@@ -18,7 +16,7 @@ export { slideGeometry, type SlideGeometry } from './slide.ts';
 export { jawFront } from './reach.ts';
 export type * from './rows.ts';
 export { liesOfSeats, type SeatLie } from './place-checks.ts';
-export { LEAST_RELIEF, pieceAtWork, reliefsOfHead, setUpTable, USUAL_DIAMETER, USUAL_OVERLAP } from './set-up-table.ts';
+export { LEAST_RELIEF, reliefsOfHead, setUpTable } from './set-up-table.ts';
 export { nearestTo, type Nearest, type Positions, type Turned } from './clearance.ts';
 export {
   type Clearance,

@@ -1,4 +1,4 @@
-import { compose, type Motion } from '#core/math';
+import type { Motion } from '#core/math';
 import { type Carrier, type CarrierOf, isDriven, type MachineRecord, type Place, type SpindleSide } from '#core/records';
 import { type EdgeAtWork, edgeAtWork, indexError, ownEdges, type OwnEdge, reliefFor } from './edge-at-work.ts';
 import { machineFromGauge, noseAt, turningFrame } from './frames.ts';
@@ -9,9 +9,9 @@ import { slideGeometry } from './slide.ts';
 import { controlAngle, swivelWindow } from './swivel.ts';
 
 /** mm. The diameter that an index error is told for where there is no blank. */
-export const USUAL_DIAMETER = 40;
+const USUAL_DIAMETER = 40;
 /** mm on diameter. How far a slide's tool is to pass the centre. */
-export const USUAL_OVERLAP = 0.4;
+const USUAL_OVERLAP = 0.4;
 /** Degrees between an edge and what it leaves, at least. */
 export const LEAST_RELIEF = 2;
 
@@ -85,6 +85,3 @@ function swivelRow(
     window: corner.x !== 0 && corner.z !== 0 ? swivelWindow(reliefAt, carrier.range, LEAST_RELIEF) : undefined,
   };
 }
-
-/** Where a piece of a placed assembly stands: machine-from-file, with the carrier's reference in the machine's origin. */
-export const pieceAtWork = (row: Pick<StationRow, 'motion'>, gaugeFromFile: Motion): Motion | undefined => row.motion && compose(row.motion, gaugeFromFile);

@@ -17,7 +17,7 @@ import { bodyOf, type PickRef } from '../../scene/picks.ts';
 import { Stage } from '../../scene/stage.tsx';
 import { saveShelf } from '../../store/shelf-file-actions.ts';
 import { deleteSetUp, machineOf, machinesOf, newSetUp, renameSetUp, selectSetUp } from '../../store/set-up-actions.ts';
-import { Dial } from './dial.tsx';
+import { Dial, SwingLine } from './dial.tsx';
 import { carrierItems, parkedItems, spindleItems } from './stage/machine-items.ts';
 import { MachinePanel } from './machine-panel.tsx';
 import { CheckList, StationPanel } from './station/station-panel.tsx';
@@ -247,6 +247,11 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
       side={
         <div className="ledger" role="region" aria-label="Carrier">
           <Dial carrier={carrier} rows={table.stations} chosen={station} onChoose={choose} />
+          {room?.swings
+            .filter((s) => s.carrier === carrier.id && table.stations.some((r) => r.place.carrierId === carrier.id))
+            .map((s) => (
+              <SwingLine key={s.carrier} swing={s} control={machine.control} unit={unit} />
+            ))}
           <SegmentedControl
             size="xs"
             fullWidth

@@ -1,5 +1,6 @@
-import type { StationRow } from '#core/carrier';
-import type { Carrier } from '#core/records';
+import type { StationRow, Swing } from '#core/carrier';
+import type { Carrier, Control } from '#core/records';
+import { formatLength, type LengthUnit } from '#core/units';
 import { SmallPicture } from '../../pictures/record-picture.tsx';
 import { checksOf, shownStations, STATE_WORDS, stateOf } from './say-row.ts';
 
@@ -64,5 +65,18 @@ export function Dial({ carrier, rows, chosen, onChoose }: Props) {
         );
       })}
     </div>
+  );
+}
+
+/** What a turret sweeps when it is indexed, and from where on it clears what stands at the spindles. */
+export function SwingLine({ swing, control, unit }: { swing: Swing; control: Control; unit: LengthUnit }) {
+  const { radius, station, clearFrom, against, isWithin } = swing;
+  return (
+    <p className={`swing-line ${isWithin ? '' : 'warn'}`}>
+      Indexed it sweeps <span className="number">{formatLength(radius, unit)}</span> about its axis{station === 0 ? '' : `, by station ${station}`}: beside the{' '}
+      {against} clear from X <span className="number">{formatLength(control.diameters ? 2 * clearFrom : clearFrom, unit)}</span>
+      {control.diameters ? ' on diameter' : ''}
+      {isWithin ? '.' : ', beyond its travel: retreat along Z first.'}
+    </p>
   );
 }

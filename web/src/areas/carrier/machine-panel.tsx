@@ -198,6 +198,18 @@ function SpindleBlock({ setUp, machine, side, spindle, unit }: Props & { side: S
           {CHUCK_FIELDS.map(([key, label]) => (
             <NumberField key={key} kind="length" unit={unit} label={label} min={0} max={2000} value={spindle.chuck[key]} onCommit={(v) => sayChuck(key, v)} />
           ))}
+          <WholeField
+            label="largest speed"
+            min={1}
+            max={1_000_000}
+            value={spindle.largestSpeed}
+            onCommit={(v) =>
+              changeMachine(machine.id, `Speed of the ${spindle.name}`, (m) => {
+                const before = m.spindles[side];
+                return before ? { ...m, spindles: { ...m.spindles, [side]: { ...before, largestSpeed: v } } } : m;
+              })
+            }
+          />
           <WholeField label="jaws" min={0} max={12} value={spindle.chuck.jaws} onCommit={(v) => sayChuck('jaws', v)} />
         </div>
         <span className="field-label">clockwise, seen from the spindle, is</span>
