@@ -118,9 +118,18 @@ test('stations are loaded with what fits, numbers that clash are said, and all c
   await expect(dial(page, /^Station 7: Hub turning/)).toBeVisible();
   // Work that is longer than the tool reaches.
   await page.getByText('machine and work').click();
-  const length = page.getByRole('group', { name: 'main spindle', exact: true }).getByRole('textbox', { name: 'stands out by' });
-  await length.fill('900');
-  await length.press('Enter');
+  const work = page.getByRole('group', { name: 'main spindle', exact: true });
+  const length = work.getByRole('textbox', { name: 'stands out by' });
+  // From field to field by Tab, where the first one fills in the others.
+  await work.getByRole('button', { name: 'No work here' }).click();
+  await expect(length).toHaveValue('');
+  await work.getByRole('textbox', { name: 'work diameter' }).fill('50');
+  for (const key of ['Tab', 'Tab']) await page.keyboard.press(key);
+  await expect(length).toHaveValue('60.000');
+  await page.waitForTimeout(100);
+  await page.keyboard.type('900');
+  await page.keyboard.press('Enter');
+  await expect(length).toHaveValue('900.000');
   await expect(dial(page, /^Station 1: Hub turning, look at this/)).toBeVisible();
   await dial(page, /^Station 1:/).click();
   await expect(panel(page, /^Station 1$/).getByText(/The work stands out by 900 mm, and .* gets to a face .* at most/)).toBeVisible();

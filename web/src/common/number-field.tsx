@@ -1,5 +1,5 @@
 import { TextInput, type TextInputProps } from '@mantine/core';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { say } from '#core/issues';
 import { formatLength, type LengthUnit, parseAngleDeg, parseLength } from '#core/units';
 import { roundTo } from '#core/math';
@@ -26,9 +26,12 @@ export function NumberField(props: Props) {
   const shown = value === undefined ? '' : kind === 'length' ? formatLength(value, unit) : String(roundTo(value, props.kind === 'plain' ? props.digits : 3));
   const [text, setText] = useState(shown);
   const [fault, setFault] = useState<string | null>(null);
+  const input = useRef<HTMLInputElement | null>(null);
   useEffect(() => {
     setText(shown);
     setFault(null);
+    // What comes in while it is chosen is chosen as a whole again: what is typed next must not be added to it.
+    if (document.activeElement === input.current) requestAnimationFrame(() => input.current?.select());
   }, [shown]);
   const commit = () => {
     if (text === shown) return setFault(null);
@@ -45,6 +48,7 @@ export function NumberField(props: Props) {
   return (
     <TextInput
       {...inputProps}
+      ref={input}
       size="xs"
       classNames={{ input: 'number' }}
       value={text}
