@@ -274,6 +274,8 @@ try {
   ]) {
     await work.getByRole('textbox', { name: field }).fill(value);
     await work.getByRole('textbox', { name: field }).press('Enter');
+    // The first one fills in the others.
+    await page.waitForTimeout(300);
   }
   await page.getByText('station', { exact: true }).last().click();
   await page.getByRole('button', { name: /^Hub turning/ }).click();
