@@ -1,7 +1,8 @@
 // Turns the demo recipe into records and blobs for the application: npm run build calls it. Derived, so not committed.
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { cookRecipe, readRecipe, setUpFileSchema } from '#core/handover';
+import { SHIPPED_MACHINES } from '#core/carrier';
+import { cookRecipe, readRecipe, setUpFileSchema, setUpOf } from '#core/handover';
 import { unwrap } from '#core/issues';
 import { loadKernel, readModelFile } from '#core/kernel';
 import { encodeModel } from '#core/mesh';
@@ -14,8 +15,8 @@ import {
   newOutline,
   NO_CHOICE,
   type OutlineRecord,
-  SET_UP_VERSION,
   type SetUpRecord,
+  setUpWithIds,
   summarizeModel,
 } from '#core/records';
 import { componentOfOutline, outlinePartOf, readOutlineFile, shapeOfOutline } from '#core/sources';
@@ -51,25 +52,10 @@ console.log(`demo data: ${Object.keys(components).length} components, ${drawn.re
 // What stands where in the twin-spindle lathe, as the command line reads it.
 function setUpRecord(): SetUpRecord {
   const said = setUpFileSchema.parse(JSON.parse(readFileSync(join(here, 'hub-set-up.json'), 'utf8')));
-  return {
-    kind: 'set-up',
-    version: SET_UP_VERSION,
-    id: 'demo-hub-set-up',
-    name: said.name,
-    machineId: typeof said.machine === 'string' ? said.machine : '',
-    places: said.places.map(({ carrier, station, assembly, turn, spindle, edges }, i) => ({
-      id: `place-${i + 1}`,
-      carrierId: carrier,
-      station,
-      assemblyId: `demo-hub-${assembly}`,
-      turnDeg: turn,
-      spindle,
-      edges: edges.map(({ piece, tip, ...edge }) => ({ ...edge, pieceId: String(piece), tipId: tip })),
-    })),
-    blanks: said.blanks,
-    createdAt: now,
-    changedAt: now,
-  };
+  const machine = SHIPPED_MACHINES.find((m) => m.id === said.machine) ?? SHIPPED_MACHINES[0];
+  const named = Object.fromEntries(Object.entries(assemblies).map(([key, a]) => [key.replace('hub-', ''), a]));
+  const record = unwrap(setUpOf(said, machine, named, components, 'hub-set-up.json', now));
+  return { ...setUpWithIds(record, (id) => (named[id] ? named[id].id : id)), id: 'demo-hub-set-up' };
 }
 
 // A form cutter from its drawing with the component that it makes, and a holder by its numbers.

@@ -131,6 +131,21 @@ test('stations are loaded with what fits, numbers that clash are said, and all c
   await page.keyboard.press('Enter');
   await expect(length).toHaveValue('900.000');
   await expect(dial(page, /^Station 1: Hub turning, look at this/)).toBeVisible();
+  // So wide that a neighbour goes into it: said at the station, once the room is known.
+  await page.getByText('machine and work').click();
+  await length.fill('200');
+  await length.press('Enter');
+  await work.getByRole('textbox', { name: 'work diameter' }).fill('300');
+  await work.getByRole('textbox', { name: 'work diameter' }).press('Enter');
+  await expect(dial(page, /^Station 1: Hub turning, wrong/)).toBeVisible({ timeout: 30_000 });
+  await dial(page, /^Station 1:/).click();
+  await expect(
+    panel(page, /^Station 1$/)
+      .getByText(/While station 1 works, .* touches the work of the main spindle/)
+      .first(),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
   await dial(page, /^Station 1:/).click();
   await expect(panel(page, /^Station 1$/).getByText(/The work stands out by 900 mm, and .* gets to a face .* at most/)).toBeVisible();
 });
@@ -199,6 +214,19 @@ test('a machine is written as a file, changed, read again, and one that is broke
   await expect(dial(page, /^Station 16, empty/)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('combobox', { name: 'machine' })).toHaveValue('Twin-spindle lathe, 12 stations');
+  // The control of an inch machine is told inches, whatever is shown else.
+  await page.getByRole('group', { name: 'control', exact: true }).getByText('How it counts').click();
+  await page.getByRole('radiogroup', { name: 'Lengths are told in' }).getByText('inch').click();
+  expect((await cells(page, /1 Hub turning/)).slice(7, 9)).toEqual(['-12.5197', '-2.2047']);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  // With fewer stations one stands where there is none: it is said, stays, and is there again.
+  const turret = page.getByRole('group', { name: 'upper turret', exact: true });
+  await turret.getByText('Stations and travel').click();
+  await turret.getByRole('textbox', { name: 'stations' }).fill('3');
+  await turret.getByRole('textbox', { name: 'stations' }).press('Enter');
+  await expect(page.getByRole('group', { name: 'Station 4, which is not there' })).toContainText('upper turret has 3 stations; there is no station 4');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(dial(page, /^Station 4: Hub boring, both spindles/)).toBeVisible();
   // A copy of one's own, with another carrier below the axis; what stands on the first stays where it is.
   await page.getByRole('button', { name: 'Copy it' }).click();
   await expect(page.getByRole('combobox', { name: 'machine' })).toHaveValue('Twin-spindle lathe, 12 stations, copy');

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { basename, dirname, resolve } from 'node:path';
-import { type Clearance, clearances, type EdgeRow, setUpTable, type StationRow, type Swing, swings } from '#core/carrier';
+import { checkRoom, checkSwing, type Clearance, clearances, type EdgeRow, setUpTable, type StationRow, swings } from '#core/carrier';
 import { cookSetUp } from '#core/handover';
 import { IssueError, issue, say, unwrap } from '#core/issues';
 import type { Kernel } from '#core/kernel';
@@ -31,10 +31,9 @@ export async function setup(kernel: Kernel, bytes: Uint8Array, request: CommandR
   const rows = told.stations;
   const swung = swings(told, parts);
   const checks = [
-    ...rows.flatMap((s) => [...s.checks, ...s.edges.flatMap((e) => e.checks)]),
+    ...rows.flatMap((s) => [...s.checks, ...s.edges.flatMap((e) => e.checks), ...checkRoom(s, room)]),
     ...told.checks,
-    ...room.filter((c) => c.distance === 0).map(touch),
-    ...swung.filter((s) => !s.isWithin).map(tooWide),
+    ...swung.flatMap(checkSwing),
   ];
   return {
     json: {
@@ -52,20 +51,6 @@ export async function setup(kernel: Kernel, bytes: Uint8Array, request: CommandR
 }
 
 const tidy = (v: Vec3) => v.map((c) => roundTo(c, 4) + 0);
-
-const touch = ({ carrier, working, otherName, other, against }: Clearance) => ({
-  code: 'room',
-  state: 'fail' as const,
-  message: `${carrier}: while station ${working} works, ${otherName}${other === 0 ? '' : ` at station ${other}`} touches the ${against}.`,
-  value: 0,
-});
-
-const tooWide = ({ carrier, radius, station, clearFrom, against }: Swing) => ({
-  code: 'swing',
-  state: 'warn' as const,
-  message: `${carrier} sweeps ${number(radius)} mm about its axis${station === 0 ? '' : `, by station ${station}`}: beside the ${against} it could be indexed from X ${number(clearFrom)} only, beyond its travel. Retreat along Z first.`,
-  value: clearFrom,
-});
 
 const tellStation = ({ place, carrier, assembly, edges, reach, checks }: StationRow) => ({
   station: place.station,

@@ -3,6 +3,7 @@ import { CENTRE_HEIGHT_LIMIT, ENCLOSURE_SLACK, dot, isOrthonormal, isRigid, type
 import { furthestAlong, type Model } from '#core/mesh';
 import {
   type AssemblyRecord,
+  check,
   type Check,
   type ComponentRecord,
   type Connection,
@@ -14,13 +15,6 @@ import {
 } from '#core/records';
 import { sayConnection, SEATS_ON_FACE } from '#core/standards';
 import { checkJoin, type ComponentsById, gaugeLineAt, placePieces, placeTips } from './join.ts';
-
-const check = (code: string, state: Check['state'], message: string, numbers: { value?: number; limit?: number } = {}): Check => ({
-  code,
-  state,
-  message,
-  ...numbers,
-});
 
 // Asked of every piece with each change of an assembly, while a stick-out is slid with each move.
 const REACH = new WeakMap<ComponentRecord, { readonly model: Pick<Model, 'bodies'>; readonly reach: [number, number] }>();

@@ -205,6 +205,9 @@ function reliefOf(legs: readonly Flat[], corner: Tip['corner']): EdgeAtWork['rel
   return { face: roundTo(face, 3), side: roundTo(side, 3) };
 }
 
+/** mm. The diameter that an index error is told for where nothing says one. */
+export const USUAL_DIAMETER = 40;
+
 /** By how much the radius is wrong where a tip stands `height` off the turning plane and was set on a diameter: it cuts on sqrt(D^2 + 4 h^2). mm. */
 export const indexError = (height: number, diameter: number): number => (Math.hypot(diameter, 2 * height) - diameter) / 2;
 

@@ -17,6 +17,19 @@ export function noseAt(machine: Pick<MachineRecord, 'spindles'>, spindle: Spindl
   return counter ? (setUp?.counterAt ?? counter.travel[1]) : undefined;
 }
 
+/** The turning plane of a spindle as a carrier on that side sees it; of one that is not there, as if it stood at the machine's origin. */
+export const planeOf = (
+  { machine, setUp }: { readonly machine: Pick<MachineRecord, 'spindles'>; readonly setUp: Pick<SetUpRecord, 'counterAt'> },
+  spindle: SpindleSide,
+  side: Carrier['side'],
+): Frame => turningFrame(spindle, side, noseAt(machine, spindle, setUp) ?? 0);
+
+/** Z from the nose of a spindle, along its own axis, for Z of the machine; `at`: where that nose stands. */
+export const fromNose = (spindle: SpindleSide, at: number, machineZ: number): number => (spindle === 'main' ? machineZ - at : at - machineZ);
+
+/** And back: Z of the machine for Z from the nose. */
+export const toMachine = (spindle: SpindleSide, at: number, ownZ: number): number => (spindle === 'main' ? at + ownZ : at - ownZ);
+
 /** Where a carrier points, and which way its stations' X looks, in machine directions, with a swivel head upright. */
 function stationAtWork(carrier: Carrier): Frame {
   const inward: Vec3 = carrier.side === 'above' ? [-1, 0, 0] : [1, 0, 0];

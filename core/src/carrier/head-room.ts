@@ -1,10 +1,11 @@
+import { placeBodies } from '#core/assembly';
 import { compose, roundTo } from '#core/math';
 import type { CarrierOf, Place } from '#core/records';
 import { nearestTo, type Positions } from './clearance.ts';
 import { edgeAtWork } from './edge-at-work.ts';
-import { machineFromGauge, noseAt, turningFrame } from './frames.ts';
-import { jawFront } from './reach.ts';
-import { bodiesOfAssembly, turnedBodies } from './room.ts';
+import { machineFromGauge, noseAt, toMachine, turningFrame } from './frames.ts';
+import { turnedBodies } from './room.ts';
+import { jawFront, workIn } from './spindle.ts';
 import type { EdgeRow, SetUpParts } from './rows.ts';
 import { anglesBetween, type SwivelWindow } from './swivel.ts';
 
@@ -47,16 +48,18 @@ export function headRoom(
   const plane = turningFrame(spindleSide, carrier.side, at);
   const own = carrier.side === 'above' ? 1 : -1;
   const front = jawFront(spindle);
-  const blank = setUp.blanks[spindleSide] ?? { diameter: spindle.chuck.gripped, bore: 0, length: spindle.chuck.gripped };
+  const blank = workIn(spindle, setUp.blanks[spindleSide]);
   const bodies = turnedBodies(machine, { ...setUp, blanks: { ...setUp.blanks, [spindleSide]: blank } }).filter((b) => b.spindle === spindleSide);
-  const holding = bodiesOfAssembly(assembly, parts, (role) => role !== 'cutting');
+  const holding = placeBodies(assembly, parts.components, parts.models).filter(
+    ({ component, body }) => component.bodies.find((b) => b.id === body.id)?.role !== 'cutting',
+  );
   const roomAt = (angle: number): RoomAtAngle => {
     const motion = machineFromGauge(carrier, { ...place, angleDeg: angle });
     // Told of the nose's centre: where the corner points does not matter then.
     const nose = edgeAtWork({ ...edge, programmed: 'nose centre' }, motion, plane);
     const r = edge.noseRadius;
     const radius = inside ? blank.bore / 2 - r : blank.diameter / 2 + r;
-    const along = (z: number) => (spindleSide === 'main' ? at + z - nose.Z : at - z + nose.Z);
+    const along = (z: number) => toMachine(spindleSide, at, z - nose.Z);
     const x = own * (radius - nose.X);
     const y = carrier.travel.y ? own * -edgeAtWork(edge, motion, plane).Y : 0;
     const still = along(front + BEFORE_JAWS + r);
@@ -67,8 +70,8 @@ export function headRoom(
       if (isWork && inside) continue;
       const z = isWork ? ([Math.min(...ends), Math.max(...ends)] as const) : ([still, still] as const);
       const positions: Positions = [[x, x], [y, y], z];
-      for (const { mesh, motion: gaugeFromMesh } of holding) {
-        const near = nearestTo(mesh, compose(motion, gaugeFromMesh), body, positions, least.distance);
+      for (const { body: held, gaugeFromFile } of holding) {
+        const near = nearestTo(held.mesh, compose(motion, gaugeFromFile), body, positions, least.distance);
         if (near) least = { angle, distance: near.distance, against: body.name };
       }
     }

@@ -1,5 +1,5 @@
 export { SHIPPED_MACHINES } from './shipped-machines.ts';
-export { machineFromGauge, noseAt, seatAtWork, stationMotion, turningFrame } from './frames.ts';
+export { machineFromGauge, noseAt, planeOf, seatAtWork, stationMotion, turningFrame } from './frames.ts';
 export {
   type EdgeAtWork,
   edgeAtWork,
@@ -13,12 +13,14 @@ export {
 } from './edge-at-work.ts';
 export { anglesBetween, controlAngle, headAngle, swivelWindow, type SwivelWindow, USUAL_POSES } from './swivel.ts';
 export { slideGeometry, type SlideGeometry } from './slide.ts';
-export { jawFront } from './reach.ts';
+export { jawFront, workIn } from './spindle.ts';
 export type * from './rows.ts';
 export { liesOfSeats, type SeatLie } from './place-checks.ts';
 export { LEAST_RELIEF, reliefsOfHead, setUpTable } from './set-up-table.ts';
 export { nearestTo, type Nearest, type Positions, type Turned } from './clearance.ts';
 export {
+  checkRoom,
+  checkSwing,
   type Clearance,
   clearances,
   discOf,

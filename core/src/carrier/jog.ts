@@ -1,7 +1,7 @@
 import { roundTo, type Vec3 } from '#core/math';
 import type { Carrier } from '#core/records';
-import { noseAt } from './frames.ts';
-import { jawFront } from './reach.ts';
+import { fromNose, noseAt, toMachine } from './frames.ts';
+import { jawFront, workIn } from './spindle.ts';
 import type { EdgeRow, SetUpParts, StationRow } from './rows.ts';
 
 /** Where a tool's programmed point is to stand: X on radius from the axis, Z from the front of the jaws; mm. What is not said is as usual. */
@@ -40,24 +40,21 @@ export function jogOf(row: StationRow | undefined, carrier: Carrier, { machine, 
   const blank = setUp.blanks[side];
   const front = jawFront(spindle);
   const [X, Y, Z] = edge ? [edge.atWork.X, edge.atWork.Y, edge.atWork.Z] : [-100, 0, 0];
-  // Along the spindle's own Z, from its nose.
-  const along = (machineZ: number) => (side === 'main' ? machineZ - at : at - machineZ);
-  const back = (ownZ: number) => (side === 'main' ? at + ownZ : at - ownZ);
   const xs: [number, number] = [carrier.travel.x[0] + X, carrier.travel.x[1] + X];
-  const ends = carrier.travel.z.map((z) => along(z) + Z - front);
+  const ends = carrier.travel.z.map((z) => fromNose(side, at, z) + Z - front);
   const zs: [number, number] = [Math.min(...ends), Math.max(...ends)];
   const into = (v: number, [low, high]: readonly [number, number]) => Math.min(high, Math.max(low, v));
-  const usualX = edge?.atWork.side === 0 ? 0 : (blank?.diameter ?? spindle.chuck.gripped) / 2;
+  const usualX = edge?.atWork.side === 0 ? 0 : workIn(spindle, blank).diameter / 2;
   const x = into(said.x ?? usualX, xs);
   const z = into(said.z ?? (blank?.length ?? 0) + BEFORE, zs);
   const y = carrier.travel.y ? into(0 - Y, carrier.travel.y) : 0;
   return {
-    reference: [own * (x - X), own * y, back(front + z - Z)],
+    reference: [own * (x - X), own * y, toMachine(side, at, front + z - Z)],
     edge,
     x: roundTo(x, 6),
     z: roundTo(z, 6),
     range: { x: xs, z: zs },
-    saidFor: (place) => ({ x: own * place[0] + X, z: along(place[2]) + Z - front }),
+    saidFor: (place) => ({ x: own * place[0] + X, z: fromNose(side, at, place[2]) + Z - front }),
   };
 }
 

@@ -1,16 +1,10 @@
 import { say } from '#core/issues';
 import { CENTRE_HEIGHT_LIMIT, degFromRad, frameFromWorld, move, roundTo, turn } from '#core/math';
-import { type Carrier, type Check, type ComponentRecord, type MachineRecord, mountFrameOf, type Place, type SpindleSide, useOf } from '#core/records';
+import { type Carrier, check, type Check, type ComponentRecord, type MachineRecord, mountFrameOf, type Place, type SpindleSide, useOf } from '#core/records';
 import { findMistakes } from '#core/reading';
 import { checkFit, sayConnection } from '#core/standards';
+import { indexError, USUAL_DIAMETER } from './edge-at-work.ts';
 import type { EdgeRow, SetUpParts, StationRow } from './rows.ts';
-
-const check = (code: string, state: Check['state'], message: string, numbers: { value?: number; limit?: number } = {}): Check => ({
-  code,
-  state,
-  message,
-  ...numbers,
-});
 
 const mm = (v: number): string => `${roundTo(v, 3)} mm`;
 const micrometres = (v: number): string => `${roundTo(v * 1000, 1)} µm`;
@@ -85,7 +79,7 @@ export function liesOfSeats(component: Pick<ComponentRecord, 'mount' | 'seats'>)
   });
 }
 
-// mm. Half of what raises a warning at the tip: a seat's error comes on top of the tool's own.
+// mm. Less than half of what raises a warning at the tip: a seat's error comes on top of the tool's own.
 const SEAT_HEIGHT_LIMIT = 0.02;
 // Degrees: 0.02 mm at 100 mm.
 const SEAT_ANGLE_LIMIT = 0.0115;
@@ -100,7 +94,7 @@ function checkSeats(first: ComponentRecord): Check[] {
         check(
           'seat-plane',
           'fail',
-          `${of} lies ${mm(Math.abs(height))} ${height > 0 ? 'above' : 'below'} the centre plane: a tool in it is moved by that when it is indexed, ${micrometres((height * height) / 40)} on the radius of a part of 40 mm. Move the seat onto the plane.`,
+          `${of} lies ${mm(Math.abs(height))} ${height > 0 ? 'above' : 'below'} the centre plane: a tool in it is moved by that when it is indexed, ${micrometres(indexError(height, USUAL_DIAMETER))} on the radius of a part of ${USUAL_DIAMETER} mm. Move the seat onto the plane.`,
           { value: roundTo(height, 6), limit: SEAT_HEIGHT_LIMIT },
         ),
       );
@@ -174,9 +168,8 @@ function checkReach({ carrier, edges, reach }: Omit<StationRow, 'checks'>, { mac
   return out;
 }
 
-/** What is asked of an edge beside what its geometry gives. */
-interface Asked {
-  readonly said: 'M3' | 'M4' | undefined;
+/** Where an edge stands, and what its assembly says of it. */
+interface Standing {
   /** In the assembly; the place may say otherwise. */
   readonly saidSpindle: SpindleSide | undefined;
   readonly place: Place;
@@ -185,14 +178,14 @@ interface Asked {
 }
 
 /** The checks of one edge where it stands. */
-export function checkEdge(row: Omit<EdgeRow, 'checks'>, { said, saidSpindle, place, carrier, machine }: Asked): Check[] {
-  const { own, atWork, sense, spindle, swivel, slide } = row;
+export function checkEdge(row: Omit<EdgeRow, 'checks'>, { saidSpindle, place, carrier, machine }: Standing): Check[] {
+  const { own, atWork, sense, asked, spindle, swivel, slide } = row;
   const out: Check[] = [];
   if (saidSpindle && saidSpindle !== spindle)
     out.push(check('edge-spindle', 'warn', `${own.name} is said to be for the ${saidSpindle} spindle, and stands at the ${spindle} spindle.`));
-  if (sense !== null && said !== undefined && said !== sense)
+  if (sense !== null && asked !== undefined && asked !== sense)
     out.push(
-      check('sense', 'fail', `${own.name} lies upside down for ${said}: here it cuts with ${sense}. ${mendSense(said, sense, atWork, spindle, machine)}`),
+      check('sense', 'fail', `${own.name} lies upside down for ${asked}: here it cuts with ${sense}. ${mendSense(asked, sense, atWork, spindle, machine)}`),
     );
   else if (sense !== null) out.push(check('sense', 'pass', `${own.name} cuts with ${sense}`));
   if (Math.abs(atWork.Y) > CENTRE_HEIGHT_LIMIT && !carrier.travel.y && atWork.side !== 0)
@@ -239,11 +232,11 @@ export function checkEdge(row: Omit<EdgeRow, 'checks'>, { said, saidSpindle, pla
 }
 
 // What makes the work move against the rake face after all.
-function mendSense(said: 'M3' | 'M4', sense: 'M3' | 'M4', atWork: EdgeRow['atWork'], spindle: SpindleSide, { spindles }: MachineRecord): string {
+function mendSense(asked: 'M3' | 'M4', sense: 'M3' | 'M4', atWork: EdgeRow['atWork'], spindle: SpindleSide, { spindles }: MachineRecord): string {
   const ways = [
     atWork.side === 0 ? undefined : 'turn the block by 180° about its axis',
     spindles.counter ? `take it to the ${spindle === 'main' ? 'counter' : 'main'} spindle` : undefined,
-    `program ${sense} instead of ${said}`,
+    `program ${sense} instead of ${asked}`,
     'take a tool of the other hand',
   ];
   return `What would help: ${ways.filter((w) => w !== undefined).join(', ')}.`;

@@ -1,10 +1,8 @@
 import { roundTo } from '#core/math';
 import type { Carrier } from '#core/records';
 import type { EdgeRow, Reach, SetUpParts } from './rows.ts';
-import { noseAt } from './frames.ts';
-
-/** Where the jaws of a spindle end, in its own turning plane: mm from the nose face. */
-export const jawFront = ({ chuck }: { readonly chuck: { readonly length: number; readonly jawHeight: number } }): number => chuck.length + chuck.jawHeight;
+import { fromNose, noseAt } from './frames.ts';
+import { jawFront } from './spindle.ts';
 
 /** The reach of a station's edges; undefined without edges. */
 export function reachOf(
@@ -17,7 +15,7 @@ export function reachOf(
     const spindle = machine.spindles[e.spindle];
     if (at === undefined || !spindle) return [];
     // Positions along the spindle's own Z: those of the counter spindle count the other way, from its nose.
-    const [low, high] = carrier.travel.z.map((z) => (e.spindle === 'main' ? z - at : at - z)).sort((a, b) => a - b);
+    const [low, high] = carrier.travel.z.map((z) => fromNose(e.spindle, at, z)).sort((a, b) => a - b);
     const front = jawFront(spindle);
     return [
       {

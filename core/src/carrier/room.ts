@@ -1,11 +1,11 @@
-import { placePieces } from '#core/assembly';
+import { placeBodies } from '#core/assembly';
 import { compose, type Motion, roundTo, translation, type Vec3 } from '#core/math';
-import type { Model, TriMesh } from '#core/mesh';
-import { type AssemblyRecord, type BodyRole, type CarrierOf, type MachineRecord, type SetUpRecord, SPINDLES, type SpindleSide } from '#core/records';
+import type { TriMesh } from '#core/mesh';
+import { check, type Check, type CarrierOf, type MachineRecord, type SetUpRecord, SPINDLES, type SpindleSide } from '#core/records';
 import { type Nearest, nearestTo, type Positions, type Turned } from './clearance.ts';
-import { indexAxisOf, noseAt, stationMotion } from './frames.ts';
+import { indexAxisOf, noseAt, stationMotion, toMachine } from './frames.ts';
 import { discMesh } from './machine-shapes.ts';
-import { jawFront } from './reach.ts';
+import { jawFront, workIn } from './spindle.ts';
 import type { SetUpParts, SetUpTable, StationRow } from './rows.ts';
 
 /** The nearest that something on a carrier gets to what stands at a spindle, while a station works. */
@@ -54,8 +54,8 @@ export function turnedBodies(machine: Pick<MachineRecord, 'spindles'>, setUp: Pi
       spindle: side,
       name: `${what} of the ${spindle.name}`,
       radius,
-      from: side === 'main' ? at + from : at - to,
-      to: side === 'main' ? at + to : at - from,
+      from: Math.min(toMachine(side, at, from), toMachine(side, at, to)),
+      to: Math.max(toMachine(side, at, from), toMachine(side, at, to)),
     });
     return [
       place('chuck', chuck.diameter / 2, 0, chuck.length),
@@ -86,11 +86,11 @@ export function workPositions(
     const at = noseAt(machine, side, setUp);
     const atWork = edges.filter((e) => e.spindle === side).map((e) => e.atWork);
     if (!spindle || at === undefined || atWork.length === 0) return [];
-    const blank = setUp.blanks[side] ?? { diameter: spindle.chuck.gripped, length: spindle.chuck.gripped };
+    const blank = workIn(spindle, setUp.blanks[side]);
     const front = jawFront(spindle);
     const all = atWork.map(({ X, Y, Z, side: of }): Positions => {
       const x = clampRange([-X, (of === 0 ? 0 : blank.diameter / 2) - X], carrier.travel.x).map((v) => own * v);
-      const along = [front - Z, front + blank.length - Z].map((v) => (side === 'main' ? at + v : at - v));
+      const along = [front - Z, front + blank.length - Z].map((v) => toMachine(side, at, v));
       const y = own * (carrier.travel.y ? Math.min(carrier.travel.y[1], Math.max(carrier.travel.y[0], -Y)) : 0);
       return [sorted(x), [y, y], clampRange(sorted(along), carrier.travel.z)];
     });
@@ -121,11 +121,12 @@ export function* clearances(table: Pick<SetUpTable, 'stations'>, parts: SetUpPar
   const bodies = turnedBodies(parts.machine, parts.setUp);
   const out: Clearance[] = [];
   const rows = table.stations;
+  const held = new Map(rows.map((row) => [row, bodiesAt(row, parts)]));
   for (const [k, row] of rows.entries()) {
     yield k / rows.length;
     const works = workPositions(row, parts);
     if (works.length === 0 || !row.carrier) continue;
-    for (const [, carried] of groupedByStation(carriedBy(row, rows, parts))) {
+    for (const [, carried] of groupedByStation(carriedBy(row, held))) {
       let best: (Nearest & { against: string }) | undefined;
       for (const { positions, spindle } of works)
         for (const body of bodies) {
@@ -159,37 +160,27 @@ const groupedByStation = (all: readonly Carried[]): Map<number, Carried[]> => {
 };
 
 // What is on the carrier while a station works: that one, the other stations' bodies, and a turret's disc.
-function carriedBy(working: StationRow, rows: readonly StationRow[], parts: SetUpParts): Carried[] {
+function carriedBy(working: StationRow, held: ReadonlyMap<StationRow, readonly Carried[]>): Carried[] {
   const { carrier } = working;
   if (!carrier) return [];
-  const others = rows.filter((r) => r.place.carrierId === carrier.id && r.place.station !== working.place.station);
-  const out = others.flatMap((row) => {
-    const moved = stationMotion(carrier, row.place.station, working.place.station);
-    return moved ? bodiesAt(row, parts).map((b): Carried => ({ ...b, motion: compose(moved, b.motion) })) : [];
+  const all = [...held].flatMap(([row, bodies]) => {
+    // Another use of the tool that works is the same tool.
+    const isOther = row.place.carrierId === carrier.id && (row === working || row.place.station !== working.place.station);
+    const moved = isOther ? stationMotion(carrier, row.place.station, working.place.station) : undefined;
+    return moved ? bodies.map((b): Carried => ({ ...b, motion: compose(moved, b.motion) })) : [];
   });
-  return [...bodiesAt(working, parts), ...out, ...(carrier.kind === 'turret' ? [discOf(carrier)] : [])];
-}
-
-/** The bodies of an assembly in its gauge frame, as far as their models are there and their role counts; left-out ones never do. */
-export function bodiesOfAssembly(
-  assembly: AssemblyRecord,
-  { components, models }: Pick<SetUpParts, 'components' | 'models'>,
-  counts: (role: BodyRole) => boolean = () => true,
-): { readonly mesh: TriMesh; readonly motion: Motion }[] {
-  const placed = placePieces(assembly, components);
-  return assembly.pieces.flatMap((piece) => {
-    const [component, motion] = [components[piece.componentId], placed.get(piece.id)];
-    const model: Model | undefined = component && models[component.id];
-    if (!component || !model || !motion) return [];
-    const roleOf = (id: string): BodyRole => component.bodies.find((e) => e.id === id)?.role ?? 'tool body';
-    return model.bodies.filter((b) => roleOf(b.id) !== 'left out' && counts(roleOf(b.id))).map((b) => ({ mesh: b.mesh, motion }));
-  });
+  return carrier.kind === 'turret' ? [...all, discOf(carrier)] : all;
 }
 
 // The bodies of a station's assembly where they stand at work.
-const bodiesAt = ({ assembly, motion, place }: StationRow, parts: SetUpParts): Carried[] =>
+const bodiesAt = ({ assembly, motion, place }: StationRow, { components, models }: SetUpParts): Carried[] =>
   assembly && motion
-    ? bodiesOfAssembly(assembly, parts).map((b) => ({ station: place.station, name: assembly.name, mesh: b.mesh, motion: compose(motion, b.motion) }))
+    ? placeBodies(assembly, components, models).map(({ body, gaugeFromFile }) => ({
+        station: place.station,
+        name: assembly.name,
+        mesh: body.mesh,
+        motion: compose(motion, gaugeFromFile),
+      }))
     : [];
 
 const discs = new WeakMap<CarrierOf<'turret'>, TriMesh>();
@@ -252,3 +243,25 @@ export function roomOf(table: Pick<SetUpTable, 'stations'>, parts: SetUpParts): 
   while (!step.done) step = job.next();
   return { clearances: step.value, swings: swings(table, parts) };
 }
+
+/** What the room says of a station: who touches what while it works. */
+export const checkRoom = ({ place }: Pick<StationRow, 'place'>, room: readonly Clearance[]): Check[] =>
+  room
+    .filter((c) => c.carrier === place.carrierId && c.working === place.station && c.distance === 0)
+    .map(({ other, otherName, against }) => {
+      const who = other === 0 ? 'the disc' : other === place.station ? 'its other side' : `${otherName} at station ${other}`;
+      return check('room', 'fail', `While station ${place.station} works, ${who} touches the ${against}.`, { value: 0 });
+    });
+
+/** What the room says of a turret as a whole. */
+export const checkSwing = ({ carrier, radius, station, clearFrom, against, isWithin }: Swing): Check[] =>
+  isWithin
+    ? []
+    : [
+        check(
+          'swing',
+          'warn',
+          `${carrier} sweeps ${roundTo(radius, 3)} mm about its axis${station === 0 ? '' : `, by station ${station}`}: beside the ${against} it could be indexed from X ${roundTo(clearFrom, 3)} only, beyond its travel. Retreat along Z first.`,
+          { value: clearFrom },
+        ),
+      ];

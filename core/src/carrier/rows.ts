@@ -29,6 +29,8 @@ export interface EdgeRow {
   readonly tipOrientation: number;
   /** The code that the spindle turns the work with; null where nothing tells. */
   readonly sense: 'M3' | 'M4' | null;
+  /** The code that it is to run with, where the place or the assembly says one. */
+  readonly asked: 'M3' | 'M4' | undefined;
   /** X as the control tells it: on diameter, where it does. */
   readonly controlX: number;
   /** By how much the radius is wrong on the blank's diameter for what the point stands off the turning plane; mm. */

@@ -1,15 +1,13 @@
 import type { Motion } from '#core/math';
 import { type Carrier, type CarrierOf, isDriven, type MachineRecord, type Place, type SpindleSide } from '#core/records';
-import { type EdgeAtWork, edgeAtWork, indexError, ownEdges, type OwnEdge, reliefFor } from './edge-at-work.ts';
-import { machineFromGauge, noseAt, turningFrame } from './frames.ts';
+import { type EdgeAtWork, edgeAtWork, indexError, ownEdges, type OwnEdge, reliefFor, USUAL_DIAMETER } from './edge-at-work.ts';
+import { machineFromGauge, planeOf, turningFrame } from './frames.ts';
 import { checkEdge, checkNumbers, checkPlace } from './place-checks.ts';
 import { reachOf } from './reach.ts';
 import type { EdgeRow, SetUpParts, SetUpTable, StationRow, SwivelRow } from './rows.ts';
 import { slideGeometry } from './slide.ts';
 import { controlAngle, swivelWindow } from './swivel.ts';
 
-/** mm. The diameter that an index error is told for where there is no blank. */
-const USUAL_DIAMETER = 40;
 /** mm on diameter. How far a slide's tool is to pass the centre. */
 const USUAL_OVERLAP = 0.4;
 /** Degrees between an edge and what it leaves, at least. */
@@ -38,9 +36,7 @@ function edgeRow(own: OwnEdge, k: number, place: Place, carrier: Carrier, motion
   const said = place.edges.find(isIt);
   const inAssembly = assemblies[place.assemblyId]?.edges.find(isIt);
   const spindle = said?.spindle ?? place.spindle;
-  const at = noseAt(machine, spindle, setUp) ?? 0;
-  const plane = turningFrame(spindle, carrier.side, at);
-  const atWork = edgeAtWork(own, motion, plane);
+  const atWork = edgeAtWork(own, motion, planeOf({ machine, setUp }, spindle, carrier.side));
   const { control, spindles } = machine;
   const { clockwise } = spindles[spindle] ?? spindles.main;
   const against = clockwise === 'M3' ? 'M4' : 'M3';
@@ -55,12 +51,13 @@ function edgeRow(own: OwnEdge, k: number, place: Place, carrier: Carrier, motion
     offset: said?.offset ?? inAssembly?.number ?? (k === 0 ? place.station : undefined),
     tipOrientation: control.tipNumbers[atWork.tipOrientation - 1],
     sense,
+    asked: said?.sense ?? inAssembly?.sense,
     controlX: control.diameters ? 2 * atWork.X : atWork.X,
     indexError: indexError(atWork.Y, blank?.diameter || USUAL_DIAMETER),
     ...(carrier.kind === 'swivel head' ? { swivel: swivelRow(own, place, carrier, spindle, atWork, machine) } : {}),
     ...(carrier.kind === 'slide' && carrier.reference ? { slide: slideGeometry(carrier.reference, atWork.X, USUAL_OVERLAP) } : {}),
   };
-  return { ...row, checks: checkEdge(row, { said: said?.sense ?? inAssembly?.sense, saidSpindle: inAssembly?.spindle, place, carrier, machine }) };
+  return { ...row, checks: checkEdge(row, { saidSpindle: inAssembly?.spindle, place, carrier, machine }) };
 }
 
 /** What an edge leaves at an angle of its head, for the side that its corner is to cut at. */

@@ -1,4 +1,4 @@
 export * from './pack.ts';
 export * from './verify/verify.ts';
 export * from './recipe.ts';
-export { type CookedSetUp, cookSetUp, type SetUpFile, setUpFileSchema } from './set-up-file.ts';
+export { type CookedSetUp, cookSetUp, type SetUpFile, setUpFileSchema, setUpOf } from './set-up-file.ts';

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { clearances, type SetUpParts, SHIPPED_MACHINES, setUpTable, swings } from '#core/carrier';
+import { checkRoom, checkSwing, clearances, roomOf, type SetUpParts, SHIPPED_MACHINES, setUpTable, swings } from '#core/carrier';
 import { type Kernel, loadKernel } from '#core/kernel';
 import type { Check, MachineRecord } from '#core/records';
 import { cookSetUp, type SetUpFile } from './index.ts';
@@ -89,6 +89,22 @@ describe('a set-up from its file', () => {
     expect(swing.clearFrom).toBeCloseTo(82.5 + swing.radius - 150 + 1, 3);
     const [short] = swings(setUpTable(hub), { ...hub, machine: { ...hub.machine, carriers: [{ ...turret, travel: { ...turret.travel, x: [-15, 230] } }] } });
     expect(short.isWithin).toBe(false);
+    expect(checkSwing(short)).toMatchObject([{ code: 'swing', state: 'warn', value: short.clearFrom }]);
+    expect(checkSwing(swing)).toEqual([]);
+  });
+  it('says at the station that works which neighbour touches what', () => {
+    const told = setUpTable(hub);
+    expect(told.stations.flatMap((s) => checkRoom(s, roomOf(told, hub).clearances))).toEqual([]);
+    // Work so wide that the tool of the next station goes into it while the first one faces.
+    const wide: SetUpParts = { ...hub, setUp: { ...hub.setUp, blanks: { ...hub.setUp.blanks, main: { diameter: 300, bore: 0, length: 200 } } } };
+    const table = setUpTable(wide);
+    const { clearances: room } = roomOf(table, wide);
+    const [first] = table.stations;
+    const checks = checkRoom(first, room);
+    expect(checks.map((c) => [c.code, c.state])).toContainEqual(['room', 'fail']);
+    expect(checks.map((c) => c.message).join(' ')).toMatch(/While station 1 works, .*Hub turning at station 2 touches the work of the main spindle/);
+    // Of each pair that touches, once; and none of a pair that does not.
+    expect(checks).toHaveLength(room.filter((c) => c.working === 1 && c.distance === 0).length);
   });
   it('says where a block lies upside down, and it is mended by turning it', async () => {
     const file = (turn: number): Partial<SetUpFile> => ({

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { SHIPPED_MACHINES, type SetUpParts } from '#core/carrier';
-import { componentSpecSchema, makeComponent, readWords } from '#core/components';
+import { componentSpecSchema, makeComponent, readWords, sayUnmade } from '#core/components';
 import { done, failed, issue, type Issue, type Result } from '#core/issues';
 import { type Kernel, readModelFile } from '#core/kernel';
 import type { Model } from '#core/mesh';
@@ -165,7 +165,7 @@ async function ofData(kernel: Kernel, given: Extract<Given, { words: string } | 
   const spec = 'spec' in given ? given.spec : words?.spec;
   if (!spec) return failed('component.no-kind', { text: 'words' in given ? given.words : given.key });
   const made = makeComponent(spec);
-  if (!made.ok) return { ok: false, issues: [issue('component.unmade', { name: given.key, text: 'its numbers contradict one another' })] };
+  if (!made.ok) return { ok: false, issues: sayUnmade(made).map((text) => issue('component.unmade', { name: given.key, text })) };
   const record = componentOfSpec(spec, made.part, { id: 'component', name: made.part.name, now });
   const read = await readModelFile(kernel, writeSolidShape(made.part.shape), shapeFileName(made.part.name), { exactProperties: true });
   if (!read.ok) return read;
@@ -183,7 +183,8 @@ async function ofData(kernel: Kernel, given: Extract<Given, { words: string } | 
   return done({ assembly, components: { component: record }, models: { component: read.value.model }, warnings: [] });
 }
 
-function setUpOf(
+/** The record of a set-up file; `assemblies` by their keys, `components` by the ids that their pieces have. What is named and not there is a fault with its field. */
+export function setUpOf(
   said: SetUpFile,
   machine: MachineRecord,
   assemblies: Readonly<Record<string, AssemblyRecord>>,

@@ -15,7 +15,8 @@ export function contentOf(record: ShelvedRecord, records: RecordsById): string {
       const component = records[id];
       return component?.kind === 'component' ? contentOf(component, records) : '';
     });
-    return hashPlain(gaugeLine || edges.length > 0 ? { pieces, ...(edges.length > 0 ? { edges } : {}), ...(gaugeLine ? { gaugeLine } : {}) } : pieces);
+    const said = edges.length > 0 ? edges : undefined;
+    return hashPlain(said || gaugeLine ? { pieces, edges: said, gaugeLine } : pieces);
   }
   const before = known.get(record);
   if (before !== undefined) return before;

@@ -119,7 +119,11 @@ export function startAutosave(notify: Notify): () => void {
     const ids = [...writing, ...pending];
     const { records } = store.getState().library;
     if (ids.length > 0) keepUnwritten(ids.map((id) => [id, records[id] ?? null]));
-    if (sessionWrites > 0) localStorage.setItem(LEFT_SESSION, JSON.stringify(keptSession(store.getState().session)));
+    try {
+      if (sessionWrites > 0) localStorage.setItem(LEFT_SESSION, JSON.stringify(keptSession(store.getState().session)));
+    } catch {
+      // Full or closed: what was open last is no loss.
+    }
   };
   window.addEventListener('pagehide', leave);
 

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { decodeModel, type Model } from '#core/mesh';
 import type { ComponentRecord } from '#core/records';
 import { selectComponents, store } from '../app/store.ts';
@@ -77,6 +77,21 @@ export function useModels(hashes: readonly string[]): Readonly<Record<string, Lo
     };
   }, [key]);
   return models;
+}
+
+/** The models of components by component id, as far as they are there, and whether some are still on their way. */
+export function useComponentModels(components: readonly ComponentRecord[]): {
+  readonly models: Readonly<Record<string, Model | undefined>>;
+  readonly isLoading: boolean;
+} {
+  const loaded = useModels(useMemo(() => [...new Set(components.map((c) => c.model.blob))], [components]));
+  return useMemo(() => {
+    const models = components.map((c): [string, Model | undefined] => {
+      const model = loaded[c.model.blob];
+      return [c.id, model?.state === 'ready' ? model.value : undefined];
+    });
+    return { models: Object.fromEntries(models), isLoading: components.some((c) => (loaded[c.model.blob]?.state ?? 'loading') === 'loading') };
+  }, [components, loaded]);
 }
 
 export function useModel(hash: string | undefined): LoadState<Model> {

@@ -11,6 +11,7 @@ import {
   readRecordFile,
   SET_UP_VERSION,
   type SetUpRecord,
+  type SpindleSide,
 } from '#core/records';
 import { recordsChanged } from '../app/library-slice.ts';
 import { showDone, showIssues } from '../app/notify.tsx';
@@ -117,6 +118,20 @@ export function changeMachine(id: string, label: string, change: (record: Machin
   const record = machineOf(records(), id);
   if (record) store.dispatch(recordsChanged(label, { [id]: { ...change(record), changedAt: now() } }));
 }
+
+/** Changes a part of a spindle; of one that is not there nothing. */
+export const changeSpindle = (machineId: string, side: SpindleSide, label: string, more: Partial<NonNullable<MachineRecord['spindles']['counter']>>): void =>
+  changeMachine(machineId, label, (m) => {
+    const before = m.spindles[side];
+    return before ? { ...m, spindles: { ...m.spindles, [side]: { ...before, ...more } } } : m;
+  });
+
+/** Changes a part of a carrier. */
+export const changeCarrier = (machineId: string, carrier: Carrier, label: string, more: Partial<Carrier>): void =>
+  changeMachine(machineId, `${label} of the ${carrier.name}`, (m) => ({
+    ...m,
+    carriers: m.carriers.map((c) => (c.id === carrier.id ? ({ ...c, ...more } as Carrier) : c)),
+  }));
 
 /** A machine of one's own, as another one is; gives its id. */
 export function copyMachine(machine: MachineRecord): string {

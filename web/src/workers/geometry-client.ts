@@ -24,7 +24,7 @@ export interface JobOptions {
 const FIRST_VIEW_MS = 1500;
 const LONGEST_BUSY_MS = 4000;
 
-type Remote = Comlink.Remote<GeometryApi>;
+export type Remote = Comlink.Remote<GeometryApi>;
 
 /**
  * The one door to the geometry worker. Jobs run one after the other; a job that is cancelled, hangs or breaks the kernel

@@ -1,5 +1,6 @@
 import { type PlacedTip } from '#core/assembly';
-import type { AssemblyRecord, Check } from '#core/records';
+import { type AssemblyRecord, type Check, worstOf } from '#core/records';
+import { CheckList } from '../../common/check-list.tsx';
 import { CompareLine } from './compare/compare-line.tsx';
 import { TriedLine } from './chain/tried-line.tsx';
 import { type ChainProps, PieceRow } from './chain/piece-row.tsx';
@@ -44,7 +45,7 @@ export function AssemblyPanel({
   // What is tried is looked at beside what is kept; what is slid is followed.
   const chained = tried ? kept : record;
   const roots = chained.pieces.filter((p) => !p.parent);
-  const worst = checks.some((c) => c.state === 'fail') ? 'fail' : checks.some((c) => c.state === 'warn') ? 'warn' : 'pass';
+  const worst = worstOf(checks);
   return (
     <div className="ledger" role="region" aria-label="Assembly">
       {tried && <TriedLine tried={tried} onEnd={onTriedEnd} />}
@@ -69,18 +70,7 @@ export function AssemblyPanel({
           {isLooking ? ', looking at what touches' : ''}
         </span>
       </h2>
-      <ul className="checks">
-        {[...checks]
-          .sort((a, b) => ORDER[a.state] - ORDER[b.state])
-          .map((c, i) => (
-            <li key={`${c.code} ${c.message} ${i}`} className={c.state}>
-              <span className={`ledger-mark ${c.state === 'pass' ? 'set' : c.state}`} role="img" aria-label={c.state} />
-              {c.message}
-            </li>
-          ))}
-      </ul>
+      <CheckList checks={checks} />
     </div>
   );
 }
-
-const ORDER: Record<Check['state'], number> = { fail: 0, warn: 1, pass: 2 };

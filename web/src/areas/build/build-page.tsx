@@ -3,9 +3,8 @@ import { IconPackageExport } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { checkAssembly, checkFits, dimensionedTip, gaugeLineAt, placeFrame, placePieces, placeTips } from '#core/assembly';
-import { IDENTITY_FRAME, type Motion } from '#core/math';
-import type { Model } from '#core/mesh';
-import type { AssemblyRecord, ComponentRecord } from '#core/records';
+import { IDENTITY_FRAME } from '#core/math';
+import type { AssemblyRecord } from '#core/records';
 import { sayConnection } from '#core/standards';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { assemblyOpened } from '../../app/session-slice.ts';
@@ -13,10 +12,11 @@ import { selectAssembly, selectComponentsById, store, useAppSelector } from '../
 import { WorkLayout } from '../../app/work-layout.tsx';
 import { describePick } from '../../scene/describe.ts';
 import { bodyOf, type PickRef, type StageItem } from '../../scene/picks.ts';
+import { assemblyItems } from '../../scene/assembly-items.ts';
 import { Stage } from '../../scene/stage.tsx';
 import { SectionStrip } from '../../section/section-strip.tsx';
 import { renameRecord } from '../../store/library-actions.ts';
-import { useModels } from '../../store/models.ts';
+import { useComponentModels } from '../../store/models.ts';
 import { EmptyArea } from '../empty-area.tsx';
 import { AssemblyPanel } from './assembly-panel.tsx';
 import { differing } from './compare/differing.ts';
@@ -74,45 +74,9 @@ export default function BuildPage() {
   );
 }
 
-/** Models of an assembly's components by component id, as far as they are loaded. */
-function useAssemblyModels(record: AssemblyRecord, components: Readonly<Record<string, ComponentRecord>>): Record<string, Model | undefined> {
-  const used = useMemo(
-    () => [...new Set(record.pieces.map((p) => p.componentId))].map((id) => components[id]).filter((c) => c !== undefined),
-    [record.pieces, components],
-  );
-  const models = useModels(useMemo(() => used.map((c) => c.model.blob), [used]));
-  return useMemo(
-    () =>
-      Object.fromEntries(
-        used.map((c) => {
-          const loaded = models[c.model.blob];
-          return [c.id, loaded?.state === 'ready' ? loaded.value : undefined];
-        }),
-      ),
-    [used, models],
-  );
-}
-
-const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
 // mm: a gap that can be shown as two places.
 const SHOWN_GAP = 0.01;
 const NO_ITEMS: readonly StageItem[] = [];
-
-/** The pieces of an assembly whose models are there, where they stand. */
-function itemsOf(
-  record: AssemblyRecord,
-  components: Readonly<Record<string, ComponentRecord>>,
-  models: Readonly<Record<string, Model | undefined>>,
-  placed: ReadonlyMap<string, Motion>,
-): StageItem[] {
-  return record.pieces.flatMap((piece) => {
-    const component = components[piece.componentId];
-    const model = models[piece.componentId];
-    const stageFromModel = placed.get(piece.id);
-    if (!component || !model || !stageFromModel) return [];
-    return [{ key: piece.id, model, stageFromModel, roles: Object.fromEntries(component.bodies.map((b) => [b.id, b.role])), hidden: NOTHING_HIDDEN }];
-  });
-}
 
 function BuildWork({ record: kept }: { record: AssemblyRecord }) {
   const components = useAppSelector(selectComponentsById);
@@ -125,7 +89,8 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
   // While something is tried, it is compared with what is kept.
   const compared = shown ? kept : chosen?.id === kept.id ? undefined : chosen;
   const both = useMemo(() => ({ ...kept, pieces: [...kept.pieces, ...(shown?.change.pieces ?? []), ...(compared?.pieces ?? [])] }), [kept, shown, compared]);
-  const models = useAssemblyModels(both, components);
+  const used = useMemo(() => [...new Set(both.pieces.map((p) => p.componentId))].flatMap((id) => components[id] ?? []), [both.pieces, components]);
+  const { models } = useComponentModels(used);
   const [selected, setSelected] = useState<string | null>(null);
   const { record: slid, slide } = useStickOut(kept, selected, components, models, unit);
   const record = useMemo(() => (shown ? { ...kept, pieces: shown.change.pieces, edges: shown.change.edges } : slid), [kept, shown, slid]);
@@ -136,9 +101,9 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
     () => [...checkAssembly(record, components, models), ...(fits ? checkFits(fits, record, components) : [])],
     [record, components, models, fits],
   );
-  const items = useMemo(() => itemsOf(record, components, models, placed), [record, components, models, placed]);
+  const items = useMemo(() => assemblyItems(record, components, models, placed), [record, components, models, placed]);
   const over = useMemo(
-    () => (compared ? differing(itemsOf(compared, components, models, placePieces(compared, components)), items) : NO_ITEMS),
+    () => (compared ? differing(assemblyItems(compared, components, models, placePieces(compared, components)), items) : NO_ITEMS),
     [compared, components, models, items],
   );
   const measuring = useMeasure(items);

@@ -2,25 +2,26 @@ import { ActionIcon, Button, Menu, SegmentedControl, Select } from '@mantine/cor
 import { IconDots, IconPlus } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { placeTips } from '#core/assembly';
-import { type Clearance, noseAt, type SetUpParts, SHIPPED_MACHINES, type StationRow, turningFrame, workMotion } from '#core/carrier';
-import { compose, distance, type Frame, move, translation, turn, type Vec3 } from '#core/math';
+import { type Clearance, planeOf, type SetUpParts, type StationRow, workMotion } from '#core/carrier';
+import { compose, distance, type Frame, move, moveFrame, translation, type Vec3, worldFromFrame } from '#core/math';
 import type { MachineRecord, SetUpRecord } from '#core/records';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { setUpOpened } from '../../app/session-slice.ts';
 import { store, useAppSelector } from '../../app/store.ts';
 import { WorkLayout } from '../../app/work-layout.tsx';
+import { CheckList } from '../../common/check-list.tsx';
 import { NumberField } from '../../common/number-field.tsx';
 import { describePick } from '../../scene/describe.ts';
 import type { StageMark, StageTip } from '../../scene/glyphs.tsx';
 import { bodyOf, type PickRef } from '../../scene/picks.ts';
 import { Stage } from '../../scene/stage.tsx';
 import { saveShelf } from '../../store/shelf-file-actions.ts';
-import { deleteSetUp, machineOf, machinesOf, newSetUp, renameSetUp, selectSetUp } from '../../store/set-up-actions.ts';
+import { changeSetUp, clearStation, deleteSetUp, machineOf, machinesOf, newSetUp, renameSetUp, selectSetUp } from '../../store/set-up-actions.ts';
 import { Dial, SwingLine } from './dial.tsx';
 import { carrierItems, parkedItems, spindleItems } from './stage/machine-items.ts';
-import { MachinePanel } from './machine-panel.tsx';
-import { CheckList, StationPanel } from './station/station-panel.tsx';
+import { MachinePanel } from './machine/machine-panel.tsx';
+import { isLost } from './say-row.ts';
+import { StationPanel } from './station/station-panel.tsx';
 import { StationTable } from './station-table.tsx';
 import { useJog } from './stage/use-jog.ts';
 import { useJogSlide } from './stage/use-jog-slide.ts';
@@ -46,13 +47,7 @@ export default function CarrierPage() {
         <div className="empty-area">
           <h1>Carrier</h1>
           <p>Here assemblies stand where they work: on a turret, a slide or a swivel head. Choose a machine to begin; it can be changed to yours.</p>
-          <div className="machine-choice">
-            {machinesOf(records).map((m) => (
-              <Button key={m.id} variant="default" onClick={() => begin(m.id)}>
-                {m.name}
-              </Button>
-            ))}
-          </div>
+          <MachineChoice onChoose={begin} />
         </div>
       </div>
     );
@@ -89,7 +84,7 @@ export default function CarrierPage() {
           <Menu.Dropdown>
             <Menu.Item onClick={() => void saveShelf(setUp.name, [setUp.id])}>Write as a file, with its tools</Menu.Item>
             <Menu.Item
-              color="red"
+              color="brick"
               onClick={() => {
                 deleteSetUp(setUp);
                 void navigate('/carrier');
@@ -105,9 +100,22 @@ export default function CarrierPage() {
       ) : (
         <div className="empty-area">
           <p>The machine of this set-up is not there any more. Choose another one; what is loaded stays.</p>
-          <MachinePanel setUp={setUp} machine={SHIPPED_MACHINES[0]} unit="mm" />
+          <MachineChoice onChoose={(machineId) => changeSetUp(setUp.id, 'Another machine', () => ({ machineId }))} />
         </div>
       )}
+    </div>
+  );
+}
+
+function MachineChoice({ onChoose }: { onChoose: (machineId: string) => void }) {
+  const records = useAppSelector((s) => s.library.records);
+  return (
+    <div className="machine-choice">
+      {machinesOf(records).map((m) => (
+        <Button key={m.id} variant="default" onClick={() => onChoose(m.id)}>
+          {m.name}
+        </Button>
+      ))}
     </div>
   );
 }
@@ -165,7 +173,7 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
     setChosen(n);
     setSide('station');
   };
-  const numbers = table.checks;
+  const lost = table.stations.filter(isLost);
   return (
     <WorkLayout
       id="carrier"
@@ -243,10 +251,10 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
           )}
         </Stage>
       }
-      strip={<StationTable {...{ carrier, table, unit }} room={room?.clearances} chosen={station} onChoose={choose} />}
+      strip={<StationTable {...{ carrier, table, unit }} told={machine.unit} room={room?.clearances} chosen={station} onChoose={choose} />}
       side={
         <div className="ledger" role="region" aria-label="Carrier">
-          <Dial carrier={carrier} rows={table.stations} chosen={station} onChoose={choose} />
+          <Dial carrier={carrier} rows={table.stations} room={room?.clearances} chosen={station} onChoose={choose} />
           {room?.swings
             .filter((s) => s.carrier === carrier.id && table.stations.some((r) => r.place.carrierId === carrier.id))
             .map((s) => (
@@ -263,7 +271,16 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
             value={side}
             onChange={(v) => setSide(v === 'machine' ? 'machine' : 'station')}
           />
-          {numbers.length > 0 && <CheckList checks={numbers} />}
+          {table.checks.length > 0 && <CheckList checks={table.checks} />}
+          {lost.map(({ place, assembly, checks }) => (
+            <div key={place.id} className="lost-place" role="group" aria-label={`Station ${place.station}, which is not there`}>
+              <b>{assembly?.name ?? 'An assembly that is gone'}</b>
+              <CheckList checks={checks.filter((c) => c.state === 'fail')} />
+              <Button size="compact-xs" variant="default" onClick={() => clearStation(setUp.id, place)}>
+                Clear
+              </Button>
+            </div>
+          ))}
           {side === 'station' ? (
             <StationPanel
               {...{ setUp, machine, carrier, table, unit, station, parts, isLoading }}
@@ -284,15 +301,15 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
 }
 
 /** How the work moves at each edge of the station at work, and whether that is against its rake face. */
-function motionsOf(row: StationRow, reference: Vec3, { machine, setUp, assemblies }: SetUpParts): StageMark[] {
-  const { motion, carrier, place } = row;
+function motionsOf(row: StationRow, reference: Vec3, { machine, setUp }: SetUpParts): StageMark[] {
+  const { motion, carrier } = row;
   if (!motion || !carrier) return [];
   const stand = compose(translation(reference), motion);
   return row.edges.flatMap((e): StageMark[] => {
-    const asked = e.said?.sense ?? assemblies[place.assemblyId]?.edges.find((a) => a.pieceId === e.own.piece && a.tipId === e.own.tip)?.sense ?? e.sense;
+    const asked = e.asked ?? e.sense;
     const spindle = machine.spindles[e.spindle];
     if (!asked || !spindle || e.own.spins || e.atWork.side === 0) return [];
-    const plane = turningFrame(e.spindle, carrier.side, noseAt(machine, e.spindle, setUp) ?? 0);
+    const plane = planeOf({ machine, setUp }, e.spindle, carrier.side);
     const wrong = e.sense !== null && asked !== e.sense;
     return [
       {
@@ -305,22 +322,21 @@ function motionsOf(row: StationRow, reference: Vec3, { machine, setUp, assemblie
   });
 }
 
-/** The tips of the station at work, as they stand in the machine. */
-function tipsOf(row: StationRow, reference: Vec3, { machine, setUp, components }: SetUpParts): StageTip[] {
-  const { motion, assembly, carrier } = row;
-  if (!motion || !assembly || !carrier) return [];
+/** The tips of the station at work, as they stand in the machine: what is programmed is made for the way that the tool stands there. */
+function tipsOf(row: StationRow, reference: Vec3, { machine, setUp }: SetUpParts): StageTip[] {
+  const { motion, carrier } = row;
+  if (!motion || !carrier) return [];
   const stand = compose(translation(reference), motion);
-  return placeTips(assembly, components).map((t): StageTip => {
-    const edge = row.edges.find((e) => e.own.piece === t.piece && e.own.tip === t.tip);
-    const plane = turningFrame(edge?.spindle ?? 'main', carrier.side, noseAt(machine, edge?.spindle ?? 'main', setUp) ?? 0);
-    const own = edge?.own.mount;
+  return row.edges.map(({ own, atWork, spindle, sense }): StageTip => {
+    // What is told about the reference lies along the axes of the spindle's plane.
+    const axes = { ...planeOf({ machine, setUp }, spindle, carrier.side), origin: reference };
     return {
-      key: `${t.piece} ${t.tip}`,
-      noseCentre: move(stand, t.noseCentre),
-      noseRadius: t.noseRadius,
-      virtualTip: move(stand, t.virtualTip),
-      frame: own ? { origin: move(stand, own.origin), z: turn(stand, own.z), x: turn(stand, own.x) } : plane,
-      label: edge ? `${edge.own.name}, ${edge.sense ?? ''}` : '',
+      key: `${own.piece} ${own.tip}`,
+      noseCentre: move(stand, own.noseCentre),
+      noseRadius: own.noseRadius,
+      virtualTip: move(worldFromFrame(axes), [atWork.X, atWork.Y, atWork.Z]),
+      frame: moveFrame(stand, own.mount),
+      label: `${own.name}${sense ? `, ${sense}` : ''}`,
     };
   });
 }

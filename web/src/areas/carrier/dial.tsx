@@ -1,12 +1,13 @@
-import type { StationRow, Swing } from '#core/carrier';
-import type { Carrier, Control } from '#core/records';
+import type { Clearance, StationRow, Swing } from '#core/carrier';
+import { type Carrier, type Control, worstOf } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { SmallPicture } from '../../pictures/record-picture.tsx';
-import { checksOf, shownStations, STATE_WORDS, stateOf } from './say-row.ts';
+import { checksOf, shownStations, STATE_WORDS } from './say-row.ts';
 
 interface Props {
   readonly carrier: Carrier;
   readonly rows: readonly StationRow[];
+  readonly room: readonly Clearance[] | undefined;
   readonly chosen: number;
   readonly onChoose: (station: number) => void;
 }
@@ -15,7 +16,7 @@ interface Props {
 const RING = 0.8;
 
 /** The places of a carrier as they stand, each with what it holds and how that is: a turret's about its axis, the others in their row. */
-export function Dial({ carrier, rows, chosen, onChoose }: Props) {
+export function Dial({ carrier, rows, room, chosen, onChoose }: Props) {
   const stations = shownStations(carrier, rows);
   const isRound = carrier.kind === 'turret';
   const per = 360 / carrier.stations;
@@ -38,7 +39,7 @@ export function Dial({ carrier, rows, chosen, onChoose }: Props) {
       )}
       {stations.map((n) => {
         const row = rows.find((r) => r.place.carrierId === carrier.id && r.place.station === n);
-        const state = row && stateOf(checksOf(row));
+        const state = row && worstOf(checksOf(row, room));
         // The chosen one is at work: below, where the spindle is.
         const angle = (((n - chosen) * per * (isRound && carrier.numbered === -1 ? -1 : 1) + 90) * Math.PI) / 180;
         const place = isRound ? { left: `${50 + 50 * RING * Math.cos(angle)}%`, top: `${50 + 50 * RING * Math.sin(angle)}%` } : undefined;

@@ -1,17 +1,14 @@
-import type { StationRow } from '#core/carrier';
+import { checkRoom, type Clearance, type StationRow } from '#core/carrier';
 import type { Carrier, Check } from '#core/records';
 
-export type RowState = 'pass' | 'warn' | 'fail';
+/** All checks of a station, what the room says included as far as it is known. */
+export const checksOf = (row: StationRow, room: readonly Clearance[] | undefined): Check[] => [
+  ...row.checks,
+  ...row.edges.flatMap((e) => e.checks),
+  ...(room ? checkRoom(row, room) : []),
+];
 
-/** All checks of a station, the worst first. */
-export const checksOf = (row: StationRow): Check[] => [...row.checks, ...row.edges.flatMap((e) => e.checks)].sort((a, b) => ORDER[a.state] - ORDER[b.state]);
-
-const ORDER: Record<Check['state'], number> = { fail: 0, warn: 1, pass: 2 };
-
-export const stateOf = (checks: readonly Check[]): RowState =>
-  checks.some((c) => c.state === 'fail') ? 'fail' : checks.some((c) => c.state === 'warn') ? 'warn' : 'pass';
-
-export const STATE_WORDS: Readonly<Record<RowState, string>> = { pass: 'in order', warn: 'look at this', fail: 'wrong' };
+export const STATE_WORDS: Readonly<Record<Check['state'], string>> = { pass: 'in order', warn: 'look at this', fail: 'wrong' };
 
 /** Degrees that are usual for which way round a block sits. */
 export const TURNS = [0, 90, 180, 270] as const;
@@ -24,3 +21,6 @@ export function shownStations(carrier: Carrier, rows: readonly StationRow[]): nu
   const free = all.find((n) => !held.has(n));
   return all.filter((n) => held.has(n) || n === free);
 }
+
+/** What stands where no station is: its carrier is gone, or has fewer stations. */
+export const isLost = ({ place, carrier }: StationRow): boolean => !carrier || place.station > carrier.stations;

@@ -1,7 +1,7 @@
 import type { Clearance, EdgeRow, SetUpTable, StationRow } from '#core/carrier';
-import type { Carrier } from '#core/records';
+import { type Carrier, worstOf } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
-import { checksOf, shownStations, STATE_WORDS, stateOf } from './say-row.ts';
+import { checksOf, shownStations, STATE_WORDS } from './say-row.ts';
 
 interface Props {
   readonly carrier: Carrier;
@@ -9,6 +9,8 @@ interface Props {
   readonly room: readonly Clearance[] | undefined;
   readonly chosen: number;
   readonly unit: LengthUnit;
+  /** That the control counts in. */
+  readonly told: LengthUnit;
   readonly onChoose: (station: number) => void;
 }
 
@@ -21,13 +23,13 @@ const HEADS: readonly [text: string, title: string, isNumber?: boolean][] = [
   ['tip', 'tip orientation, as the control calls it', true],
   ['sense', 'that the spindle turns with, from the rake face'],
   ['X', 'of the programmed point about the reference of the carrier, as the control tells it', true],
-  ['Z', 'of the programmed point about the reference of the carrier', true],
+  ['Z', 'of the programmed point about the reference of the carrier, in the unit of the control', true],
   ['past the axis', 'how far the point gets beyond the spindle axis', true],
   ['room', 'the least distance of its neighbours, the disc and its own other side to chuck, jaws and work, wherever it works', true],
 ];
 
 /** Every station of a carrier with its edges: what the control is to be told, and what is wrong. */
-export function StationTable({ carrier, table, room, chosen, unit, onChoose }: Props) {
+export function StationTable({ carrier, table, room, chosen, unit, told, onChoose }: Props) {
   const rows = table.stations.filter((r) => r.place.carrierId === carrier.id);
   return (
     <div className="station-table" role="region" aria-label="Station table" tabIndex={0}>
@@ -44,7 +46,7 @@ export function StationTable({ carrier, table, room, chosen, unit, onChoose }: P
         <tbody>
           {runsOf(shownStations(carrier, table.stations), rows).map((run) =>
             run.held.length > 0 ? (
-              run.held.flatMap((row) => rowsOf(row, row.place.station === chosen, room, unit, onChoose))
+              run.held.flatMap((row) => rowsOf(row, row.place.station === chosen, room, [unit, told], onChoose))
             ) : (
               <tr key={run.stations[0]} className="empty-station">
                 <td colSpan={HEADS.length}>
@@ -87,8 +89,8 @@ function runsOf(stations: readonly number[], rows: readonly StationRow[]): Run[]
   return runs;
 }
 
-function rowsOf(row: StationRow, isChosen: boolean, room: Props['room'], unit: LengthUnit, onChoose: Props['onChoose']) {
-  const state = stateOf(checksOf(row));
+function rowsOf(row: StationRow, isChosen: boolean, room: Props['room'], [unit, told]: readonly [LengthUnit, LengthUnit], onChoose: Props['onChoose']) {
+  const state = worstOf(checksOf(row, room));
   const { place, assembly, edges } = row;
   const count = Math.max(1, edges.length);
   const of = room?.filter((c) => c.carrier === place.carrierId && c.working === place.station);
@@ -109,7 +111,7 @@ function rowsOf(row: StationRow, isChosen: boolean, room: Props['room'], unit: L
             </button>
           </td>
         )}
-        {edge ? <EdgeCells edge={edge} unit={unit} /> : <td colSpan={8}>no tip</td>}
+        {edge ? <EdgeCells edge={edge} told={told} /> : <td colSpan={8}>no tip</td>}
         {i === 0 && (
           <>
             <td rowSpan={count} className="number">
@@ -129,7 +131,7 @@ function rowsOf(row: StationRow, isChosen: boolean, room: Props['room'], unit: L
   });
 }
 
-function EdgeCells({ edge, unit }: { edge: EdgeRow; unit: LengthUnit }) {
+function EdgeCells({ edge, told }: { edge: EdgeRow; told: LengthUnit }) {
   return (
     <>
       <td title={edge.own.hand ? `${edge.own.hand} hand` : undefined}>{edge.own.name}</td>
@@ -138,8 +140,8 @@ function EdgeCells({ edge, unit }: { edge: EdgeRow; unit: LengthUnit }) {
       <td>{edge.spindle}</td>
       <td className="number">{edge.tipOrientation}</td>
       <td>{edge.sense ?? '–'}</td>
-      <td className="number">{formatLength(edge.controlX, unit)}</td>
-      <td className="number">{formatLength(edge.atWork.Z, unit)}</td>
+      <td className="number">{formatLength(edge.controlX, told)}</td>
+      <td className="number">{formatLength(edge.atWork.Z, told)}</td>
     </>
   );
 }

@@ -1,9 +1,8 @@
 import { useMemo } from 'react';
 import { type SetUpParts, type SetUpTable, setUpTable } from '#core/carrier';
-import type { Model } from '#core/mesh';
 import type { AssemblyRecord, ComponentRecord, MachineRecord, SetUpRecord } from '#core/records';
 import { selectComponentsById, useAppSelector } from '../../app/store.ts';
-import { useModels } from '../../store/models.ts';
+import { useComponentModels } from '../../store/models.ts';
 
 export interface OpenSetUp {
   readonly parts: SetUpParts;
@@ -24,19 +23,8 @@ export function useSetUp(setUp: SetUpRecord, machine: MachineRecord): OpenSetUp 
     const ids = new Set(Object.values(assemblies).flatMap((a) => a.pieces.map((p) => p.componentId)));
     return Object.fromEntries([...ids].flatMap((id): [string, ComponentRecord][] => (byId[id] ? [[id, byId[id]]] : [])));
   }, [assemblies, byId]);
-  const loaded = useModels(useMemo(() => [...new Set(Object.values(components).map((c) => c.model.blob))], [components]));
-  const models = useMemo(
-    () =>
-      Object.fromEntries(
-        Object.values(components).map((c): [string, Model | undefined] => {
-          const model = loaded[c.model.blob];
-          return [c.id, model?.state === 'ready' ? model.value : undefined];
-        }),
-      ),
-    [components, loaded],
-  );
+  const { models, isLoading } = useComponentModels(useMemo(() => Object.values(components), [components]));
   const parts = useMemo((): SetUpParts => ({ machine, setUp, assemblies, components, models }), [machine, setUp, assemblies, components, models]);
   const table = useMemo(() => setUpTable(parts), [parts]);
-  const isLoading = Object.values(components).some((c) => (loaded[c.model.blob]?.state ?? 'loading') === 'loading');
   return { parts, table, isLoading };
 }

@@ -1,9 +1,10 @@
-import { Button, Group, Select, TextInput } from '@mantine/core';
-import { useEffect, useState } from 'react';
+import { Button, Group, Select } from '@mantine/core';
+import { useState } from 'react';
 import { addScaled, dot, cross, flipZ, type Frame, fromZAndX, invert, type Motion, moveFrame, radFromDeg, rotationAbout, turn, type Vec3 } from '#core/math';
 import { type Connection, type FactOrigin, posedFromFile, type PoseStep } from '#core/records';
 import { CONNECTION_STANDARDS, type ConnectionStandard, USUAL_SIZES } from '#core/standards';
 import type { LengthUnit } from '#core/units';
+import { NameField } from '../../../common/name-field.tsx';
 import { NumberField } from '../../../common/number-field.tsx';
 import { WholeField } from '../../../common/whole-field.tsx';
 import { SizeField } from '../../../common/size-field.tsx';
@@ -40,7 +41,11 @@ export function ConnectionEditor({
   return (
     <div className="frame-editor">
       {seatId !== null && (
-        <NameField value={connection.name} onCommit={(name) => editConnection(componentId, seatId, `Renamed ${label}`, (c) => ({ name, origin: c.origin }))} />
+        <NameField
+          aria-label="Name of the seat"
+          value={connection.name}
+          onCommit={(name) => editConnection(componentId, seatId, `Renamed ${label}`, (c) => ({ name, origin: c.origin }))}
+        />
       )}
       <Group gap={6} wrap="nowrap">
         <Select
@@ -204,21 +209,5 @@ function Nudge({
         Turn
       </Button>
     </Group>
-  );
-}
-
-function NameField({ value, onCommit }: { value: string; onCommit: (name: string) => void }) {
-  const [text, setText] = useState(value);
-  useEffect(() => setText(value), [value]);
-  const commit = () => (text.trim() && text.trim() !== value ? onCommit(text.trim().slice(0, 100)) : setText(value));
-  return (
-    <TextInput
-      size="xs"
-      aria-label="Name of the seat"
-      value={text}
-      onChange={(e) => setText(e.currentTarget.value)}
-      onBlur={commit}
-      onKeyDown={(e) => e.key === 'Enter' && commit()}
-    />
   );
 }

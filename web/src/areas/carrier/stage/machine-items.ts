@@ -3,6 +3,7 @@ import { chuckShapes, discOf, type MachineShape, noseAt, parkedAt, type SetUpPar
 import { compose, type Motion, translation, type Vec3, worldFromFrame } from '#core/math';
 import { type Model, modelFromMeshes } from '#core/mesh';
 import { type Carrier, SPINDLES, type SpindleSide } from '#core/records';
+import { assemblyItems } from '../../../scene/assembly-items.ts';
 import type { StageItem } from '../../../scene/picks.ts';
 
 const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
@@ -11,17 +12,17 @@ const MACHINE_COLOURS: Readonly<Record<string, string>> = { chuck: '#a9a596', wo
 const JAW_COLOUR = '#8f8a7c';
 
 // Machines change seldom; the same shapes are the same model, which keeps what is drawn of them.
-const models = new Map<string, Model | undefined>();
+const drawn = new Map<string, Model | undefined>();
 const MOST_KEPT = 24;
 
 function modelOf(key: string, shapes: () => readonly MachineShape[]): Model | undefined {
-  if (!models.has(key)) {
+  if (!drawn.has(key)) {
     const made = modelFromMeshes({ format: 'stl', unit: 'mm', unitScale: 1, objects: shapes() }, 'machine');
-    models.set(key, made.ok ? made.value.model : undefined);
-    const oldest = models.keys().next().value;
-    if (models.size > MOST_KEPT && oldest !== undefined) models.delete(oldest);
+    drawn.set(key, made.ok ? made.value.model : undefined);
+    const oldest = drawn.keys().next().value;
+    if (drawn.size > MOST_KEPT && oldest !== undefined) drawn.delete(oldest);
   }
-  return models.get(key);
+  return drawn.get(key);
 }
 
 function item(key: string, model: Model | undefined, stageFromModel: Motion): StageItem[] {
@@ -48,33 +49,16 @@ export function spindleItems({ machine, setUp }: Pick<SetUpParts, 'machine' | 's
 }
 
 /** A carrier with all that it holds while a station is at work, its reference at a place of the machine. */
-export function carrierItems(
-  carrier: Carrier,
-  rows: readonly StationRow[],
-  atWork: number,
-  reference: Vec3,
-  { components, models: of }: SetUpParts,
-): StageItem[] {
+export function carrierItems(carrier: Carrier, rows: readonly StationRow[], atWork: number, reference: Vec3, { components, models }: SetUpParts): StageItem[] {
   const moved = translation(reference);
-  const stations = rows.flatMap((row): StageItem[] => {
+  // A head holds one tool, however many uses it has.
+  const held = carrier.kind === 'swivel head' ? rows.filter((r) => r.place.station === atWork && r.place.carrierId === carrier.id).slice(0, 1) : rows;
+  const stations = held.flatMap((row): StageItem[] => {
     const there = row.place.carrierId === carrier.id ? stationMotion(carrier, row.place.station, atWork) : undefined;
     if (!there || !row.motion || !row.assembly) return [];
     const stand = compose(moved, compose(there, row.motion));
-    const placed = placePieces(row.assembly, components);
-    return row.assembly.pieces.flatMap((piece): StageItem[] => {
-      const component = components[piece.componentId];
-      const [model, motion] = [of[piece.componentId], placed.get(piece.id)];
-      if (!component || !model || !motion) return [];
-      return [
-        {
-          key: `${row.place.id} ${piece.id}`,
-          model,
-          stageFromModel: compose(stand, motion),
-          roles: Object.fromEntries(component.bodies.map((b) => [b.id, b.role])),
-          hidden: NOTHING_HIDDEN,
-        },
-      ];
-    });
+    const placed = new Map([...placePieces(row.assembly, components)].map(([id, motion]) => [id, compose(stand, motion)]));
+    return assemblyItems(row.assembly, components, models, placed).map((i) => ({ ...i, key: `${row.place.id} ${i.key}` }));
   });
   if (carrier.kind !== 'turret') return stations;
   const disc = discOf(carrier);

@@ -8,21 +8,22 @@ import { addScaled, yOf } from '#core/math';
 import {
   type AssemblyRecord,
   type Carrier,
-  type Check,
   type ComponentRecord,
   type MachineRecord,
   type Place,
   type SetRecord,
   type SetUpRecord,
   SPINDLES,
+  worstOf,
 } from '#core/records';
 import { checkFit, sayConnection } from '#core/standards';
 import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
 import { changeComponent, selectComponentsById, useAppSelector } from '../../../app/store.ts';
 import { showProblem } from '../../../app/notify.tsx';
+import { CheckList } from '../../../common/check-list.tsx';
 import { WholeField } from '../../../common/whole-field.tsx';
 import { changePlace, clearStation, exchangeAssembly, loadMany, loadStation, sayOfPlacedEdge } from '../../../store/set-up-actions.ts';
-import { checksOf, STATE_WORDS, stateOf, TURNS } from '../say-row.ts';
+import { checksOf, STATE_WORDS, TURNS } from '../say-row.ts';
 import { SlideSketch } from './slide-sketch.tsx';
 import { SwivelBlock } from './swivel-block.tsx';
 
@@ -144,8 +145,8 @@ function EmptyStation({ setUp, carrier, station }: Props) {
 function Loaded({ setUp, machine, carrier, room, unit, row, parts, isLoading, onSwing, onShow }: Props & { row: StationRow }) {
   const { place, assembly, edges, reach } = row;
   const components = useAppSelector(selectComponentsById);
-  const checks = checksOf(row);
-  const state = stateOf(checks);
+  const checks = checksOf(row, room);
+  const state = worstOf(checks);
   const instead = useChoices(carrier).filter((c) => c.why === undefined && c.assembly.id !== assembly?.id);
   const near = room?.filter((c) => c.carrier === carrier.id && c.working === place.station).sort((a, b) => a.distance - b.distance);
   return (
@@ -257,20 +258,6 @@ function SeatMend({ component }: { component: ComponentRecord | undefined }) {
   ));
 }
 
-/** Checks as a list, the worst first. */
-export function CheckList({ checks }: { checks: readonly Check[] }) {
-  return (
-    <ul className="checks">
-      {checks.map((c, i) => (
-        <li key={`${c.code} ${c.message} ${i}`} className={c.state}>
-          <span className={`ledger-mark ${c.state === 'pass' ? 'set' : c.state}`} role="img" aria-label={c.state} />
-          {c.message}
-        </li>
-      ))}
-    </ul>
-  );
-}
-
 interface EdgeProps {
   readonly setUp: SetUpRecord;
   readonly machine: MachineRecord;
@@ -320,9 +307,9 @@ function EdgeBlock({ setUp, machine, carrier, row: { place }, edge, unit }: Edge
       </div>
       <dl className="number-list">
         <dt>{machine.control.diameters ? 'X, on diameter' : 'X'}</dt>
-        <dd>{formatLength(edge.controlX, unit)}</dd>
+        <dd>{formatLength(edge.controlX, machine.unit)}</dd>
         <dt>Z</dt>
-        <dd>{formatLength(atWork.Z, unit)}</dd>
+        <dd>{formatLength(atWork.Z, machine.unit)}</dd>
         <dt>Y, off the turning plane</dt>
         <dd>{formatLength(atWork.Y, unit)}</dd>
         <dt>tip orientation</dt>
