@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Locator, type Page, test } from '@playwright/test';
 import { dropFile, opened, openRuota, type } from './person.ts';
 
 const table = (page: Page) => page.getByRole('region', { name: 'Station table' });
@@ -150,6 +150,42 @@ test('stations are loaded with what fits, numbers that clash are said, and all c
   await expect(panel(page, /^Station 1$/).getByText(/The work stands out by 900 mm, and .* gets to a face .* at most/)).toBeVisible();
 });
 
+test('an assembly is dragged from the Shelf to a station, and what stands at one is taken to another', async ({ page }) => {
+  await openRuota(page, '/carrier');
+  await page.getByRole('radiogroup', { name: 'Shown below' }).getByText('Shelf').click();
+  const tray = page.getByRole('region', { name: 'Shelf' });
+  // All that the panel says is there: nothing moves under the hand any more.
+  await expect(page.getByText(/Indexed it sweeps/)).toBeVisible({ timeout: 30_000 });
+  await tray.getByRole('textbox', { name: 'Find an assembly' }).fill('hub turn');
+  await expect(tray.getByRole('button')).toHaveCount(1);
+  const drag = async (from: Locator, to: Locator) => {
+    await from.hover();
+    await page.mouse.down();
+    const at = await to.boundingBox();
+    if (!at) throw new Error('not on the screen');
+    await page.mouse.move(at.x + at.width / 2, at.y + at.height / 2, { steps: 8 });
+    // The station lights up: let go there.
+    await expect(to).toHaveAttribute('data-over', 'true');
+    await page.mouse.up();
+  };
+  await drag(tray.getByRole('button'), dial(page, /^Station 6, empty/));
+  await expect(dial(page, /^Station 6: Hub turning/)).toBeVisible();
+  // Taken to where another one stands, they change places.
+  await drag(dial(page, /^Station 6: Hub turning/), dial(page, /^Station 4: Hub boring/));
+  await expect(dial(page, /^Station 6: Hub boring/)).toBeVisible();
+  await expect(dial(page, /^Station 4: Hub turning/)).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(dial(page, /^Station 6, empty/)).toBeVisible();
+  // Without a mouse: Enter takes it to the next free station, a field to another one.
+  await tray.getByRole('button', { name: /^Hub turning/ }).press('Enter');
+  await page.getByText('station', { exact: true }).last().click();
+  const where = page.getByRole('region', { name: /^Station \d+$/ }).getByRole('combobox', { name: 'Stands at station' });
+  await where.fill('11');
+  await page.getByRole('option', { name: '11' }).click();
+  await expect(dial(page, /^Station 11: Hub turning/)).toBeVisible();
+});
+
 test('a swivel head is called by its control, and clears over a window that is taken from the chart', async ({ page }) => {
   await openRuota(page, '/carrier');
   await newOn(page, /swivel head/, 'swivel head');
@@ -171,6 +207,13 @@ test('a swivel head is called by its control, and clears over a window that is t
   await one.getByRole('textbox', { name: 'angle of the head' }).fill('500');
   await one.getByRole('textbox', { name: 'angle of the head' }).press('Enter');
   await expect(one.getByText('Between -120 and 120')).toBeVisible();
+  // The same tool at another angle is another use of it, with numbers of its own.
+  await one.getByRole('button', { name: 'Use it at another angle too' }).click();
+  await expect(one.getByRole('textbox', { name: 'on the control' })).toHaveValue('45');
+  await expect(table(page).getByRole('button', { name: /^1 Hub turning/ })).toHaveCount(2);
+  await page.getByRole('radiogroup', { name: 'Use, by the control' }).getByText('90°').click();
+  await expect(one.getByRole('textbox', { name: 'angle of the head' })).toHaveValue('0');
+  await page.getByRole('button', { name: 'Undo' }).click();
   await one.getByText('Usual poses on this control').click();
   await expect(one.getByRole('row', { name: /at the main chuck 90° 0°/ })).toBeVisible();
 });

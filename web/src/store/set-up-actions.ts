@@ -84,10 +84,33 @@ export function changePlace(setUpId: string, place: Place, label: string, change
   changeSetUp(setUpId, `${label} of station ${place.station}`, (r) => ({ places: r.places.map((p) => (p.id === place.id ? { ...p, ...change } : p)) }));
 }
 
-/** Another assembly at a station, the same way round; what was said of edges that it has too is kept. */
-export function exchangeAssembly(setUpId: string, place: Place, to: AssemblyRecord): void {
-  const edges = place.edges.filter((e) => to.pieces.some((p) => p.id === e.pieceId));
-  changePlace(setUpId, place, `${to.name} instead`, { assemblyId: to.id, edges });
+/** Another assembly at a station, the same way round; what was said of edges that it has too is kept. Of a head's tool in all its uses. */
+export function replaceStation(setUpId: string, { carrierId, station }: Place, to: AssemblyRecord): void {
+  changeSetUp(setUpId, `${to.name} into station ${station}`, (r) => ({
+    places: r.places.map((p) =>
+      p.carrierId === carrierId && p.station === station
+        ? { ...p, assemblyId: to.id, edges: p.edges.filter((e) => to.pieces.some((piece) => piece.id === e.pieceId)) }
+        : p,
+    ),
+  }));
+}
+
+/** What stands at a station goes to another one; what stands there comes back in exchange. */
+export function moveStation(setUpId: string, carrierId: string, from: number, to: number): void {
+  changeSetUp(setUpId, `Station ${from} to station ${to}`, (r) => ({
+    places: r.places.map((p) => (p.carrierId !== carrierId ? p : p.station === from ? { ...p, station: to } : p.station === to ? { ...p, station: from } : p)),
+  }));
+}
+
+/** One more use of a head's tool, at another angle; gives its id. */
+export function addUse(setUpId: string, place: Place, angleDeg: number): string {
+  const id = newId();
+  changeSetUp(setUpId, `Another angle of station ${place.station}`, (r) => {
+    const at = r.places.findIndex((p) => p.id === place.id);
+    // Numbers of its own are to be said: two uses are two tools to the control.
+    return { places: [...r.places.slice(0, at + 1), { ...place, id, angleDeg, edges: [] }, ...r.places.slice(at + 1)] };
+  });
+  return id;
 }
 
 /** Puts assemblies into the free stations of a carrier, one after the other, as one step; gives how many found no station. */

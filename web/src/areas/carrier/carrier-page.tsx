@@ -18,11 +18,14 @@ import { Stage } from '../../scene/stage.tsx';
 import { saveShelf } from '../../store/shelf-file-actions.ts';
 import { changeSetUp, clearStation, deleteSetUp, machineOf, machinesOf, newSetUp, renameSetUp, selectSetUp } from '../../store/set-up-actions.ts';
 import { Dial, SwingLine } from './dial.tsx';
+import { DragArea } from './drag.tsx';
 import { carrierItems, parkedItems, spindleItems } from './stage/machine-items.ts';
 import { MachinePanel } from './machine/machine-panel.tsx';
 import { isLost } from './say-row.ts';
 import { StationPanel } from './station/station-panel.tsx';
+import { ShelfTray } from './station/shelf-tray.tsx';
 import { StationTable } from './station-table.tsx';
+import { useIndexing } from './stage/use-indexing.ts';
 import { useJog } from './stage/use-jog.ts';
 import { useJogSlide } from './stage/use-jog-slide.ts';
 import { useRoom } from './use-room.ts';
@@ -120,6 +123,9 @@ function MachineChoice({ onChoose }: { onChoose: (machineId: string) => void }) 
   );
 }
 
+const SIDES = ['station', 'shelf', 'machine'] as const;
+type Side = (typeof SIDES)[number];
+
 // The main chuck stands at the left, X goes up: Y comes towards the viewer.
 const VIEW: Frame = { origin: [0, 0, 0], z: [0, 1, 0], x: [0, 0, 1] };
 
@@ -136,9 +142,12 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
   const carrier = machine.carriers.find((c) => c.id === (carrierId ?? setUp.places[0]?.carrierId)) ?? machine.carriers[0];
   const [chosen, setChosen] = useState<number | null>(null);
   const station = Math.min(carrier.stations, chosen ?? setUp.places.find((p) => p.carrierId === carrier.id)?.station ?? 1);
-  const [side, setSide] = useState<'station' | 'machine'>('station');
+  const [side, setSide] = useState<Side>('station');
   const room = useRoom(parts, isLoading);
-  const row = table.stations.find((r) => r.place.carrierId === carrier.id && r.place.station === station);
+  const [use, setUse] = useState<string | undefined>();
+  const here = table.stations.filter((r) => r.place.carrierId === carrier.id && r.place.station === station);
+  const row = here.find((r) => r.place.id === use) ?? here[0];
+  const seenStation = useIndexing(carrier, station);
   const jog = useJog(row, carrier, parts);
   const [slidAxis, setSlidAxis] = useState<'x' | 'z'>('z');
   const slide = useJogSlide(jog, slidAxis, row, carrier, parts, unit);
@@ -153,10 +162,10 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
   const items = useMemo(
     () => [
       ...spindleItems(parts, jog.edge?.spindle ?? 'main'),
-      ...carrierItems(carrier, table.stations, station, jog.reference, parts),
+      ...carrierItems(carrier, table.stations, seenStation, jog.reference, parts, row?.place.id),
       ...parkedItems(carrier, table.stations, parts),
     ],
-    [parts, carrier, table.stations, station, jog.reference, jog.edge?.spindle],
+    [parts, carrier, table.stations, seenStation, row?.place.id, jog.reference, jog.edge?.spindle],
   );
   const tips = useMemo(() => (row ? tipsOf(row, jog.reference, parts) : []), [row, jog.reference, parts]);
   const describe = useMemo(
@@ -171,132 +180,138 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
   );
   const choose = (n: number) => {
     setChosen(n);
-    setSide('station');
+    if (side === 'machine') setSide('station');
   };
   const lost = table.stations.filter(isLost);
   return (
-    <WorkLayout
-      id="carrier"
-      stripSize="33%"
-      stage={
-        <Stage
-          items={items}
-          tips={tips}
-          marks={marks}
-          slide={slide}
-          view={VIEW}
-          fitKey={`${setUp.id} ${machine.id} ${carrier.id} ${isLoading} ${jog.edge?.spindle ?? 'main'}`}
-          describe={describe}
-          onPick={(p) => {
-            const at = table.stations.find((r) => p.item.startsWith(`${r.place.id} `));
-            if (!at) return;
-            setCarrier(at.place.carrierId);
-            choose(at.place.station);
-          }}
-        >
-          {machine.carriers.length > 1 && (
-            <div className="stage-switch">
-              <SegmentedControl
-                size="xs"
-                aria-label="Carrier"
-                data={machine.carriers.map((c) => ({ value: c.id, label: c.name }))}
-                value={carrier.id}
-                onChange={(v) => {
-                  setCarrier(v);
-                  setChosen(null);
+    <DragArea setUp={setUp} carrier={carrier} onLoaded={choose}>
+      <WorkLayout
+        id="carrier"
+        stripSize="33%"
+        stage={
+          <Stage
+            items={items}
+            tips={tips}
+            marks={marks}
+            slide={slide}
+            view={VIEW}
+            fitKey={`${setUp.id} ${machine.id} ${carrier.id} ${isLoading} ${jog.edge?.spindle ?? 'main'}`}
+            describe={describe}
+            onPick={(p) => {
+              const at = table.stations.find((r) => p.item.startsWith(`${r.place.id} `));
+              if (!at) return;
+              setCarrier(at.place.carrierId);
+              choose(at.place.station);
+            }}
+          >
+            {machine.carriers.length > 1 && (
+              <div className="stage-switch">
+                <SegmentedControl
+                  size="xs"
+                  aria-label="Carrier"
+                  data={machine.carriers.map((c) => ({ value: c.id, label: c.name }))}
+                  value={carrier.id}
+                  onChange={(v) => {
+                    setCarrier(v);
+                    setChosen(null);
+                  }}
+                />
+              </div>
+            )}
+            {row && row.edges.length > 0 && (
+              <div className="jog" role="group" aria-label="Where the tool stands">
+                <span className="soft">{jog.edge?.own.name} at</span>
+                <NumberField
+                  kind="length"
+                  unit={unit}
+                  aria-label={machine.control.diameters ? 'X of the tip, on diameter' : 'X of the tip'}
+                  leftSection="X"
+                  value={jog.x * perX}
+                  min={jog.range.x[0] * perX}
+                  max={jog.range.x[1] * perX}
+                  onCommit={(v) => jog.to({ x: v / perX })}
+                />
+                <NumberField
+                  kind="length"
+                  unit={unit}
+                  aria-label="Z of the tip, from the jaws"
+                  leftSection="Z"
+                  value={jog.z}
+                  min={jog.range.z[0]}
+                  max={jog.range.z[1]}
+                  onCommit={(v) => jog.to({ z: v })}
+                />
+                <span className="soft">Z from the jaws</span>
+                <SegmentedControl
+                  size="xs"
+                  aria-label="Axis that is slid by hand"
+                  data={[
+                    { value: 'x', label: 'slide X' },
+                    { value: 'z', label: 'slide Z' },
+                  ]}
+                  value={slidAxis}
+                  onChange={(v) => setSlidAxis(v === 'x' ? 'x' : 'z')}
+                />
+              </div>
+            )}
+            {isLoading && (
+              <p className="stage-note" role="status">
+                Loading models…
+              </p>
+            )}
+          </Stage>
+        }
+        strip={<StationTable {...{ carrier, table, unit }} told={machine.unit} room={room?.clearances} chosen={station} onChoose={choose} />}
+        side={
+          <div className="ledger" role="region" aria-label="Carrier">
+            <Dial carrier={carrier} rows={table.stations} room={room?.clearances} chosen={station} onChoose={choose} />
+            {room?.swings
+              .filter((s) => s.carrier === carrier.id && table.stations.some((r) => r.place.carrierId === carrier.id))
+              .map((s) => (
+                <SwingLine key={s.carrier} swing={s} control={machine.control} unit={unit} />
+              ))}
+            <SegmentedControl
+              size="xs"
+              fullWidth
+              aria-label="Shown below"
+              data={[
+                { value: 'station', label: 'station' },
+                { value: 'shelf', label: 'Shelf' },
+                { value: 'machine', label: 'machine and work' },
+              ]}
+              value={side}
+              onChange={(v) => setSide(SIDES.find((s) => s === v) ?? 'station')}
+            />
+            {table.checks.length > 0 && <CheckList checks={table.checks} />}
+            {lost.map(({ place, assembly, checks }) => (
+              <div key={place.id} className="lost-place" role="group" aria-label={`Station ${place.station}, which is not there`}>
+                <b>{assembly?.name ?? 'An assembly that is gone'}</b>
+                <CheckList checks={checks.filter((c) => c.state === 'fail')} />
+                <Button size="compact-xs" variant="default" onClick={() => clearStation(setUp.id, place)}>
+                  Clear
+                </Button>
+              </div>
+            ))}
+            {side === 'shelf' && <ShelfTray {...{ setUp, carrier, station }} onLoaded={choose} />}
+            {side === 'machine' && <MachinePanel {...{ setUp, machine, unit }} />}
+            {side === 'station' && (
+              <StationPanel
+                {...{ setUp, machine, carrier, table, unit, station, parts, isLoading }}
+                room={room?.clearances}
+                use={row?.place.id}
+                onUse={setUse}
+                onMoved={choose}
+                onSwing={(place, angleDeg) => setSwung(angleDeg === null ? null : { place: place.id, angleDeg })}
+                onShow={(near) => {
+                  jog.to(jog.saidFor(near.position));
+                  setShown(near);
                 }}
               />
-            </div>
-          )}
-          {row && row.edges.length > 0 && (
-            <div className="jog" role="group" aria-label="Where the tool stands">
-              <span className="soft">{jog.edge?.own.name} at</span>
-              <NumberField
-                kind="length"
-                unit={unit}
-                aria-label={machine.control.diameters ? 'X of the tip, on diameter' : 'X of the tip'}
-                leftSection="X"
-                value={jog.x * perX}
-                min={jog.range.x[0] * perX}
-                max={jog.range.x[1] * perX}
-                onCommit={(v) => jog.to({ x: v / perX })}
-              />
-              <NumberField
-                kind="length"
-                unit={unit}
-                aria-label="Z of the tip, from the jaws"
-                leftSection="Z"
-                value={jog.z}
-                min={jog.range.z[0]}
-                max={jog.range.z[1]}
-                onCommit={(v) => jog.to({ z: v })}
-              />
-              <span className="soft">Z from the jaws</span>
-              <SegmentedControl
-                size="xs"
-                aria-label="Axis that is slid by hand"
-                data={[
-                  { value: 'x', label: 'slide X' },
-                  { value: 'z', label: 'slide Z' },
-                ]}
-                value={slidAxis}
-                onChange={(v) => setSlidAxis(v === 'x' ? 'x' : 'z')}
-              />
-            </div>
-          )}
-          {isLoading && (
-            <p className="stage-note" role="status">
-              Loading models…
-            </p>
-          )}
-        </Stage>
-      }
-      strip={<StationTable {...{ carrier, table, unit }} told={machine.unit} room={room?.clearances} chosen={station} onChoose={choose} />}
-      side={
-        <div className="ledger" role="region" aria-label="Carrier">
-          <Dial carrier={carrier} rows={table.stations} room={room?.clearances} chosen={station} onChoose={choose} />
-          {room?.swings
-            .filter((s) => s.carrier === carrier.id && table.stations.some((r) => r.place.carrierId === carrier.id))
-            .map((s) => (
-              <SwingLine key={s.carrier} swing={s} control={machine.control} unit={unit} />
-            ))}
-          <SegmentedControl
-            size="xs"
-            fullWidth
-            aria-label="Shown below"
-            data={[
-              { value: 'station', label: 'station' },
-              { value: 'machine', label: 'machine and work' },
-            ]}
-            value={side}
-            onChange={(v) => setSide(v === 'machine' ? 'machine' : 'station')}
-          />
-          {table.checks.length > 0 && <CheckList checks={table.checks} />}
-          {lost.map(({ place, assembly, checks }) => (
-            <div key={place.id} className="lost-place" role="group" aria-label={`Station ${place.station}, which is not there`}>
-              <b>{assembly?.name ?? 'An assembly that is gone'}</b>
-              <CheckList checks={checks.filter((c) => c.state === 'fail')} />
-              <Button size="compact-xs" variant="default" onClick={() => clearStation(setUp.id, place)}>
-                Clear
-              </Button>
-            </div>
-          ))}
-          {side === 'station' ? (
-            <StationPanel
-              {...{ setUp, machine, carrier, table, unit, station, parts, isLoading }}
-              room={room?.clearances}
-              onSwing={(place, angleDeg) => setSwung(angleDeg === null ? null : { place: place.id, angleDeg })}
-              onShow={(near) => {
-                jog.to(jog.saidFor(near.position));
-                setShown(near);
-              }}
-            />
-          ) : (
-            <MachinePanel {...{ setUp, machine, unit }} />
-          )}
-        </div>
-      }
-    />
+            )}
+          </div>
+        }
+      />
+    </DragArea>
   );
 }
 

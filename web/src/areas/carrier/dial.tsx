@@ -1,7 +1,10 @@
+import { useMergedRef } from '@mantine/hooks';
+import type { CSSProperties } from 'react';
 import type { Clearance, StationRow, Swing } from '#core/carrier';
-import { type Carrier, type Control, worstOf } from '#core/records';
+import { type Carrier, type Check, type Control, worstOf } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { SmallPicture } from '../../pictures/record-picture.tsx';
+import { useDragged, useStationTarget } from './drag.tsx';
 import { checksOf, shownStations, STATE_WORDS } from './say-row.ts';
 
 interface Props {
@@ -38,34 +41,53 @@ export function Dial({ carrier, rows, room, chosen, onChoose }: Props) {
         </svg>
       )}
       {stations.map((n) => {
-        const row = rows.find((r) => r.place.carrierId === carrier.id && r.place.station === n);
-        const state = row && worstOf(checksOf(row, room));
+        const here = rows.filter((r) => r.place.carrierId === carrier.id && r.place.station === n);
+        const state = here.length > 0 ? worstOf(here.flatMap((r) => checksOf(r, room))) : undefined;
         // The chosen one is at work: below, where the spindle is.
         const angle = (((n - chosen) * per * (isRound && carrier.numbered === -1 ? -1 : 1) + 90) * Math.PI) / 180;
         const place = isRound ? { left: `${50 + 50 * RING * Math.cos(angle)}%`, top: `${50 + 50 * RING * Math.sin(angle)}%` } : undefined;
-        return (
-          <button
-            key={n}
-            type="button"
-            className="dial-place"
-            style={place}
-            data-chosen={n === chosen || undefined}
-            data-state={state}
-            aria-pressed={n === chosen}
-            aria-label={`Station ${n}${row ? `: ${row.assembly?.name ?? 'its assembly is gone'}, ${STATE_WORDS[state ?? 'pass']}` : ', empty'}`}
-            onClick={() => onChoose(n)}
-          >
-            <span className="dial-number">{n}</span>
-            {row?.assembly && (
-              <span className="dial-picture" aria-hidden>
-                <SmallPicture record={row.assembly} />
-              </span>
-            )}
-            {state && state !== 'pass' && <span className={`ledger-mark ${state}`} aria-hidden />}
-          </button>
-        );
+        return <DialPlace key={n} {...{ n, place, state, onChoose }} row={here[0]} isChosen={n === chosen} />;
       })}
     </div>
+  );
+}
+
+interface DialPlaceProps {
+  readonly n: number;
+  readonly row: StationRow | undefined;
+  readonly state: Check['state'] | undefined;
+  readonly place: CSSProperties | undefined;
+  readonly isChosen: boolean;
+  readonly onChoose: (station: number) => void;
+}
+
+function DialPlace({ n, row, state, place, isChosen, onChoose }: DialPlaceProps) {
+  const name = row && (row.assembly?.name ?? 'its assembly is gone');
+  const target = useStationTarget(`dial ${n}`, n);
+  const { ref, ...drag } = useDragged(`dial ${n}`, name === undefined ? undefined : { station: n, name });
+  const hold = useMergedRef(target.ref, ref);
+  return (
+    <button
+      type="button"
+      ref={hold}
+      className="dial-place"
+      style={place}
+      data-chosen={isChosen || undefined}
+      data-state={state}
+      data-over={target.isOver || undefined}
+      aria-pressed={isChosen}
+      aria-label={`Station ${n}${name ? `: ${name}, ${STATE_WORDS[state ?? 'pass']}` : ', empty'}`}
+      onClick={() => onChoose(n)}
+      {...drag}
+    >
+      <span className="dial-number">{n}</span>
+      {row?.assembly && (
+        <span className="dial-picture" aria-hidden>
+          <SmallPicture record={row.assembly} />
+        </span>
+      )}
+      {state && state !== 'pass' && <span className={`ledger-mark ${state}`} aria-hidden />}
+    </button>
   );
 }
 

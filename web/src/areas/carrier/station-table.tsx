@@ -1,6 +1,8 @@
+import { useMergedRef } from '@mantine/hooks';
 import type { Clearance, EdgeRow, SetUpTable, StationRow } from '#core/carrier';
-import { type Carrier, worstOf } from '#core/records';
+import { type Carrier, type Check, worstOf } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
+import { useDragged, useStationTarget } from './drag.tsx';
 import { checksOf, shownStations, STATE_WORDS } from './say-row.ts';
 
 interface Props {
@@ -51,15 +53,7 @@ export function StationTable({ carrier, table, room, chosen, unit, told, onChoos
               <tr key={run.stations[0]} className="empty-station">
                 <td colSpan={HEADS.length}>
                   {run.stations.map((station) => (
-                    <button
-                      key={station}
-                      type="button"
-                      data-chosen={station === chosen || undefined}
-                      aria-label={`Station ${station}, empty`}
-                      onClick={() => onChoose(station)}
-                    >
-                      {station}
-                    </button>
+                    <EmptyPlace key={station} station={station} isChosen={station === chosen} onChoose={onChoose} />
                   ))}{' '}
                   empty
                 </td>
@@ -69,6 +63,22 @@ export function StationTable({ carrier, table, room, chosen, unit, told, onChoos
         </tbody>
       </table>
     </div>
+  );
+}
+
+function EmptyPlace({ station, isChosen, onChoose }: { station: number; isChosen: boolean; onChoose: (station: number) => void }) {
+  const target = useStationTarget(`empty ${station}`, station);
+  return (
+    <button
+      type="button"
+      ref={target.ref}
+      data-chosen={isChosen || undefined}
+      data-over={target.isOver || undefined}
+      aria-label={`Station ${station}, empty`}
+      onClick={() => onChoose(station)}
+    >
+      {station}
+    </button>
   );
 }
 
@@ -101,14 +111,7 @@ function rowsOf(row: StationRow, isChosen: boolean, room: Props['room'], [unit, 
       <tr key={`${place.id} ${i}`} data-chosen={isChosen || undefined} onClick={() => onChoose(place.station)}>
         {i === 0 && (
           <td rowSpan={count}>
-            <button
-              type="button"
-              aria-label={`${place.station} ${assembly?.name ?? 'gone from the Shelf'}, ${STATE_WORDS[state]}`}
-              onClick={() => onChoose(place.station)}
-            >
-              <span className={`ledger-mark ${state === 'pass' ? 'set' : state}`} title={STATE_WORDS[state]} aria-hidden />
-              <b className="number">{place.station}</b> {assembly?.name ?? 'gone from the Shelf'}
-            </button>
+            <HeldPlace id={place.id} station={place.station} name={assembly?.name ?? 'gone from the Shelf'} state={state} onChoose={onChoose} />
           </td>
         )}
         {edge ? <EdgeCells edge={edge} told={told} /> : <td colSpan={8}>no tip</td>}
@@ -129,6 +132,33 @@ function rowsOf(row: StationRow, isChosen: boolean, room: Props['room'], [unit, 
       </tr>
     );
   });
+}
+
+interface HeldProps {
+  readonly id: string;
+  readonly station: number;
+  readonly name: string;
+  readonly state: Check['state'];
+  readonly onChoose: (station: number) => void;
+}
+
+function HeldPlace({ id, station, name, state, onChoose }: HeldProps) {
+  const target = useStationTarget(`row ${id}`, station);
+  const { ref, ...drag } = useDragged(`row ${id}`, { station, name });
+  const hold = useMergedRef(target.ref, ref);
+  return (
+    <button
+      type="button"
+      ref={hold}
+      data-over={target.isOver || undefined}
+      aria-label={`${station} ${name}, ${STATE_WORDS[state]}`}
+      onClick={() => onChoose(station)}
+      {...drag}
+    >
+      <span className={`ledger-mark ${state === 'pass' ? 'set' : state}`} title={STATE_WORDS[state]} aria-hidden />
+      <b className="number">{station}</b> {name}
+    </button>
+  );
 }
 
 function EdgeCells({ edge, told }: { edge: EdgeRow; told: LengthUnit }) {

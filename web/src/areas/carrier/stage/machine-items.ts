@@ -48,11 +48,22 @@ export function spindleItems({ machine, setUp }: Pick<SetUpParts, 'machine' | 's
   });
 }
 
-/** A carrier with all that it holds while a station is at work, its reference at a place of the machine. */
-export function carrierItems(carrier: Carrier, rows: readonly StationRow[], atWork: number, reference: Vec3, { components, models }: SetUpParts): StageItem[] {
+/**
+ * A carrier with all that it holds while a station is at work, its reference at a place of the machine. Between two numbers it is being indexed from one to the
+ * other. Of a head the use that is shown, else the first.
+ */
+export function carrierItems(
+  carrier: Carrier,
+  rows: readonly StationRow[],
+  atWork: number,
+  reference: Vec3,
+  { components, models }: SetUpParts,
+  use?: string,
+): StageItem[] {
   const moved = translation(reference);
   // A head holds one tool, however many uses it has.
-  const held = carrier.kind === 'swivel head' ? rows.filter((r) => r.place.station === atWork && r.place.carrierId === carrier.id).slice(0, 1) : rows;
+  const uses = rows.filter((r) => r.place.station === atWork && r.place.carrierId === carrier.id);
+  const held = carrier.kind === 'swivel head' ? [uses.find((r) => r.place.id === use) ?? uses[0]].filter((r) => r !== undefined) : rows;
   const stations = held.flatMap((row): StageItem[] => {
     const there = row.place.carrierId === carrier.id ? stationMotion(carrier, row.place.station, atWork) : undefined;
     if (!there || !row.motion || !row.assembly) return [];
@@ -64,7 +75,9 @@ export function carrierItems(carrier: Carrier, rows: readonly StationRow[], atWo
   const disc = discOf(carrier);
   const { kind, mounting, faces, disc: size, stations: count, side } = carrier;
   const model = modelOf(JSON.stringify([kind, mounting, faces, size, count, side]), () => [{ name: 'disc', mesh: disc.mesh }]);
-  return [...item(`disc ${carrier.id}`, model, compose(moved, disc.motion)), ...stations];
+  // A disc looks the same at every station; it is seen to turn on the way from one to the next.
+  const turned = stationMotion(carrier, Math.round(atWork), atWork) ?? translation([0, 0, 0]);
+  return [...item(`disc ${carrier.id}`, model, compose(moved, compose(turned, disc.motion))), ...stations];
 }
 
 /** The carriers that stand still while one works, with what they hold; the view is not fitted to them. */

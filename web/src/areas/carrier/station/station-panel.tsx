@@ -1,29 +1,18 @@
 import { Button, Group, Menu, SegmentedControl, Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { Link } from 'react-router';
-import { useMemo } from 'react';
-import { type Clearance, type EdgeRow, liesOfSeats, type SetUpParts, type SetUpTable, type StationRow } from '#core/carrier';
-import { say } from '#core/issues';
+import { type Clearance, controlAngle, type EdgeRow, liesOfSeats, type SetUpParts, type SetUpTable, type StationRow } from '#core/carrier';
 import { addScaled, yOf } from '#core/math';
-import {
-  type AssemblyRecord,
-  type Carrier,
-  type ComponentRecord,
-  type MachineRecord,
-  type Place,
-  type SetRecord,
-  type SetUpRecord,
-  SPINDLES,
-  worstOf,
-} from '#core/records';
-import { checkFit, sayConnection } from '#core/standards';
+import { type Carrier, type ComponentRecord, type MachineRecord, type Place, type SetUpRecord, SPINDLES, worstOf } from '#core/records';
+import { sayConnection } from '#core/standards';
 import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
 import { changeComponent, selectComponentsById, useAppSelector } from '../../../app/store.ts';
 import { showProblem } from '../../../app/notify.tsx';
 import { CheckList } from '../../../common/check-list.tsx';
 import { WholeField } from '../../../common/whole-field.tsx';
-import { changePlace, clearStation, exchangeAssembly, loadMany, loadStation, sayOfPlacedEdge } from '../../../store/set-up-actions.ts';
+import { addUse, changePlace, clearStation, loadMany, loadStation, moveStation, replaceStation, sayOfPlacedEdge } from '../../../store/set-up-actions.ts';
 import { checksOf, STATE_WORDS, TURNS } from '../say-row.ts';
+import { useChoices, useSets } from './choices.ts';
 import { SlideSketch } from './slide-sketch.tsx';
 import { SwivelBlock } from './swivel-block.tsx';
 
@@ -37,6 +26,10 @@ interface Props {
   readonly unit: LengthUnit;
   readonly parts: SetUpParts;
   readonly isLoading: boolean;
+  /** Of the uses of a head's tool the one that is shown. */
+  readonly use: string | undefined;
+  readonly onUse: (placeId: string) => void;
+  readonly onMoved: (station: number) => void;
   readonly onSwing: (place: Place, angleDeg: number | null) => void;
   /** Shows where two things get nearest. */
   readonly onShow: (near: Clearance) => void;
@@ -47,38 +40,23 @@ export function StationPanel(props: Props) {
   const { carrier, table, station } = props;
   const rows = table.stations.filter((r) => r.place.carrierId === carrier.id && r.place.station === station);
   if (rows.length === 0) return <EmptyStation {...props} />;
-  return rows.map((row) => <Loaded key={row.place.id} {...props} row={row} />);
-}
-
-interface Choice {
-  readonly assembly: AssemblyRecord;
-  readonly why: string | undefined;
-}
-
-// What there is to load, what fits first; the rest with its reason.
-function useChoices(carrier: Carrier): Choice[] {
-  const records = useAppSelector((s) => s.library.records);
-  const components = useAppSelector(selectComponentsById);
-  return useMemo(() => {
-    const all = Object.values(records).filter((r): r is AssemblyRecord => r.kind === 'assembly');
-    const choices = all.map((assembly): Choice => {
-      const mount = components[assembly.pieces[0]?.componentId ?? '']?.mount;
-      if (!mount) return { assembly, why: 'its first piece has no mount' };
-      const fit = checkFit(mount.connection, carrier.connection);
-      return { assembly, why: fit.ok ? undefined : fit.issues.map(say).join(' ') };
-    });
-    return choices.sort((a, b) => Number(a.why !== undefined) - Number(b.why !== undefined) || a.assembly.name.localeCompare(b.assembly.name));
-  }, [records, components, carrier.connection]);
-}
-
-// The sets of the Shelf that hold something for this carrier, what stands in machines first.
-function useSets(choices: readonly Choice[]): { readonly set: SetRecord; readonly assemblies: readonly AssemblyRecord[] }[] {
-  const records = useAppSelector((s) => s.library.records);
-  return useMemo(() => {
-    const sets = Object.values(records).filter((r): r is SetRecord => r.kind === 'set');
-    const of = sets.map((set) => ({ set, assemblies: choices.filter((c) => c.why === undefined && c.assembly.shelf.set === set.id).map((c) => c.assembly) }));
-    return of.filter((s) => s.assemblies.length > 0).sort((a, b) => Number(b.set.purpose === 'machine') - Number(a.set.purpose === 'machine'));
-  }, [records, choices]);
+  const { swivel } = props.machine.control;
+  if (carrier.kind !== 'swivel head' || rows.length === 1) return rows.map((row) => <Loaded key={row.place.id} {...props} row={row} />);
+  const row = rows.find((r) => r.place.id === props.use) ?? rows[0];
+  return (
+    <>
+      <SegmentedControl
+        size="xs"
+        fullWidth
+        mt={10}
+        aria-label="Use, by the control's angle"
+        data={rows.map(({ place: { id, angleDeg = 0 } }) => ({ value: id, label: formatAngleDeg(controlAngle(swivel, angleDeg) ?? angleDeg) }))}
+        value={row.place.id}
+        onChange={props.onUse}
+      />
+      <Loaded key={row.place.id} {...props} row={row} />
+    </>
+  );
 }
 
 function EmptyStation({ setUp, carrier, station }: Props) {
@@ -142,7 +120,7 @@ function EmptyStation({ setUp, carrier, station }: Props) {
   );
 }
 
-function Loaded({ setUp, machine, carrier, room, unit, row, parts, isLoading, onSwing, onShow }: Props & { row: StationRow }) {
+function Loaded({ setUp, machine, carrier, room, unit, row, parts, isLoading, onUse, onMoved, onSwing, onShow }: Props & { row: StationRow }) {
   const { place, assembly, edges, reach } = row;
   const components = useAppSelector(selectComponentsById);
   const checks = checksOf(row, room);
@@ -172,7 +150,7 @@ function Loaded({ setUp, machine, carrier, room, unit, row, parts, isLoading, on
               </Menu.Target>
               <Menu.Dropdown>
                 {instead.map(({ assembly: other }) => (
-                  <Menu.Item key={other.id} onClick={() => exchangeAssembly(setUp.id, place, other)}>
+                  <Menu.Item key={other.id} onClick={() => replaceStation(setUp.id, place, other)}>
                     {other.name}
                   </Menu.Item>
                 ))}
@@ -185,6 +163,20 @@ function Loaded({ setUp, machine, carrier, room, unit, row, parts, isLoading, on
         </Group>
       </Group>
       <div className="station-fields">
+        <span>stands at</span>
+        <Select
+          size="xs"
+          aria-label="Stands at station"
+          allowDeselect={false}
+          searchable
+          data={Array.from({ length: carrier.stations }, (_, i) => String(i + 1))}
+          value={String(place.station)}
+          onChange={(v) => {
+            if (!v || Number(v) === place.station) return;
+            moveStation(setUp.id, carrier.id, place.station, Number(v));
+            onMoved(Number(v));
+          }}
+        />
         <span>turned by</span>
         <SegmentedControl
           size="xs"
@@ -202,7 +194,21 @@ function Loaded({ setUp, machine, carrier, room, unit, row, parts, isLoading, on
           onChange={(v) => changePlace(setUp.id, place, 'Spindle', { spindle: v === 'counter' ? 'counter' : 'main' })}
         />
       </div>
-      {carrier.kind === 'swivel head' && <SwivelBlock {...{ setUp, machine, carrier, row, parts, isLoading }} onSwing={(angle) => onSwing(place, angle)} />}
+      {carrier.kind === 'swivel head' && (
+        <>
+          <SwivelBlock {...{ setUp, machine, carrier, row, parts, isLoading }} onSwing={(angle) => onSwing(place, angle)} />
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => {
+              const angle = place.angleDeg ?? 0;
+              onUse(addUse(setUp.id, place, angle + 45 <= carrier.range[1] ? angle + 45 : angle - 45));
+            }}
+          >
+            Use it at another angle too
+          </Button>
+        </>
+      )}
       {edges.map((edge) => (
         <EdgeBlock key={`${edge.own.piece} ${edge.own.tip}`} {...{ setUp, machine, carrier, row, edge, unit }} />
       ))}
