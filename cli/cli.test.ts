@@ -216,6 +216,30 @@ describe('envelope --mode revolved --bores', () => {
   });
 });
 
+describe('trial', () => {
+  it('tells the demo’s mistake with its line and ends with 4; mended it ends with 0', async () => {
+    const file = join(root, 'demo/hub-trial.json');
+    const hit = await ruota('trial', file, '--json');
+    expect(hit.status).toBe(4);
+    const told = hit.json() as unknown as {
+      events: { kind: string; line: number; depth: number }[];
+      removedVolume: number;
+      part: unknown[][];
+      against: { under: number };
+    };
+    expect(told.events.filter((e) => e.kind !== 'near')).toEqual([expect.objectContaining({ kind: 'touch', line: 39, depth: expect.closeTo(0.3, 2) })]);
+    expect(told.removedVolume).toBeGreaterThan(20_000);
+    expect(told.part).toHaveLength(1);
+    const program = join(mkdtempSync(join(tmpdir(), 'ruota-trial-')), 'mended.nc');
+    writeFileSync(program, readFileSync(join(root, 'demo/hub-trial.nc'), 'utf8').replace('X10. Z-11.', 'X20. Z-11.'));
+    const mended = await ruota('trial', file, '--program', program);
+    expect(mended.status).toBe(0);
+    expect(mended.stdout).toMatch(/against the contour: 0\.2\d+ mm too much, 0(\.000)? mm too little/);
+    const wrong = await ruota('trial', file, '--program', join(root, 'demo/hub-trial.json'));
+    expect([wrong.status, wrong.stderr]).toEqual([3, expect.stringMatching(/line \d+/)]);
+  });
+});
+
 describe('setup', () => {
   it('tells the stations of the demo with their room, and says by its exit code where something is wrong', async () => {
     const file = join(root, 'demo/hub-set-up.json');

@@ -36,6 +36,7 @@ export const parseOptions = (argv: string[]) =>
       merge: { type: 'string' },
       swap: { type: 'string', multiple: true },
       find: { type: 'string' },
+      program: { type: 'string' },
       force: { type: 'string' },
       'facts-only': { type: 'boolean' },
     },

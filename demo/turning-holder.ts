@@ -3,7 +3,7 @@ import { layOut, rhombicInsert, type RhombicInsert } from './inserts.ts';
 import type { DemoModel } from './model.ts';
 import { engrave, hole, type P2, polygon, prismXZ, screw } from './shapes.ts';
 
-const insert: RhombicInsert = { tip: [32, 150], angleDeg: 80, inscribedCircle: 12.7, thickness: 4.76, noseRadius: 0.8, holeDiameter: 5.16 };
+const insert: RhombicInsert = { tip: [32, 150], angleDeg: 80, inscribedCircle: 12.7, thickness: 4.76, noseRadius: 0.8, holeDiameter: 5.16, clearanceDeg: 7 };
 const SHIM = 3.18;
 
 /** The left-hand one, for facing the hub's flange. */
@@ -33,7 +33,14 @@ function holder(hand: 'left' | 'right', { file, name, engraved }: { file: string
   const letters = hand === 'left' ? 8 : -17;
   body = engrave(body, engraved, makePlane('YZ', [25, letters, 30]), 6, 0.3);
   body = engrave(body, '2525-150', makePlane('YZ', [25, letters, 62]), 5, 0.25);
-  const shim = (polygon(corners).sketchOnPlane('XZ', [0, -insert.thickness, 0]).extrude(SHIM) as Solid)
+  // Well inside of the insert's foot: what stands below the tip is farther from the axis than it looks from above, and would rub beside the edge.
+  const inset = insert.thickness * Math.tan((7 * Math.PI) / 180) + 0.6;
+  const factor = 1 - (2 * inset) / insert.inscribedCircle;
+  const shim = (
+    polygon(corners.map(([x, z]): P2 => [centre[0] + (x - centre[0]) * factor, centre[1] + (z - centre[1]) * factor]))
+      .sketchOnPlane('XZ', [0, -insert.thickness, 0])
+      .extrude(SHIM) as Solid
+  )
     .fillet(1.2, (e) => e.inDirection('Y'))
     .cut(makeCylinder(2.4, 8, [centre[0], 0, centre[1]], [0, -1, 0]));
   const clampOutline: P2[] = [

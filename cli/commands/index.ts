@@ -43,6 +43,8 @@ async function runCommand(request: CommandRequest, progress: Say): Promise<Comma
     }
     case 'setup':
       return (await import('./setup.ts')).setup(loaded, bytes, request, progress);
+    case 'trial':
+      return (await import('./trial.ts')).trial(loaded, bytes, request, progress);
     case 'verify':
       return (await import('./verify.ts')).verify(loaded, bytes, basename(request.file), progress);
   }

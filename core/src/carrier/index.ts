@@ -1,5 +1,5 @@
 export { SHIPPED_MACHINES } from './shipped-machines.ts';
-export { machineFromGauge, noseAt, planeOf, seatAtWork, stationMotion, turningFrame } from './frames.ts';
+export { fromNose, machineFromGauge, noseAt, planeOf, seatAtWork, stationMotion, toMachine, turningFrame } from './frames.ts';
 export {
   type EdgeAtWork,
   edgeAtWork,
@@ -19,6 +19,8 @@ export { liesOfSeats, type SeatLie } from './place-checks.ts';
 export { LEAST_RELIEF, reliefsOfHead, setUpTable } from './set-up-table.ts';
 export { nearestTo, type Nearest, type Positions, type Turned } from './clearance.ts';
 export {
+  type Carried,
+  carriedWith,
   checkRoom,
   checkSwing,
   type Clearance,

@@ -106,9 +106,14 @@ const clampRange = (v: readonly number[], [low, high]: readonly [number, number]
 ];
 
 /** A mesh on a carrier while a station works: machine-from-mesh, with the reference in the machine's origin. */
-interface Carried {
+export interface Carried {
   readonly station: number;
   readonly name: string;
+  /** What the body is called, and whether it cuts; of which piece. */
+  readonly body: string;
+  readonly cuts: boolean;
+  readonly piece: string;
+  readonly component: string;
   readonly mesh: TriMesh;
   readonly motion: Motion;
 }
@@ -159,6 +164,11 @@ const groupedByStation = (all: readonly Carried[]): Map<number, Carried[]> => {
   return groups;
 };
 
+/** All that is on a carrier while one of its stations works, in the machine with the carrier's reference in its origin. */
+export function carriedWith(working: StationRow, { stations }: Pick<SetUpTable, 'stations'>, parts: SetUpParts): Carried[] {
+  return carriedBy(working, new Map(stations.map((row) => [row, bodiesAt(row, parts)])));
+}
+
 // What is on the carrier while a station works: that one, the other stations' bodies, and a turret's disc.
 function carriedBy(working: StationRow, held: ReadonlyMap<StationRow, readonly Carried[]>): Carried[] {
   const { carrier } = working;
@@ -175,9 +185,13 @@ function carriedBy(working: StationRow, held: ReadonlyMap<StationRow, readonly C
 // The bodies of a station's assembly where they stand at work.
 const bodiesAt = ({ assembly, motion, place }: StationRow, { components, models }: SetUpParts): Carried[] =>
   assembly && motion
-    ? placeBodies(assembly, components, models).map(({ body, gaugeFromFile }) => ({
+    ? placeBodies(assembly, components, models).map(({ body, gaugeFromFile, component, piece }) => ({
         station: place.station,
         name: assembly.name,
+        body: body.name,
+        cuts: component.bodies.find((e) => e.id === body.id)?.role === 'cutting',
+        piece,
+        component: component.name,
         mesh: body.mesh,
         motion: compose(motion, gaugeFromFile),
       }))
@@ -189,7 +203,7 @@ const discs = new WeakMap<CarrierOf<'turret'>, TriMesh>();
 export function discOf(carrier: CarrierOf<'turret'>): Carried {
   const mesh = discs.get(carrier) ?? discMesh(carrier);
   discs.set(carrier, mesh);
-  return { station: 0, name: 'disc', mesh, motion: translation(indexAxisOf(carrier)) };
+  return { station: 0, name: 'disc', body: 'disc', cuts: false, piece: '', component: 'disc', mesh, motion: translation(indexAxisOf(carrier)) };
 }
 
 /** What each turret sweeps when it is indexed, and from where on it clears what stands at the spindles, whatever its Z; `clear`: mm that are to stay. */

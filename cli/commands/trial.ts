@@ -1,0 +1,89 @@
+import { readFileSync } from 'node:fs';
+import { basename, dirname, resolve } from 'node:path';
+import { cookTrial } from '#core/handover';
+import { IssueError, issue, say, unwrap } from '#core/issues';
+import type { Kernel } from '#core/kernel';
+import { roundTo } from '#core/math';
+import type { FlatPoint, PathPiece } from '#core/outline';
+import { readSteps, runTrial, stockOf, type TrialEvent, trialSetting } from '#core/trial';
+import type { CommandOutput, CommandRequest, Say } from '../request.ts';
+import { table } from '../table.ts';
+import { giveWay, number } from './io.ts';
+
+/** What nearness alone is no fault. */
+const FAULTS: ReadonlySet<TrialEvent['kind']> = new Set(['touch', 'rapid', 'gouge', 'sense', 'feed', 'travel']);
+
+export async function trial(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { command: 'trial' }, progress: Say): Promise<CommandOutput> {
+  const folder = dirname(resolve(request.file));
+  const file = basename(request.file);
+  const read = (name: string) => {
+    try {
+      return readFileSync(resolve(folder, name));
+    } catch {
+      throw new IssueError([issue('recipe.missing', { file, field: 'file', text: name })]);
+    }
+  };
+  const cooked = unwrap(await cookTrial(kernel, new TextDecoder().decode(bytes), file, read, new Date().toISOString()));
+  const setting = trialSetting(cooked.parts, cooked.job);
+  const name = request.program ?? cooked.program;
+  if (name === undefined) throw new IssueError([issue('record.bad', { file, field: 'program', text: 'there is none; say it there, or by --program' })]);
+  const text = new TextDecoder().decode(request.program === undefined ? read(name) : readGiven(name));
+  const { steps, warnings } = unwrap(readSteps(text, basename(name), setting));
+  const stock = stockOf(setting);
+  if (!stock) throw new IssueError([issue('record.bad', { file, field: 'stock', text: 'the set-up has no blank in that spindle; say what is turned' })]);
+  const job = runTrial(setting, steps, stock);
+  let step = job.next();
+  for (; !step.done; step = job.next()) {
+    progress(`running the program, ${Math.round(100 * step.value)} %`);
+    await giveWay();
+  }
+  const { part, removedVolume, time, events, against } = step.value;
+  const wrong = events.some((e) => FAULTS.has(e.kind));
+  return {
+    json: {
+      part: part.map((loop) => loop.map(tellPiece)),
+      removedVolume: roundTo(removedVolume, 4),
+      time: roundTo(time, 3),
+      events: events.map(({ kind, time: t, line, between, depth, at, message }) => ({
+        time: roundTo(t, 3),
+        line,
+        kind,
+        between,
+        depth: roundTo(depth, 4),
+        at: tidy(at),
+        message,
+      })),
+      ...(against
+        ? { against: { over: roundTo(against.over, 4), under: roundTo(against.under, 4), at: { over: tidy(against.at.over), under: tidy(against.at.under) } } }
+        : {}),
+      warnings: warnings.map(say),
+    },
+    text: [
+      `${steps.length} steps, ${number(time)} s, ${number(removedVolume / 1000)} cm3 taken away`,
+      ...(against ? [`against the contour: ${number(against.over)} mm too much, ${number(against.under)} mm too little`] : []),
+      events.length === 0 ? 'nothing touches' : eventTable(events),
+    ].join('\n'),
+    warnings: [...cooked.warnings, ...warnings].map(say),
+    checkFailed: wrong,
+  };
+}
+
+function readGiven(name: string): Buffer {
+  try {
+    return readFileSync(name);
+  } catch {
+    throw new IssueError([issue('recipe.missing', { file: basename(name), field: '--program', text: name })]);
+  }
+}
+
+const tidy = (p: FlatPoint) => p.map((v) => roundTo(v, 4) + 0);
+const tellPiece = (p: PathPiece) =>
+  p.kind === 'line'
+    ? { kind: p.kind, from: tidy(p.from), to: tidy(p.to) }
+    : { kind: p.kind, from: tidy(p.from), to: tidy(p.to), centre: tidy(p.centre), ccw: p.ccw };
+
+const eventTable = (events: readonly TrialEvent[]) =>
+  table(
+    ['s', 'line', 'what', 'mm', 'z', 'r', ''],
+    events.map((e) => [number(e.time), String(e.line), e.kind, number(e.depth), number(e.at[0]), number(e.at[1]), e.message]),
+  );

@@ -1,0 +1,84 @@
+import { z } from 'zod';
+import { done, failed, type Issue, type Result } from '#core/issues';
+import type { Kernel } from '#core/kernel';
+import { LARGEST_LENGTH } from '#core/math';
+import { counterClockwise, flatPointSchema, halfProfileSchema, type HalfProfile, loopThrough, validateProfile } from '#core/outline';
+import { readText, SPINDLES } from '#core/records';
+import { type TrialJob, WORK_ZEROS } from '#core/trial';
+import type { SetUpParts } from '#core/carrier';
+import { cookSetUp, setUpFileSchema } from './set-up-file.ts';
+
+const length = z.number().min(-LARGEST_LENGTH).max(LARGEST_LENGTH);
+
+/** A half section: places [z, r] that lines join and that closes from the last to the first, or loops of lines and arcs. */
+const sectionSchema = z.union([z.object({ points: z.array(flatPointSchema).min(3).max(20_000) }).strict(), z.object({ loops: halfProfileSchema }).strict()]);
+
+/** A trial as a file. Documented in docs/trial.md; mm, Z of the part: 0 at its zero, away from the chuck. */
+export const trialFileSchema = z.object({
+  /** A set-up file, or one itself. */
+  setUp: z.union([z.string().min(1), setUpFileSchema]),
+  spindle: z.enum(SPINDLES).default('main'),
+  /** From the jaws' front to the zero of the part. */
+  zero: length,
+  contour: z.union([z.string().min(1), sectionSchema]).optional(),
+  stock: z.union([z.string().min(1), sectionSchema]).optional(),
+  program: z.string().min(1).optional(),
+  zeros: z.partialRecord(z.enum(WORK_ZEROS), length).default({}),
+  clearance: z.number().min(0).max(100).default(0.5),
+  tolerance: z.number().min(0.0005).max(5).default(0.005),
+});
+export type TrialFile = z.infer<typeof trialFileSchema>;
+
+/** A trial file with all that it names, read. */
+export interface CookedTrial {
+  readonly parts: SetUpParts;
+  readonly job: TrialJob;
+  /** The name of its program. */
+  readonly program: string | undefined;
+  readonly warnings: readonly Issue[];
+}
+
+/** Reads a trial file and what it names. `fileBytes` gives a file's content by its name. */
+export async function cookTrial(
+  kernel: Kernel,
+  text: string,
+  file: string,
+  fileBytes: (name: string) => Uint8Array,
+  now: string,
+): Promise<Result<CookedTrial>> {
+  const read = readText(trialFileSchema, text, file, 'trial');
+  if (!read.ok) return read;
+  const said = read.value;
+  const asText = (name: string) => new TextDecoder().decode(fileBytes(name));
+  const isFile = typeof said.setUp === 'string';
+  const setUpName = isFile ? (said.setUp as string) : file;
+  // What a set-up file names lies beside it.
+  const folder = isFile && setUpName.includes('/') ? setUpName.slice(0, setUpName.lastIndexOf('/') + 1) : '';
+  const parts = await cookSetUp(kernel, isFile ? asText(setUpName) : JSON.stringify(said.setUp), setUpName, (name) => fileBytes(folder + name), now);
+  if (!parts.ok) return parts;
+  const sectionOf = (given: TrialFile['contour'], field: string): Result<HalfProfile | undefined> => {
+    if (given === undefined) return done(undefined);
+    if (typeof given !== 'string') return asProfile(given, file, field);
+    const section = readText(sectionSchema, asText(given), given, 'half section');
+    return section.ok ? asProfile(section.value, given, field) : section;
+  };
+  const contour = sectionOf(said.contour, 'contour');
+  if (!contour.ok) return contour;
+  const stock = sectionOf(said.stock, 'stock');
+  if (!stock.ok) return stock;
+  if (!parts.value.machine.spindles[said.spindle])
+    return failed('record.bad', { file, field: 'spindle', text: `${parts.value.machine.name} has no ${said.spindle} spindle` });
+  const { spindle, zero, zeros, clearance, tolerance } = said;
+  return done({
+    parts: parts.value,
+    job: { spindle, zero, zeros, clearance, tolerance, contour: contour.value, stock: stock.value },
+    program: said.program,
+    warnings: parts.value.warnings,
+  });
+}
+
+function asProfile(given: z.infer<typeof sectionSchema>, file: string, field: string): Result<HalfProfile> {
+  const profile = 'points' in given ? [counterClockwise(loopThrough(given.points))] : given.loops.map((l) => [...l]);
+  const [fault] = validateProfile(profile);
+  return fault === undefined ? done(profile) : failed('record.bad', { file, field, text: fault });
+}

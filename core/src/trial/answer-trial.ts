@@ -1,0 +1,47 @@
+import type { SetUpParts } from '#core/carrier';
+import { issue, type Issue } from '#core/issues';
+import type { HalfProfile } from '#core/outline';
+import type { TrialRecord } from '#core/records';
+import type { Difference } from './compare.ts';
+import type { Recording } from './replay.ts';
+import { runTrial, type TrialEvent } from './run-trial.ts';
+import { readSteps, stockOf, type TrialJob, trialSetting } from './setting.ts';
+
+/** What a trial says: what came out of it, or why it could not be run. Plain data. */
+export type TrialAnswer =
+  | { readonly faults: readonly Issue[] }
+  | {
+      readonly faults?: undefined;
+      readonly part: HalfProfile;
+      readonly removedVolume: number;
+      readonly time: number;
+      readonly events: readonly TrialEvent[];
+      readonly against: Difference | undefined;
+      readonly recording: Recording;
+      readonly warnings: readonly Issue[];
+    };
+
+/** What a stored trial asks for. */
+export const jobOf = ({ spindle, zero, contour, stock, clearance, tolerance }: TrialRecord): TrialJob => ({
+  spindle,
+  zero,
+  contour: contour ?? undefined,
+  stock: stock ?? undefined,
+  zeros: {},
+  clearance,
+  tolerance,
+});
+
+/** Runs a stored trial from its program to its end. */
+export function answerTrial(parts: SetUpParts, record: TrialRecord): TrialAnswer {
+  const setting = trialSetting(parts, jobOf(record));
+  const stock = stockOf(setting);
+  if (!stock) return { faults: [issue('trial.no-stock', { spindle: record.spindle, name: parts.setUp.name })] };
+  const read = readSteps(record.program.text, record.program.name, setting);
+  if (!read.ok) return { faults: read.issues };
+  const job = runTrial(setting, read.value.steps, stock);
+  let step = job.next();
+  while (!step.done) step = job.next();
+  const { stock: _, ...result } = step.value;
+  return { ...result, warnings: read.value.warnings };
+}

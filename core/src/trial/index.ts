@@ -1,0 +1,12 @@
+export { readProgram } from './program/read-program.ts';
+export { compensated, type Nose } from './program/compensate.ts';
+export { type Feed, type Move, type ProgramSetting, type Side, type SpindleState, type Step, WORK_ZEROS, type WorkZero } from './program/moves.ts';
+export { Region, type Removed } from './region/region.ts';
+export { cuttingOutline, type CuttingOutline } from './cut/cutting-outline.ts';
+export { imageAt, placesAlong, standing, swept } from './cut/sweep.ts';
+export { edgeOf, type LoadedEdge, programSetting, readSteps, stockOf, travelOf, type TrialJob, type TrialSetting, trialSetting } from './setting.ts';
+export { answerTrial, jobOf, type TrialAnswer } from './answer-trial.ts';
+export { compareWith, type Difference } from './compare.ts';
+export { RAPID, secondsOf, speedOn } from './timing.ts';
+export { type EventKind, runTrial, type TrialEvent, type TrialResult } from './run-trial.ts';
+export { type Moment, type Recording, Replay, type RunMove, type RunTool } from './replay.ts';

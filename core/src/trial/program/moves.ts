@@ -1,0 +1,59 @@
+import type { PathPiece } from '#core/outline';
+
+/** What the spindle does. */
+export interface SpindleState {
+  readonly sense: 'M3' | 'M4' | null;
+  /** `surface`: m/min on the diameter of the programmed point (G96); else 1/min (G97). */
+  readonly mode: 'speed' | 'surface';
+  readonly value: number;
+  /** 1/min; no limit without. */
+  readonly limit: number | undefined;
+}
+
+export interface Feed {
+  readonly value: number;
+  /** mm a turn (G95) or a minute (G94). */
+  readonly per: 'turn' | 'minute';
+}
+
+/** The side of the contour that the tool is on, seen along its way. */
+export type Side = 'left' | 'right';
+
+/** A step of a program: a move of the programmed point, or what stands between moves. */
+export type Step =
+  | {
+      readonly kind: 'move';
+      readonly line: number;
+      readonly isRapid: boolean;
+      /** In [z, x] of the part, mm, x on radius. */
+      readonly path: PathPiece;
+      readonly tool: number;
+      readonly offset: number | undefined;
+      readonly feed: Feed | undefined;
+      readonly spindle: SpindleState;
+      /** Nose radius compensation that holds for it (G41, G42). */
+      readonly side: Side | undefined;
+    }
+  /** A tool comes to work: the carrier is indexed where it stands. */
+  | { readonly kind: 'tool'; readonly line: number; readonly tool: number; readonly offset: number | undefined }
+  | { readonly kind: 'dwell'; readonly line: number; readonly seconds: number }
+  | { readonly kind: 'stop'; readonly line: number; readonly code: 'M0' | 'M1' };
+
+export type Move = Extract<Step, { kind: 'move' }>;
+
+/** What a program is read against. Lengths in mm; X on radius. */
+export interface ProgramSetting {
+  readonly diameters: boolean;
+  readonly unit: 'mm' | 'inch';
+  readonly toolDigits: number;
+  readonly offsetDigits: number;
+  /** Where the carrier stands at the start and goes to by G28: its reference, [z, x] of the part. */
+  readonly home: readonly [number, number];
+  /** The programmed point of a tool about the carrier's reference, [z, x]; undefined for one that is not loaded. */
+  readonly pointOf: (tool: number, offset: number | undefined) => readonly [number, number] | undefined;
+  /** Where the zero of a work coordinate system lies, along Z of the part; G54 is the part's own. */
+  readonly zeros: Readonly<Partial<Record<WorkZero, number>>>;
+}
+
+export const WORK_ZEROS = ['G54', 'G55', 'G56', 'G57', 'G58', 'G59'] as const;
+export type WorkZero = (typeof WORK_ZEROS)[number];

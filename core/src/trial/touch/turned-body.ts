@@ -1,0 +1,188 @@
+import type { Motion } from '#core/math';
+import { TriangleTree, type TriMesh } from '#core/mesh';
+import type { FlatPoint } from '#core/outline';
+import type { At } from '../cut/sweep.ts';
+import type { Region } from '../region/region.ts';
+
+const trees = new WeakMap<TriMesh, TriangleTree>();
+const treeOf = (mesh: TriMesh): TriangleTree => {
+  const known = trees.get(mesh) ?? new TriangleTree(mesh);
+  trees.set(mesh, known);
+  return known;
+};
+
+// mm. How far a distance may be below the true one where things are near; where they are not, a tenth of it.
+const EXACT = 5e-4;
+// mm. What is as near as that touches.
+const TOUCHING = 1e-3;
+
+/**
+ * A body of a tool as what turns past it sees it: each of its places (x, y, z) stands at radius hypot(x, y). Moved by any way in the turning plane, no place of that
+ * image moves farther than the body does.
+ */
+export class TurnedBody {
+  readonly name: string;
+  private readonly mesh: TriMesh;
+  /** Rows of plane-from-mesh, and its place. */
+  private readonly m: Float64Array;
+  /** Corners in the plane, about the carrier's reference. */
+  private readonly p: Float64Array;
+
+  /** `motion`: from the mesh to the turning plane, with the carrier's reference in its origin. */
+  constructor(name: string, mesh: TriMesh, motion: Motion) {
+    this.name = name;
+    this.mesh = mesh;
+    this.m = Float64Array.from([...motion.r, ...motion.t]);
+    const { m } = this;
+    const from = mesh.positions;
+    this.p = new Float64Array(from.length);
+    for (let i = 0; i < from.length; i += 3)
+      for (let k = 0; k < 3; k++) this.p[i + k] = m[3 * k] * from[i] + m[3 * k + 1] * from[i + 1] + m[3 * k + 2] * from[i + 2] + m[9 + k];
+  }
+
+  /**
+   * How far its image stays from a region while the reference goes straight from one place to another: never more than that. Along an axis, or where both places are one,
+   * less by a tenth or 0.0005 mm at most; else by up to the smaller of its ways along the axes. `most` where it comes no nearer. What `hidden` tells of is not looked at.
+   */
+  distanceTo(region: Region, from: At, to: At, most: number, hidden?: Shadow): number {
+    const { p } = this;
+    const { triangles } = this.mesh;
+    const ways: Ways = {
+      z0: Math.min(from[0], to[0]),
+      z1: Math.max(from[0], to[0]),
+      x0: Math.min(from[1], to[1]),
+      x1: Math.max(from[1], to[1]),
+      from,
+      hidden,
+      region,
+    };
+    const ofTriangle = (t: number, best: number): number => {
+      const a = 3 * triangles[3 * t];
+      const b = 3 * triangles[3 * t + 1];
+      const c = 3 * triangles[3 * t + 2];
+      return divide(ways, p[a], p[a + 1], p[a + 2], p[b], p[b + 1], p[b + 2], p[c], p[c + 1], p[c + 2], best);
+    };
+    return treeOf(this.mesh).leastOver(this.boxes(ways, most), ofTriangle, most);
+  }
+
+  /** The deepest that its image is in a region with the reference at a place, and where; looked at on its triangles, 0.25 mm apart. */
+  depthIn(region: Region, [atZ, atX]: At): { readonly depth: number; readonly at: FlatPoint } {
+    const { p } = this;
+    const { triangles } = this.mesh;
+    let most = 0;
+    let where: FlatPoint = [0, 0];
+    const look = (x: number, y: number, z: number) => {
+      const d = region.depthAt(z, Math.hypot(x, y));
+      if (d > most) [most, where] = [d, [z, Math.hypot(x, y)]];
+    };
+    const ofTriangle = (t: number, best: number): number => {
+      const [a, b, c] = [3 * triangles[3 * t], 3 * triangles[3 * t + 1], 3 * triangles[3 * t + 2]];
+      const [ax, ay, az] = [p[a] + atX, p[a + 1], p[a + 2] + atZ];
+      const [bx, by, bz] = [p[b] + atX, p[b + 1], p[b + 2] + atZ];
+      const [cx, cy, cz] = [p[c] + atX, p[c + 1], p[c + 2] + atZ];
+      const longest = Math.max(Math.hypot(bx - ax, by - ay, bz - az), Math.hypot(cx - bx, cy - by, cz - bz), Math.hypot(ax - cx, ay - cy, az - cz));
+      const n = Math.min(MOST_PARTS, Math.max(1, Math.ceil(longest / APART)));
+      for (let i = 0; i <= n; i++)
+        for (let j = 0; i + j <= n; j++) {
+          const [u, v] = [i / n, j / n];
+          look(ax + u * (bx - ax) + v * (cx - ax), ay + u * (by - ay) + v * (cy - ay), az + u * (bz - az) + v * (cz - az));
+        }
+      return best;
+    };
+    // Only what meets the region is looked at.
+    const ofBox = this.boxes({ z0: atZ, z1: atZ, x0: atX, x1: atX, from: [atZ, atX], hidden: undefined, region }, 1);
+    treeOf(this.mesh).leastOver((box, at) => (ofBox(box, at) > 0 ? 1 : 0), ofTriangle, 1);
+    return { depth: most, at: where };
+  }
+
+  // The distance of a box of the mesh's tree.
+  private boxes(ways: Ways, most: number): (box: Float64Array, at: number) => number {
+    const { m } = this;
+    return (box, at) => {
+      let x0 = m[9];
+      let y0 = m[10];
+      let z0 = m[11];
+      let x1 = x0;
+      let y1 = y0;
+      let z1 = z0;
+      for (let j = 0; j < 3; j++) {
+        const low = box[at + j];
+        const high = box[at + 3 + j];
+        const a = m[j];
+        const b = m[3 + j];
+        const c = m[6 + j];
+        x0 += a > 0 ? a * low : a * high;
+        x1 += a > 0 ? a * high : a * low;
+        y0 += b > 0 ? b * low : b * high;
+        y1 += b > 0 ? b * high : b * low;
+        z0 += c > 0 ? c * low : c * high;
+        z1 += c > 0 ? c * high : c * low;
+      }
+      return boxDistance(ways, x0, x1, y0, y1, z0, z1, most);
+    };
+  }
+}
+
+// mm, and parts of a side.
+const APART = 0.25;
+const MOST_PARTS = 24;
+
+/** Places that need not be looked at: boxes of the half section whose image, with the reference at the start of a way, is surely behind what cuts there. */
+export interface Shadow {
+  hides(z0: number, z1: number, r0: number, r1: number): boolean;
+}
+
+interface Ways {
+  readonly z0: number;
+  readonly z1: number;
+  readonly x0: number;
+  readonly x1: number;
+  readonly from: At;
+  readonly hidden: Shadow | undefined;
+  readonly region: Region;
+}
+
+const least = (a: number, b: number): number => (a > 0 ? a : b < 0 ? -b : 0);
+const lowest = (x0: number, x1: number, y0: number, y1: number): number => Math.hypot(least(x0, x1), least(y0, y1));
+const highest = (x0: number, x1: number, y0: number, y1: number): number => Math.hypot(Math.max(-x0, x1), Math.max(-y0, y1));
+
+// Of a box about the reference: the radii that it has places at on the whole way.
+function boxDistance(w: Ways, x0: number, x1: number, y0: number, y1: number, z0: number, z1: number, most: number): number {
+  const [a, b] = [x0 + w.x0, x1 + w.x1];
+  const d = w.region.distanceTo(z0 + w.z0, z1 + w.z1, lowest(a, b, y0, y1), highest(a, b, y0, y1), most);
+  if (d >= most || !w.hidden) return d;
+  const [p, q] = [x0 + w.from[1], x1 + w.from[1]];
+  return w.hidden.hides(z0 + w.from[0], z1 + w.from[0], lowest(p, q, y0, y1), highest(p, q, y0, y1)) ? most : d;
+}
+
+// The least distance over a triangle, divided until its box is small against it.
+function divide(w: Ways, ax: number, ay: number, az: number, bx: number, by: number, bz: number, cx: number, cy: number, cz: number, best: number): number {
+  const x0 = Math.min(ax, bx, cx);
+  const x1 = Math.max(ax, bx, cx);
+  const y0 = Math.min(ay, by, cy);
+  const y1 = Math.max(ay, by, cy);
+  const z0 = Math.min(az, bz, cz);
+  const z1 = Math.max(az, bz, cz);
+  const low = boxDistance(w, x0, x1, y0, y1, z0, z1, best);
+  if (low >= best) return best;
+  // Where the box is no nearer than its middle, or as good as: long boxes along a wall are not divided on and on.
+  const slack = Math.max(EXACT, low / 10);
+  const mx = (ax + bx + cx) / 3;
+  const my = (ay + by + cy) / 3;
+  const mz = (az + bz + cz) / 3;
+  if (boxDistance(w, mx, mx, my, my, mz, mz, low + 2 * slack) <= low + slack) return low <= TOUCHING ? 0 : low;
+  if (x1 - x0 + y1 - y0 + z1 - z0 <= EXACT) return low <= TOUCHING ? 0 : low;
+  const dx = (ax + bx) / 2;
+  const dy = (ay + by) / 2;
+  const dz = (az + bz) / 2;
+  const ex = (bx + cx) / 2;
+  const ey = (by + cy) / 2;
+  const ez = (bz + cz) / 2;
+  const fx = (cx + ax) / 2;
+  const fy = (cy + ay) / 2;
+  const fz = (cz + az) / 2;
+  let found = divide(w, dx, dy, dz, ex, ey, ez, fx, fy, fz, best);
+  if (found > 0) found = divide(w, ax, ay, az, dx, dy, dz, fx, fy, fz, found);
+  if (found > 0) found = divide(w, bx, by, bz, ex, ey, ez, dx, dy, dz, found);
+  return found > 0 ? divide(w, cx, cy, cz, fx, fy, fz, ex, ey, ez, found) : found;
+}
