@@ -23,6 +23,7 @@ const ORDER = [
   'contact',
   'assembly',
   'carrier',
+  'trial',
   'handover',
 ];
 const forbidden = ORDER.map((name, i) => ({

@@ -2,11 +2,11 @@
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { SHIPPED_MACHINES } from '#core/carrier';
-import { cookRecipe, readRecipe, setUpFileSchema, setUpOf } from '#core/handover';
+import { cookRecipe, readRecipe, setUpFileSchema, setUpOf, trialFileSchema } from '#core/handover';
 import { unwrap } from '#core/issues';
 import { loadKernel, readModelFile } from '#core/kernel';
 import { encodeModel } from '#core/mesh';
-import { shapeFileName, writeSolidShape } from '#core/outline';
+import { counterClockwise, loopThrough, shapeFileName, writeSolidShape } from '#core/outline';
 import {
   type AnyRecord,
   type AssemblyRecord,
@@ -18,6 +18,8 @@ import {
   type SetUpRecord,
   setUpWithIds,
   summarizeModel,
+  TRIAL_VERSION,
+  type TrialRecord,
 } from '#core/records';
 import { componentOfOutline, outlinePartOf, readOutlineFile, shapeOfOutline } from '#core/sources';
 import { type Stack, stackProfile } from '#core/stack';
@@ -45,9 +47,11 @@ rmSync(out, { recursive: true, force: true });
 mkdirSync(join(out, 'blobs'), { recursive: true });
 const drawn = await drawnRecords();
 for (const [hash, bytes] of Object.entries({ ...blobs, ...drawn.blobs })) writeFileSync(join(out, 'blobs', hash), bytes);
-const records: AnyRecord[] = [...Object.values(components), ...drawn.records, ...Object.values(assemblies), setUpRecord()];
+const records: AnyRecord[] = [...Object.values(components), ...drawn.records, ...Object.values(assemblies), setUpRecord(), trialRecord()];
 writeFileSync(join(out, 'records.json'), JSON.stringify(records));
-console.log(`demo data: ${Object.keys(components).length} components, ${drawn.records.length} drawn, ${Object.keys(assemblies).length} assemblies, a set-up`);
+console.log(
+  `demo data: ${Object.keys(components).length} components, ${drawn.records.length} drawn, ${Object.keys(assemblies).length} assemblies, a set-up, a trial`,
+);
 
 // What stands where in the twin-spindle lathe, as the command line reads it.
 function setUpRecord(): SetUpRecord {
@@ -56,6 +60,28 @@ function setUpRecord(): SetUpRecord {
   const named = Object.fromEntries(Object.entries(assemblies).map(([key, a]) => [key.replace('hub-', ''), a]));
   const record = unwrap(setUpOf(said, machine, named, components, 'hub-set-up.json', now));
   return { ...setUpWithIds(record, (id) => (named[id] ? named[id].id : id)), id: 'demo-hub-set-up' };
+}
+
+// Its first side turned, with one mistake to find.
+function trialRecord(): TrialRecord {
+  const said = trialFileSchema.parse(JSON.parse(readFileSync(join(here, 'hub-trial.json'), 'utf8')));
+  const section = (given: typeof said.contour) => (typeof given === 'object' && 'points' in given ? [counterClockwise(loopThrough(given.points))] : null);
+  return {
+    kind: 'trial',
+    version: TRIAL_VERSION,
+    id: 'demo-hub-trial',
+    name: 'Hub shell, first side',
+    setUpId: 'demo-hub-set-up',
+    spindle: said.spindle,
+    zero: said.zero,
+    contour: section(said.contour),
+    stock: section(said.stock),
+    program: { name: 'hub-trial.nc', text: readFileSync(join(here, 'hub-trial.nc'), 'utf8') },
+    clearance: said.clearance,
+    tolerance: said.tolerance,
+    createdAt: now,
+    changedAt: now,
+  };
 }
 
 // A form cutter from its drawing with the component that it makes, and a holder by its numbers.

@@ -8,6 +8,7 @@ const VIEWS = [
   { name: 'Bench', path: '/bench', ready: (page: Page) => page.getByRole('region', { name: 'Ledger' }) },
   { name: 'Outline', path: '/outline', ready: (page: Page) => page.getByRole('group', { name: 'The outline on its sheet' }) },
   { name: 'Carrier', path: '/carrier', ready: (page: Page) => page.getByRole('cell', { name: '45.607' }) },
+  { name: 'Trial', path: '/trial', ready: (page: Page) => page.getByText('One thing is wrong') },
   { name: 'Handover', path: '/handover', ready: (page: Page) => page.getByRole('button', { name: 'Write the package' }) },
 ] as const;
 

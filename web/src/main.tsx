@@ -23,6 +23,7 @@ const loadBuild = () => import('./areas/build/build-page.tsx');
 const BuildPage = lazy(loadBuild);
 const OutlinePage = lazy(() => import('./areas/outline/outline-page.tsx'));
 const CarrierPage = lazy(() => import('./areas/carrier/carrier-page.tsx'));
+const TrialPage = lazy(() => import('./areas/trial/trial-page.tsx'));
 const HandoverPage = lazy(() => import('./areas/handover/handover-page.tsx'));
 
 const opening = (
@@ -54,6 +55,7 @@ const router = createBrowserRouter([
       { path: 'outline/:id?', element: page(<OutlinePage />) },
       { path: 'build/:id?', element: page(<BuildPage />) },
       { path: 'carrier/:id?', element: page(<CarrierPage />) },
+      { path: 'trial/:id?', element: page(<TrialPage />) },
       { path: 'handover/:id?', element: page(<HandoverPage />) },
       { path: '*', element: <Navigate to="/shelf" replace /> },
     ],

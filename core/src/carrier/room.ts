@@ -111,6 +111,8 @@ export interface Carried {
   readonly name: string;
   /** What the body is called, and whether it cuts; of which piece. */
   readonly body: string;
+  readonly bodyId: string;
+  readonly placeId: string;
   readonly cuts: boolean;
   readonly piece: string;
   readonly component: string;
@@ -189,6 +191,8 @@ const bodiesAt = ({ assembly, motion, place }: StationRow, { components, models 
         station: place.station,
         name: assembly.name,
         body: body.name,
+        bodyId: body.id,
+        placeId: place.id,
         cuts: component.bodies.find((e) => e.id === body.id)?.role === 'cutting',
         piece,
         component: component.name,
@@ -203,7 +207,18 @@ const discs = new WeakMap<CarrierOf<'turret'>, TriMesh>();
 export function discOf(carrier: CarrierOf<'turret'>): Carried {
   const mesh = discs.get(carrier) ?? discMesh(carrier);
   discs.set(carrier, mesh);
-  return { station: 0, name: 'disc', body: 'disc', cuts: false, piece: '', component: 'disc', mesh, motion: translation(indexAxisOf(carrier)) };
+  return {
+    station: 0,
+    name: 'disc',
+    body: 'disc',
+    bodyId: '',
+    placeId: '',
+    cuts: false,
+    piece: '',
+    component: 'disc',
+    mesh,
+    motion: translation(indexAxisOf(carrier)),
+  };
 }
 
 /** What each turret sweeps when it is indexed, and from where on it clears what stands at the spindles, whatever its Z; `clear`: mm that are to stay. */

@@ -13,6 +13,7 @@ export * from './outline-record.ts';
 export * from './set-record.ts';
 export * from './machine-record.ts';
 export * from './set-up-record.ts';
+export * from './trial-record.ts';
 export { ON_MASTER, type ShelfPlace, shelfPlaceSchema } from './shelf-place.ts';
 export { mirroredSeat, repeatedSeats } from './more-seats.ts';
 export * from './check.ts';

@@ -6,15 +6,16 @@ import { ON_MASTER } from './shelf-place.ts';
 import { SET_VERSION, type SetRecord, setSchema } from './set-record.ts';
 import { MACHINE_VERSION, type MachineRecord, machineSchema } from './machine-record.ts';
 import { SET_UP_VERSION, type SetUpRecord, setUpSchema } from './set-up-record.ts';
+import { TRIAL_VERSION, type TrialRecord, trialSchema } from './trial-record.ts';
 import { ASSEMBLY_VERSION, type AssemblyRecord, assemblySchema } from './assembly-record.ts';
 import { OUTLINE_VERSION, type OutlineRecord, outlineSchema } from './outline-record.ts';
 import { COMPONENT_VERSION, type ComponentRecord, componentSchema } from './component-record.ts';
 
 /** What the Shelf keeps. */
 export type ShelvedRecord = ComponentRecord | AssemblyRecord | OutlineRecord;
-export type AnyRecord = ShelvedRecord | SetRecord | MachineRecord | SetUpRecord;
+export type AnyRecord = ShelvedRecord | SetRecord | MachineRecord | SetUpRecord | TrialRecord;
 
-/** Whether a record has a place on the Shelf: sets, machines and what stands on them have none. */
+/** Whether a record has a place on the Shelf: sets, machines, what stands on them and what is tried there have none. */
 export const isShelved = (record: AnyRecord | undefined): record is ShelvedRecord => record !== undefined && 'shelf' in record;
 
 type Plain = Record<string, unknown>;
@@ -91,6 +92,7 @@ const KINDS: Readonly<Record<AnyRecord['kind'], { steps: typeof componentSteps; 
   set: { steps: {}, newest: SET_VERSION, schema: setSchema },
   machine: { steps: {}, newest: MACHINE_VERSION, schema: machineSchema },
   'set-up': { steps: {}, newest: SET_UP_VERSION, schema: setUpSchema },
+  trial: { steps: {}, newest: TRIAL_VERSION, schema: trialSchema },
 };
 
 /** Validates a stored or packed record of any version and brings it to the newest one. */
@@ -98,7 +100,8 @@ export function readRecord(raw: unknown, file: string): Result<AnyRecord> {
   if (typeof raw !== 'object' || raw === null) return failed('record.bad', { file, field: 'record', text: 'it is not an object' });
   let record = { ...(raw as Plain) };
   const kind = KINDS[record.kind as AnyRecord['kind']];
-  if (!kind) return failed('record.bad', { file, field: 'kind', text: 'it is neither a component, an assembly, an outline, a set, a machine nor a set-up' });
+  if (!kind)
+    return failed('record.bad', { file, field: 'kind', text: 'it is neither a component, an assembly, an outline, a set, a machine, a set-up nor a trial' });
   const { steps, newest, schema } = kind;
   let version = Number(record.version);
   if (version > newest) return failed('package.newer', { file, version, limit: newest });

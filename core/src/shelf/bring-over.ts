@@ -139,13 +139,14 @@ export function withParts(records: RecordsById, ids: readonly string[]): Shelved
   return [...all.values()];
 }
 
-/** Records with all that they are made of and the sets that they are in: what is written as a file of its own. A set-up brings its assemblies and its machine. */
+/** Records with all that they are made of and the sets that they are in: what is written as a file of its own. A set-up brings its assemblies and its machine, a trial its set-up. */
 export function selectionOf(records: RecordsById, ids: readonly string[]): Record<string, AnyRecord> {
-  const setUps = ids.map((id) => records[id]).filter((r) => r?.kind === 'set-up');
+  const trials = ids.map((id) => records[id]).filter((r) => r?.kind === 'trial');
+  const setUps = [...new Set([...ids, ...trials.map((r) => r.setUpId)])].map((id) => records[id]).filter((r) => r?.kind === 'set-up');
   const machines = setUps.map((r) => records[r.machineId]).filter((r) => r?.kind === 'machine');
   const parts = withParts(records, [...ids, ...setUps.flatMap((r) => r.places.map((p) => p.assemblyId))]);
   const sets = new Set(parts.map((r) => r.shelf.set));
-  const kept = [...Object.values(records).filter((r) => r.kind === 'set' && sets.has(r.id)), ...parts, ...machines, ...setUps];
+  const kept = [...Object.values(records).filter((r) => r.kind === 'set' && sets.has(r.id)), ...parts, ...machines, ...setUps, ...trials];
   return Object.fromEntries(kept.map((r) => [r.id, r]));
 }
 

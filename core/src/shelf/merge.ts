@@ -93,6 +93,7 @@ const timeless = ({ id: _, createdAt: __, changedAt: ___, ...said }: AnyRecord) 
 
 function inItsSet(record: AnyRecord, ids: ReadonlyMap<string, string>): AnyRecord {
   if (record.kind === 'set-up') return setUpWithIds(record, (id) => ids.get(id) ?? id);
+  if (record.kind === 'trial') return { ...record, setUpId: ids.get(record.setUpId) ?? record.setUpId };
   if (!isShelved(record)) return record;
   const { set, from } = record.shelf;
   const shelf = { ...record.shelf, set: set === null ? null : (ids.get(set) ?? set), from: from && { ...from, id: ids.get(from.id) ?? from.id } };

@@ -29,6 +29,14 @@ export interface TrialEvent {
   /** [z, r] of the part. */
   readonly at: FlatPoint;
   readonly message: string;
+  /** The body of the set-up that it happens to: its place, its piece and its id in the piece's model. */
+  readonly body?: BodyRef;
+}
+
+export interface BodyRef {
+  readonly placeId: string;
+  readonly piece: string;
+  readonly id: string;
 }
 
 export interface TrialResult {
@@ -62,6 +70,7 @@ interface Watched {
   readonly body: TurnedBody;
   readonly free: Map<Obstacle | 'stock', number>;
   readonly touching: Set<Obstacle | 'stock'>;
+  readonly ref: BodyRef;
 }
 
 /** A straight way of a tool, and how far it has cut along it. */
@@ -348,6 +357,7 @@ class Run {
       by,
       way.placeAt(share),
       `${watched.body.name} gets as near as ${say(by)} to the ${name}.`,
+      watched.ref,
     );
   }
 
@@ -396,7 +406,7 @@ class Run {
 
   private touch(move: Move, tool: Tool, watched: Watched, name: string, time: number, { depth, at }: { depth: number; at: FlatPoint }): void {
     const message = `${watched.body.name} goes ${say(depth)} into the ${name} while ${tool.name} ${move.isRapid ? 'moves in rapid' : 'works'}.`;
-    this.tell('touch', time, move.line, [watched.body.name, name], depth, at, message);
+    this.tell('touch', time, move.line, [watched.body.name, name], depth, at, message, watched.ref);
   }
 
   private cut(move: Move, tool: Tool, from: At, to: At, start: number, end: number): number {
@@ -435,7 +445,7 @@ class Run {
   }
 
   // Of what goes on from one move to the next one event is told, with where it began and its worst.
-  private tell(kind: EventKind, time: number, line: number, between: readonly string[], depth: number, at: FlatPoint, message: string): void {
+  private tell(kind: EventKind, time: number, line: number, between: readonly string[], depth: number, at: FlatPoint, message: string, body?: BodyRef): void {
     const key = `${kind} ${between.join(' ')}`;
     const open = this.open.get(key);
     const worse = (a: number, b: number) => (kind === 'near' ? a < b : a > b);
@@ -447,7 +457,7 @@ class Run {
       return;
     }
     this.open.set(key, { index: this.events.length, move: this.moves.length });
-    this.events.push({ kind, time, line, between, depth, at, message });
+    this.events.push({ kind, time, line, between, depth, at, message, ...(body ? { body } : {}) });
   }
 }
 
@@ -519,6 +529,7 @@ function watchedBodies(row: StationRow, piece: string, { table, parts, planeFor 
       ),
       free: new Map(),
       touching: new Set(),
+      ref: { placeId: c.placeId, piece: c.piece, id: c.bodyId },
     };
   });
 }

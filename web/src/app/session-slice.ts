@@ -8,12 +8,22 @@ export interface SessionState {
   readonly lastAssembly: string | null;
   readonly lastOutline: string | null;
   readonly lastSetUp: string | null;
+  readonly lastTrial: string | null;
   readonly saveFault: string | null;
   /** Whether a newcomer is still told where to begin. */
   readonly isNew: boolean;
 }
 
-const initialState: SessionState = { unit: 'mm', lastComponent: null, lastAssembly: null, lastOutline: null, lastSetUp: null, saveFault: null, isNew: false };
+const initialState: SessionState = {
+  unit: 'mm',
+  lastComponent: null,
+  lastAssembly: null,
+  lastOutline: null,
+  lastSetUp: null,
+  lastTrial: null,
+  saveFault: null,
+  isNew: false,
+};
 
 export const sessionSlice = createSlice({
   name: 'session',
@@ -23,6 +33,7 @@ export const sessionSlice = createSlice({
     componentOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastComponent: payload }),
     assemblyOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastAssembly: payload }),
     setUpOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastSetUp: payload }),
+    trialOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastTrial: payload }),
     outlineOpened: (state, { payload }: PayloadAction<string>) => ({ ...state, lastOutline: payload }),
     newcomerCame: (state) => ({ ...state, isNew: true }),
     newcomerBegan: (state) => ({ ...state, isNew: false }),
@@ -31,5 +42,15 @@ export const sessionSlice = createSlice({
   },
 });
 
-export const { unitChosen, newcomerCame, newcomerBegan, componentOpened, assemblyOpened, outlineOpened, setUpOpened, saveFaultChanged, sessionRestored } =
-  sessionSlice.actions;
+export const {
+  unitChosen,
+  newcomerCame,
+  newcomerBegan,
+  componentOpened,
+  assemblyOpened,
+  outlineOpened,
+  setUpOpened,
+  trialOpened,
+  saveFaultChanged,
+  sessionRestored,
+} = sessionSlice.actions;

@@ -6,6 +6,7 @@ import {
   IconWheel,
   IconMoon,
   IconPackageExport,
+  IconPlayerTrackNext,
   IconRulerMeasure,
   IconSun,
   IconVectorSpline,
@@ -25,6 +26,7 @@ const AREAS = [
   { to: '/outline', label: 'Outline', icon: IconVectorSpline },
   { to: '/build', label: 'Build', icon: IconBuildingBridge2 },
   { to: '/carrier', label: 'Carrier', icon: IconWheel },
+  { to: '/trial', label: 'Trial', icon: IconPlayerTrackNext },
   { to: '/handover', label: 'Handover', icon: IconPackageExport },
 ];
 

@@ -7,6 +7,7 @@ const AREAS = {
   shelf: 'shelf',
   'set-up': 'carrier',
   machine: 'carrier',
+  trial: 'trial',
 } as const;
 
 /** Where a record, or a table of tools, is worked on. */

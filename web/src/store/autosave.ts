@@ -144,12 +144,13 @@ const keptSessionSchema = z
     lastAssembly: z.string().nullable(),
     lastOutline: z.string().nullable(),
     lastSetUp: z.string().nullable(),
+    lastTrial: z.string().nullable(),
     isNew: z.boolean(),
   })
   .partial();
 
-function keptSession({ unit, lastComponent, lastAssembly, lastOutline, lastSetUp, isNew }: SessionState): z.infer<typeof keptSessionSchema> {
-  return { unit, lastComponent, lastAssembly, lastOutline, lastSetUp, isNew };
+function keptSession({ unit, lastComponent, lastAssembly, lastOutline, lastSetUp, lastTrial, isNew }: SessionState): z.infer<typeof keptSessionSchema> {
+  return { unit, lastComponent, lastAssembly, lastOutline, lastSetUp, lastTrial, isNew };
 }
 
 /** What was open last in this browser, a session that a reload kept from being written included; null where nothing is known. */

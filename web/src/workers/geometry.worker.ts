@@ -24,7 +24,9 @@ import {
   type OutlineRecord,
   type PlanRecord,
   summarizeModel,
+  type TrialRecord,
 } from '#core/records';
+import { answerTrial, type TrialAnswer } from '#core/trial';
 import {
   componentFromFile,
   type DrawingGhost,
@@ -365,6 +367,12 @@ const api = {
   room(parts: Omit<SetUpParts, 'models'>, sent: Readonly<Record<string, Uint8Array>>): JobAnswer<Room> {
     const whole = withModels(parts, sent);
     return whole.ok ? done(roomOf(setUpTable(whole.value), whole.value)) : whole;
+  },
+
+  /** Runs the program of a trial; models come as for `fits`. */
+  trial(parts: Omit<SetUpParts, 'models'>, record: TrialRecord, sent: Readonly<Record<string, Uint8Array>>): JobAnswer<TrialAnswer> {
+    const whole = withModels(parts, sent);
+    return whole.ok ? done(answerTrial(whole.value, record)) : whole;
   },
 
   /** How much room an edge of a place leaves over the angles of its swivel head. */

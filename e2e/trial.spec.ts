@@ -1,0 +1,80 @@
+import { expect, type Page, test } from '@playwright/test';
+import { openRuota } from './person.ts';
+
+const side = (page: Page) => page.getByRole('region', { name: 'Trial' });
+const show = (page: Page, tab: string) => side(page).getByRole('radiogroup', { name: 'Shown below' }).getByText(tab).click();
+const known = { timeout: 60_000 };
+
+test('a program is run against the set-up: its mistake is found, looked at, mended, and all of it kept', async ({ page }) => {
+  await openRuota(page, '/trial');
+  await expect(side(page).getByText('One thing is wrong')).toBeVisible(known);
+  const event = side(page).getByRole('button', { name: /touches line 39/ });
+  await expect(event).toContainText(/Hub-bore bar 16.* goes 0\.300 mm into the work/);
+  await event.click();
+  const time = page.getByRole('slider', { name: 'Time of the run, seconds' });
+  const at = Number(await time.inputValue());
+  expect(at).toBeGreaterThan(40);
+  // The line that runs stands out in the program.
+  await show(page, 'program');
+  await expect(side(page).getByRole('button', { name: /A MISTAKE/ })).toHaveAttribute('aria-current', 'step');
+  // Block by block, both ways.
+  await page.getByRole('button', { name: 'One block back' }).click();
+  await expect.poll(async () => Number(await time.inputValue())).toBeLessThan(at);
+  await page.getByRole('button', { name: 'One block on' }).click();
+  await page.getByRole('button', { name: 'One block on' }).click();
+  await expect.poll(async () => Number(await time.inputValue())).toBeGreaterThan(at);
+  await side(page).getByRole('button', { name: /T0101/ }).click();
+  await expect.poll(async () => Number(await time.inputValue())).toBeLessThan(1);
+  await expect(page.getByRole('img', { name: 'Half section of the work' })).toContainText('Hub-turning holder 25 R');
+  // Mended where it stands, and run anew by itself.
+  await side(page).getByRole('button', { name: 'Change it here' }).click();
+  const text = side(page).getByRole('textbox', { name: 'Text of the program' });
+  await text.fill((await text.inputValue()).replace('X10. Z-11.', 'X20. Z-11.'));
+  await text.press('Control+Enter');
+  await expect(side(page).getByText('Nothing touches')).toBeVisible(known);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(side(page).getByText('One thing is wrong')).toBeVisible(known);
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect(side(page).getByText('Nothing touches')).toBeVisible(known);
+  await page.reload();
+  await expect(side(page).getByText('Nothing touches')).toBeVisible(known);
+});
+
+test('what cannot be run says so with its line, and a trial of one’s own begins with a set-up', async ({ page }) => {
+  await openRuota(page, '/trial');
+  await page.getByRole('button', { name: 'New trial' }).click();
+  await expect(side(page).getByText('There is no program yet')).toBeVisible();
+  await show(page, 'program');
+  const open = side(page).locator('input[type=file]');
+  const program = (text: string) => open.setInputFiles({ name: 'own.nc', mimeType: 'text/plain', buffer: Buffer.from(text) });
+  await program('T0101 M3 S900\nG71 U2. R1.\n');
+  await expect(side(page).getByRole('alert')).toContainText('own.nc, line 2: G71 is a cycle of a control', known);
+  await program('T0909\nG0 X10.\n');
+  await expect(side(page).getByRole('alert')).toContainText('line 1: tool 9 with offset 9 is not loaded', known);
+  // A cut against the rake face, in the blank of the set-up.
+  await program('T0101 M4 S900 G97\nG0 X56. Z2.\nG1 Z-10. F0.2\nX62.\n');
+  await show(page, 'events');
+  await expect(side(page).getByRole('button', { name: /turns the wrong way line 3/ })).toContainText('cuts with M3, and the spindle turns with M4', known);
+  // What is to come out: a contour from a file; one that cannot be turned is refused.
+  await show(page, 'what is tried');
+  const contour = side(page).getByRole('group', { name: 'What is to come out' });
+  const take = (points: number[][]) =>
+    contour.locator('input[type=file]').setInputFiles({ name: 'part.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify({ points })) });
+  await take([
+    [0, -1],
+    [0, 28],
+    [-10, 28],
+  ]);
+  await expect(page.getByText(/a point on the wrong side of the axis/)).toBeVisible();
+  await take([
+    [0, 0],
+    [0, 28.2],
+    [-10, 28.2],
+    [-10, 0],
+  ]);
+  await expect(contour).toContainText('4 corners');
+  await show(page, 'events');
+  await expect(side(page).getByRole('button', { name: /cuts into the part line 3/ })).toContainText('0.200', known);
+  await page.reload();
+  await expect(side(page).getByRole('button', { name: /cuts into the part line 3/ })).toBeVisible(known);
+});

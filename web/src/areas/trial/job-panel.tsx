@@ -1,0 +1,135 @@
+import { Button, FileButton, Group, SegmentedControl, Select } from '@mantine/core';
+import { Link } from 'react-router';
+import type { HalfProfile, PathPiece } from '#core/outline';
+import { mapPiece } from '#core/outline';
+import { type MachineRecord, type OutlineRecord, SPINDLES, type TrialRecord } from '#core/records';
+import { formatLength, type LengthUnit } from '#core/units';
+import { useAppSelector } from '../../app/store.ts';
+import { NumberField } from '../../common/number-field.tsx';
+import { changeTrial, openSection, takeSection } from '../../store/trial-actions.ts';
+
+interface Props {
+  readonly trial: TrialRecord;
+  readonly machine: MachineRecord;
+  readonly unit: LengthUnit;
+}
+
+/** What is tried: the set-up, where the part's zero is, what it is turned from and what is to come out. */
+export function JobPanel({ trial, machine, unit }: Props) {
+  const records = useAppSelector((s) => s.library.records);
+  const setUps = Object.values(records).filter((r) => r.kind === 'set-up');
+  return (
+    <section className="tried-panel" aria-label="What is tried">
+      <Select
+        size="xs"
+        label="set-up"
+        allowDeselect={false}
+        data={setUps.map((r) => ({ value: r.id, label: r.name }))}
+        value={trial.setUpId}
+        onChange={(v) => v && changeTrial(trial.id, 'Set-up', { setUpId: v })}
+      />
+      <Link to={`/carrier/${trial.setUpId}`} className="soft-link">
+        Open it in Carrier
+      </Link>
+      <SegmentedControl
+        size="xs"
+        aria-label="Spindle that turns it"
+        data={SPINDLES.map((s) => ({ value: s, label: `${s} spindle`, disabled: !machine.spindles[s] }))}
+        value={trial.spindle}
+        onChange={(v) => changeTrial(trial.id, 'Spindle', { spindle: v === 'counter' ? 'counter' : 'main' })}
+      />
+      <div className="edge-numbers two">
+        <NumberField
+          kind="length"
+          unit={unit}
+          label="zero, from the jaws"
+          value={trial.zero}
+          min={-1000}
+          max={5000}
+          onCommit={(v) => changeTrial(trial.id, 'Zero of the part', { zero: v })}
+        />
+        <NumberField
+          kind="length"
+          unit={unit}
+          label="told when nearer than"
+          value={trial.clearance}
+          min={0}
+          max={100}
+          onCommit={(v) => changeTrial(trial.id, 'Clearance', { clearance: v })}
+        />
+        <NumberField
+          kind="length"
+          unit={unit}
+          label="may cut into the part by"
+          value={trial.tolerance}
+          min={0.0005}
+          max={5}
+          onCommit={(v) => changeTrial(trial.id, 'Tolerance', { tolerance: v })}
+        />
+      </div>
+      <SectionChoice {...{ trial, unit }} what="contour" title="What is to come out" none="Nothing is compared." />
+      <SectionChoice {...{ trial, unit }} what="stock" title="What it is turned from" none="The blank of the set-up." />
+    </section>
+  );
+}
+
+interface ChoiceProps {
+  readonly trial: TrialRecord;
+  readonly what: 'contour' | 'stock';
+  readonly title: string;
+  readonly none: string;
+  readonly unit: LengthUnit;
+}
+
+function SectionChoice({ trial, what, title, none, unit }: ChoiceProps) {
+  const records = useAppSelector((s) => s.library.records);
+  const outlines = Object.values(records).filter((r): r is OutlineRecord => r.kind === 'outline' && r.purpose !== 'insert' && r.profile.length > 0);
+  const profile = trial[what];
+  const ends = profile?.flat().map((p: PathPiece) => p.from);
+  return (
+    <fieldset className="machine-block" aria-label={title}>
+      <legend>{title}</legend>
+      {ends && ends.length > 0 ? (
+        <p>
+          {ends.length} corners, Z {formatLength(Math.min(...ends.map((p) => p[0])), unit)} to {formatLength(Math.max(...ends.map((p) => p[0])), unit)}, up to ⌀{' '}
+          {formatLength(2 * Math.max(...ends.map((p) => p[1])), unit)}
+        </p>
+      ) : (
+        <p className="soft">{none}</p>
+      )}
+      <Group gap={6}>
+        <FileButton accept=".json" onChange={(file) => file && void openSection(trial.id, what, file)} inputProps={{ 'aria-label': `${title}: file` }}>
+          {(props) => (
+            <Button size="compact-xs" variant="default" {...props}>
+              From a file
+            </Button>
+          )}
+        </FileButton>
+        {profile && (
+          <Button size="compact-xs" variant="default" onClick={() => changeTrial(trial.id, `No ${what}`, { [what]: null })}>
+            None
+          </Button>
+        )}
+      </Group>
+      {outlines.length > 0 && (
+        <Select
+          size="xs"
+          aria-label={`${title}: from an outline`}
+          placeholder="from an outline of the Shelf"
+          value={null}
+          data={outlines.map((r) => ({ value: r.id, label: r.name }))}
+          onChange={(v) => {
+            const outline = outlines.find((o) => o.id === v);
+            if (outline) takeSection(trial.id, what, facingOut(outline.profile), outline.name);
+          }}
+        />
+      )}
+    </fieldset>
+  );
+}
+
+// Its work end is the face of the part: Z 0.
+function facingOut(profile: HalfProfile): HalfProfile {
+  const end = Math.max(...profile.flat().flatMap((p) => [p.from[0], p.to[0]]));
+  return profile.map((l) => l.map((p) => mapPiece(p, ([z, r]) => [z - end, r])));
+}

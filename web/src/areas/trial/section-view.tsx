@@ -1,0 +1,81 @@
+import { useElementSize } from '@mantine/hooks';
+import { useMemo } from 'react';
+import { flattenPath, type FlatPoint, type HalfProfile } from '#core/outline';
+import { imageAt, type Moment, type RunTool, type TrialEvent } from '#core/trial';
+import { formatLength, type LengthUnit } from '#core/units';
+import { MmGrid, niceStep } from '../../section/drawing-parts.tsx';
+
+interface Props {
+  readonly moment: Moment | undefined;
+  readonly tool: RunTool | undefined;
+  readonly contour: HalfProfile | null;
+  /** What the view is fitted to. */
+  readonly stock: HalfProfile | undefined;
+  readonly jawsAt: number;
+  readonly events: readonly TrialEvent[];
+  readonly unit: LengthUnit;
+}
+
+const MARGIN = 26;
+
+/** The half section of the work at a moment, with what is to come out, the edge that cuts, and places where something is wrong. */
+export function SectionView({ moment, tool, contour, stock, jawsAt, events, unit }: Props) {
+  const { ref, width, height } = useElementSize<HTMLDivElement>();
+  const box = useMemo(() => {
+    const all = [...(stock ?? []), ...(contour ?? [])].flat().flatMap((p) => [p.from, p.to]);
+    if (all.length === 0) return undefined;
+    const zs = all.map((p) => p[0]);
+    const rs = all.map((p) => p[1]);
+    return { z0: Math.max(Math.min(...zs), jawsAt - 12), z1: Math.max(...zs) + 8, r1: Math.max(...rs) + 6 };
+  }, [stock, contour, jawsAt]);
+  const wanted = useMemo(() => (contour ?? []).map((l) => flattenPath(l, 0.005, false)), [contour]);
+  const work = useMemo(() => moment?.region.loops ?? [], [moment]);
+  if (!box) return <div className="strip" ref={ref} />;
+  const scale = Math.max(0.01, Math.min((width - 2 * MARGIN) / (box.z1 - box.z0), (height - MARGIN - 12) / box.r1));
+  const left = (width - (box.z1 - box.z0) * scale) / 2;
+  const sx = (z: number) => left + (z - box.z0) * scale;
+  const sy = (r: number) => height - MARGIN - r * scale;
+  const path = (loop: readonly FlatPoint[]) => `M${loop.map(([z, r]) => `${sx(z).toFixed(2)} ${sy(r).toFixed(2)}`).join('L')}Z`;
+  const edge = moment && tool?.outline ? imageAt(tool.outline, moment.reference) : undefined;
+  return (
+    <div className="strip" ref={ref}>
+      {width > 0 && (
+        <svg width={width} height={height} role="img" aria-label="Half section of the work">
+          <defs>
+            <MmGrid x={sx(0)} y={sy(0)} step={niceStep(scale) * scale} />
+            <clipPath id="trial-half">
+              <rect x={0} y={0} width={width} height={sy(0)} />
+            </clipPath>
+          </defs>
+          <rect width={width} height={height} fill="url(#mm-grid)" />
+          <g clipPath="url(#trial-half)">
+            <rect x={0} y={0} width={Math.max(0, sx(jawsAt))} height={height} className="trial-jaws" />
+            <path d={work.map(path).join('')} className="trial-work" fillRule="evenodd" />
+            {wanted.map((loop, i) => (
+              <path key={`${i} ${loop.length}`} d={path(loop)} className="trial-contour" />
+            ))}
+            {edge && <path d={path(edge)} className="trial-edge" />}
+          </g>
+          <line x1={0} x2={width} y1={sy(0)} y2={sy(0)} className="trial-axis" />
+          <line x1={sx(0)} x2={sx(0)} y1={sy(box.r1)} y2={sy(0) + 6} className="trial-zero" />
+          <text x={sx(0)} y={sy(0) + 18} textAnchor="middle" className="strip-label">
+            Z 0
+          </text>
+          <text x={Math.max(4, sx(jawsAt) - 4)} y={sy(0) + 18} textAnchor="end" className="strip-label">
+            jaws
+          </text>
+          {events
+            .filter((e) => e.kind !== 'near' && e.kind !== 'travel')
+            .map((e) => (
+              <circle key={`${e.time} ${e.kind} ${e.between.join()}`} cx={sx(e.at[0])} cy={sy(e.at[1])} r={6} className="trial-wrong" />
+            ))}
+          {moment && (
+            <text x={width - 10} y={16} textAnchor="end" className="strip-label">
+              {tool?.name}: {formatLength(moment.region.volume / 1000, 'mm')} cm³ left{unit === 'inch' ? ' (metric)' : ''}
+            </text>
+          )}
+        </svg>
+      )}
+    </div>
+  );
+}

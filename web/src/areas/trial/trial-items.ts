@@ -1,0 +1,74 @@
+import { noseAt, type SetUpParts, turningFrame } from '#core/carrier';
+import { compose, translation, worldFromFrame } from '#core/math';
+import type { FlatPoint } from '#core/outline';
+import type { TrialRecord } from '#core/records';
+import type { Moment, TrialEvent, TrialSetting } from '#core/trial';
+import { carrierItems, spindleItems } from '../carrier/stage/machine-items.ts';
+import type { StageItem } from '../../scene/picks.ts';
+import { turnedModel } from './turned-model.ts';
+
+const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
+const WORK_COLOUR = '#d8c08a';
+// mm. Corners of the drawn work are farther apart.
+const DRAWN = 0.01;
+
+/** The work as it is at a moment, in the machine; sliced open on the viewer's side, or whole. */
+export function workItem({ region }: Moment, { job, jawsAt }: TrialSetting, { machine, setUp }: SetUpParts, isOpen: boolean): StageItem[] {
+  const model = turnedModel(
+    region.loops.map(fewer).filter((l) => l.length > 2),
+    isOpen,
+  );
+  const spindle = machine.spindles[job.spindle] ?? machine.spindles.main;
+  const front = spindle.chuck.length + spindle.chuck.jawHeight;
+  const machineFromPart = compose(
+    worldFromFrame(turningFrame(job.spindle, 'above', noseAt(machine, job.spindle, setUp) ?? 0)),
+    translation([0, 0, front - jawsAt]),
+  );
+  return [
+    {
+      key: 'work',
+      model,
+      stageFromModel: machineFromPart,
+      roles: Object.fromEntries(model.bodies.map((b) => [b.id, 'hardware' as const])),
+      hidden: NOTHING_HIDDEN,
+      colours: Object.fromEntries(model.bodies.map((b) => [b.id, WORK_COLOUR])),
+    },
+  ];
+}
+
+const WRONG_COLOUR = '#c2392b';
+
+// Bodies of an item that touch something at the moment.
+const wrongOf = (key: string, wrong: readonly TrialEvent[]): Record<string, string> =>
+  Object.fromEntries(wrong.flatMap(({ body }) => (body && key === `${body.placeId} ${body.piece}` ? [[body.id, WRONG_COLOUR]] : [])));
+
+// Corners nearer together than can be seen are one.
+function fewer(loop: readonly FlatPoint[]): FlatPoint[] {
+  const out: FlatPoint[] = [];
+  for (const p of loop) {
+    const last = out.at(-1);
+    if (!last || Math.hypot(p[0] - last[0], p[1] - last[1]) > DRAWN) out.push([p[0], Math.max(0, p[1])]);
+  }
+  return out;
+}
+
+/** Chuck and carrier as they stand at a moment. */
+export function machineItems(
+  moment: Moment | undefined,
+  trial: TrialRecord,
+  setting: TrialSetting,
+  placeId: string | undefined,
+  wrong: readonly TrialEvent[],
+  isWhole: boolean,
+): StageItem[] {
+  const { parts, table } = setting;
+  const bare = { ...parts.setUp, blanks: { ...parts.setUp.blanks, [trial.spindle]: null } };
+  const spindles = spindleItems({ machine: parts.machine, setUp: { ...bare, blanks: { ...bare.blanks } } }, trial.spindle);
+  const row = table.stations.find((r) => r.place.id === placeId);
+  if (!moment || !row?.carrier) return spindles;
+  const reference = setting.placeInMachine(row.carrier, moment.reference);
+  const carried = carrierItems(row.carrier, table.stations, row.place.station, reference, parts, row.place.id);
+  // The tool at work by itself, or all that the carrier holds; what touches is seen in any case.
+  const shown = carried.filter((i) => isWhole || i.key.startsWith(`${row.place.id} `) || Object.keys(wrongOf(i.key, wrong)).length > 0);
+  return [...spindles, ...shown.map((item): StageItem => ({ ...item, aside: true, colours: { ...item.colours, ...wrongOf(item.key, wrong) } }))];
+}

@@ -1,0 +1,309 @@
+import { ActionIcon, Button, Menu, SegmentedControl, Select } from '@mantine/core';
+import { IconDots, IconPlus } from '@tabler/icons-react';
+import { useEffect, useMemo, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { say } from '#core/issues';
+import type { Frame } from '#core/math';
+import type { MachineRecord, SetUpRecord, TrialRecord } from '#core/records';
+import { stockOf, type TrialAnswer, type TrialEvent } from '#core/trial';
+import { formatLength, type LengthUnit } from '#core/units';
+import { AreaHeader } from '../../app/area-header.tsx';
+import { trialOpened } from '../../app/session-slice.ts';
+import { store, useAppSelector } from '../../app/store.ts';
+import { WorkLayout } from '../../app/work-layout.tsx';
+import { Stage } from '../../scene/stage.tsx';
+import { saveShelf } from '../../store/shelf-file-actions.ts';
+import { changeTrial, deleteTrial, newTrial, selectTrial } from '../../store/trial-actions.ts';
+import { JobPanel } from './job-panel.tsx';
+import { ProgramPanel } from './program-panel.tsx';
+import { FAULT_KINDS, KIND_WORDS } from './say-event.ts';
+import { SectionView } from './section-view.tsx';
+import { Timeline } from './timeline.tsx';
+import { machineItems, workItem } from './trial-items.ts';
+import { useSetUpOf, useTrial } from './use-trial.ts';
+
+export default function TrialPage() {
+  const { id } = useParams();
+  const navigate = useNavigate();
+  const last = useAppSelector((s) => s.session.lastTrial);
+  const first = useAppSelector((s) => Object.values(s.library.records).find((r) => r.kind === 'trial')?.id);
+  const trial = useAppSelector((s) => selectTrial(s, id ?? last) ?? (id ? undefined : selectTrial(s, first)));
+  const records = useAppSelector((s) => s.library.records);
+  const others = useMemo(() => Object.values(records).filter((r) => r.kind === 'trial' && r.id !== trial?.id), [records, trial?.id]);
+  const setUps = useMemo(() => Object.values(records).filter((r): r is SetUpRecord => r.kind === 'set-up'), [records]);
+  const { setUp, machine } = useSetUpOf(trial);
+  useEffect(() => {
+    if (trial) store.dispatch(trialOpened(trial.id));
+  }, [trial]);
+  if (!trial)
+    return (
+      <div className="area">
+        <div className="empty-area">
+          <h1>Trial</h1>
+          <p>Here a program is run against a set-up: what is cut, what touches, and how the part comes out.</p>
+          {setUps.length === 0 ? (
+            <p>
+              There is no set-up yet. <Link to="/carrier">Load one in Carrier</Link>.
+            </p>
+          ) : (
+            <div className="machine-choice">
+              {setUps.map((s) => (
+                <Button key={s.id} variant="default" onClick={() => void navigate(`/trial/${newTrial(s.id)}`)}>
+                  {s.name}
+                </Button>
+              ))}
+            </div>
+          )}
+        </div>
+      </div>
+    );
+  return (
+    <div className="area">
+      <AreaHeader
+        title={trial.name}
+        onRename={(name) => changeTrial(trial.id, `Renamed to ${name.trim()}`, { name: name.trim().slice(0, 200) || trial.name })}
+        note={
+          others.length > 0 ? (
+            <Select
+              size="xs"
+              w={190}
+              aria-label="Other trial"
+              placeholder="other trials"
+              value={null}
+              data={others.map((r) => ({ value: r.id, label: r.name }))}
+              onChange={(v) => v && navigate(`/trial/${v}`)}
+            />
+          ) : (
+            setUp?.name
+          )
+        }
+      >
+        {setUp && (
+          <Button size="xs" variant="default" leftSection={<IconPlus size={16} />} onClick={() => void navigate(`/trial/${newTrial(setUp.id)}`)}>
+            New trial
+          </Button>
+        )}
+        <Menu position="bottom-end">
+          <Menu.Target>
+            <ActionIcon variant="default" size="lg" aria-label="More of this trial">
+              <IconDots size={17} />
+            </ActionIcon>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item onClick={() => void saveShelf(trial.name, [trial.id])}>Write as a file, with its set-up and tools</Menu.Item>
+            <Menu.Item
+              color="brick"
+              onClick={() => {
+                deleteTrial(trial);
+                void navigate('/trial');
+              }}
+            >
+              Delete this trial
+            </Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+      </AreaHeader>
+      {setUp && machine ? (
+        <TrialWork key={trial.id} {...{ trial, setUp, machine }} />
+      ) : (
+        <div className="empty-area">
+          <p>The set-up of this trial is not there any more. Choose another one.</p>
+          <div className="machine-choice">
+            {setUps.map((s) => (
+              <Button key={s.id} variant="default" onClick={() => changeTrial(trial.id, 'Another set-up', { setUpId: s.id })}>
+                {s.name}
+              </Button>
+            ))}
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
+
+// The main chuck stands at the left, X goes up: Y comes towards the viewer.
+const VIEW: Frame = { origin: [0, 0, 0], z: [0, 1, 0], x: [0, 0, 1] };
+const TABS = ['events', 'program', 'job'] as const;
+type Tab = (typeof TABS)[number];
+
+function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUpRecord; machine: MachineRecord }) {
+  const unit = useAppSelector((s) => s.session.unit);
+  const { setting, parts, isLoading, answer, isRunning, replay } = useTrial(trial, setUp, machine);
+  const [asked, setTime] = useState<number | null>(null);
+  const [tab, setTab] = useState<Tab>('events');
+  const ran = answer && !answer.faults ? answer : undefined;
+  // Nothing said: what came out.
+  const time = Math.min(asked ?? Infinity, ran?.time ?? 0);
+  const moment = useMemo(() => replay?.at(time), [replay, time]);
+  const stock = useMemo(() => stockOf(setting), [setting]);
+  const run = moment && ran?.recording.moves[moment.move];
+  const tool = moment && ran?.recording.tools[moment.tool];
+  const [isOpen, setOpen] = useState(true);
+  const [isWhole, setWhole] = useState(false);
+  const work = useMemo(() => (moment ? workItem(moment, setting, parts, isOpen) : []), [moment, setting, parts, isOpen]);
+  const events = ran?.events ?? NO_EVENTS;
+  // What is wrong at the moment: it goes on to the end of its line.
+  const now = useMemo(
+    () => events.filter((e) => FAULT_KINDS.has(e.kind) && run && e.line === run.line && time >= e.time - 1e-6 && time <= Math.max(run.to, e.time) + 1e-6),
+    [events, run, time],
+  );
+  const stands = useMemo(() => machineItems(moment, trial, setting, tool?.placeId, now, isWhole), [moment, trial, setting, tool?.placeId, now, isWhole]);
+  const items = useMemo(() => [...stands, ...work], [stands, work]);
+  const wrong = useMemo(() => new Set(events.filter((e) => FAULT_KINDS.has(e.kind)).map((e) => e.line)), [events]);
+  const toLine = (line: number) => {
+    const found = ran?.recording.moves.find((m) => m.line >= line);
+    if (found) setTime(found.from);
+  };
+  return (
+    <WorkLayout
+      id="trial"
+      stripSize="40%"
+      stage={
+        <Stage items={items} view={VIEW} fitKey={`${trial.id} ${isLoading} ${trial.spindle} ${ran !== undefined}`}>
+          <div className="stage-switch trial-switch">
+            <SegmentedControl
+              size="xs"
+              aria-label="The work"
+              data={[
+                { value: 'open', label: 'sliced open' },
+                { value: 'whole', label: 'whole' },
+              ]}
+              value={isOpen ? 'open' : 'whole'}
+              onChange={(v) => setOpen(v === 'open')}
+            />
+            <SegmentedControl
+              size="xs"
+              aria-label="Of the carrier"
+              data={[
+                { value: 'tool', label: 'tool' },
+                { value: 'all', label: 'all of the carrier' },
+              ]}
+              value={isWhole ? 'all' : 'tool'}
+              onChange={(v) => setWhole(v === 'all')}
+            />
+          </div>
+          {(isLoading || isRunning) && (
+            <p className="stage-note" role="status">
+              {isLoading ? 'Loading models…' : 'Running the program…'}
+            </p>
+          )}
+        </Stage>
+      }
+      strip={
+        <div className="trial-strip">
+          <SectionView {...{ moment, tool, stock, unit }} contour={trial.contour} jawsAt={setting.jawsAt} events={events} />
+          {ran && <Timeline time={time} total={ran.time} moves={ran.recording.moves} events={events} onTime={setTime} />}
+        </div>
+      }
+      side={
+        <div className="ledger" role="region" aria-label="Trial">
+          <Outcome answer={answer} isRunning={isLoading || isRunning} hasProgram={trial.program.text.trim() !== ''} unit={unit} />
+          <SegmentedControl
+            size="xs"
+            fullWidth
+            mt={10}
+            aria-label="Shown below"
+            data={[
+              { value: 'events', label: `events ${events.length > 0 ? events.length : ''}` },
+              { value: 'program', label: 'program' },
+              { value: 'job', label: 'what is tried' },
+            ]}
+            value={tab}
+            onChange={(v) => setTab(TABS.find((t) => t === v) ?? 'events')}
+          />
+          {tab === 'events' && <EventList {...{ events, setUp, unit }} isKnown={ran !== undefined} onShow={(e) => setTime(e.time)} />}
+          {tab === 'program' && <ProgramPanel trial={trial} line={run?.line} wrong={wrong} onLine={toLine} />}
+          {tab === 'job' && <JobPanel {...{ trial, machine, unit }} />}
+        </div>
+      }
+    />
+  );
+}
+
+const NO_EVENTS: readonly TrialEvent[] = [];
+
+function Outcome({ answer, isRunning, hasProgram, unit }: { answer: TrialAnswer | undefined; isRunning: boolean; hasProgram: boolean; unit: LengthUnit }) {
+  if (!hasProgram) return <p>There is no program yet: open one under program.</p>;
+  if (!answer) return <p className="soft">{isRunning ? 'It is being run…' : 'It could not be run.'}</p>;
+  if (answer.faults)
+    return (
+      <ul className="checks" role="alert">
+        {answer.faults.map((f) => (
+          <li key={say(f)} className="fail">
+            <span className="ledger-mark fail" role="img" aria-label="fail" />
+            {say(f)}
+          </li>
+        ))}
+      </ul>
+    );
+  const faults = answer.events.filter((e) => FAULT_KINDS.has(e.kind)).length;
+  return (
+    <>
+      <h2 className={faults === 0 ? undefined : 'fail'}>
+        {faults === 0 ? 'Nothing touches' : faults === 1 ? 'One thing is wrong' : `${faults} things are wrong`}
+      </h2>
+      <dl className="number-list">
+        <dt>takes</dt>
+        <dd>{sayTime(answer.time)}</dd>
+        <dt>cuts away</dt>
+        <dd>{(answer.removedVolume / 1000).toFixed(2)} cm³</dd>
+        {answer.against && (
+          <>
+            <dt>left over the contour, at most</dt>
+            <dd>{formatLength(answer.against.over, unit)}</dd>
+            <dt>cut into it, at most</dt>
+            <dd className={answer.against.under > 0.005 ? 'fail' : undefined}>{formatLength(answer.against.under, unit)}</dd>
+          </>
+        )}
+      </dl>
+      {answer.warnings.length > 0 && (
+        <ul className="checks">
+          {answer.warnings.map((w) => (
+            <li key={say(w)} className="warn">
+              <span className="ledger-mark warn" role="img" aria-label="warn" />
+              {say(w)}
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}
+
+const sayTime = (s: number): string => (s < 60 ? `${s.toFixed(1)} s` : `${Math.floor(s / 60)} min ${Math.round(s % 60)} s`);
+
+interface EventListProps {
+  readonly events: readonly TrialEvent[];
+  readonly setUp: SetUpRecord;
+  readonly unit: LengthUnit;
+  readonly isKnown: boolean;
+  readonly onShow: (event: TrialEvent) => void;
+}
+
+function EventList({ events, setUp, unit, isKnown, onShow }: EventListProps) {
+  if (!isKnown) return null;
+  if (events.length === 0) return <p className="soft">Nothing touches, nothing gets nearer than is wanted, nothing is cut into.</p>;
+  const sorted = [...events].sort((a, b) => Number(FAULT_KINDS.has(b.kind)) - Number(FAULT_KINDS.has(a.kind)) || a.time - b.time);
+  return (
+    <ul className="event-list">
+      {sorted.map((e) => (
+        <li key={`${e.time} ${e.kind} ${e.between.join()}`} className={FAULT_KINDS.has(e.kind) ? 'fail' : 'warn'}>
+          <button type="button" onClick={() => onShow(e)} title="Show the moment">
+            <span className={`ledger-mark ${FAULT_KINDS.has(e.kind) ? 'fail' : 'warn'}`} aria-hidden />
+            <span>
+              <b>{KIND_WORDS[e.kind]}</b> <span className="soft">line {e.line}</span>
+              <br />
+              {e.message}
+            </span>
+            <span className="number">{e.kind === 'sense' ? '' : formatLength(e.depth, unit)}</span>
+          </button>
+          {e.kind !== 'gouge' && FAULT_KINDS.has(e.kind) && (
+            <Link to={`/carrier/${setUp.id}`} className="soft-link">
+              See the set-up
+            </Link>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}

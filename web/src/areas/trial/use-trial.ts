@@ -1,0 +1,46 @@
+import { useMemo } from 'react';
+import type { SetUpParts } from '#core/carrier';
+import type { MachineRecord, SetUpRecord, TrialRecord } from '#core/records';
+import { jobOf, Replay, type TrialAnswer, type TrialSetting, trialSetting } from '#core/trial';
+import { useAppSelector } from '../../app/store.ts';
+import { machineOf, selectSetUp } from '../../store/set-up-actions.ts';
+import { modelsFor } from '../../workers/geometry-client.ts';
+import { useAsked } from '../../workers/use-asked.ts';
+import { useSetUp } from '../carrier/use-set-up.ts';
+
+export interface OpenTrial {
+  readonly parts: SetUpParts;
+  readonly setting: TrialSetting;
+  readonly isLoading: boolean;
+  /** What came out of it, once it is known of what is shown now. */
+  readonly answer: TrialAnswer | undefined;
+  readonly isRunning: boolean;
+  readonly replay: Replay | undefined;
+}
+
+/** A trial with its set-up, run anew whenever one of them changes. */
+export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: MachineRecord): OpenTrial {
+  const { parts, isLoading } = useSetUp(setUp, machine);
+  const setting = useMemo(() => trialSetting(parts, jobOf(trial)), [parts, trial]);
+  const { name: _, createdAt: __, changedAt: ___, ...asked } = trial;
+  const key = JSON.stringify([asked, setUp.places, setUp.blanks, setUp.counterAt, machine, Object.values(parts.assemblies), Object.values(parts.components)]);
+  const { value: answer, isOpen } = useAsked<TrialAnswer>({
+    key,
+    isReady: !isLoading && trial.program.text.trim() !== '',
+    job: 'running the program',
+    stillMs: 400,
+    ask: async (remote) => {
+      const { models, ...rest } = parts;
+      return remote.trial(rest, trial, await modelsFor(remote, Object.values(parts.components), models));
+    },
+  });
+  const replay = useMemo(() => (answer && !answer.faults ? new Replay(answer.recording) : undefined), [answer]);
+  return { parts, setting, isLoading, answer, isRunning: isOpen, replay };
+}
+
+/** The set-up of a trial and its machine, as far as they are there. */
+export function useSetUpOf(trial: TrialRecord | undefined): { readonly setUp: SetUpRecord | undefined; readonly machine: MachineRecord | undefined } {
+  const setUp = useAppSelector((s) => selectSetUp(s, trial?.setUpId));
+  const records = useAppSelector((s) => s.library.records);
+  return { setUp, machine: setUp && machineOf(records, setUp.machineId) };
+}
