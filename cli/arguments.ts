@@ -2,9 +2,22 @@ import { type Options, parseOptions } from './options.ts';
 import type { CommandRequest } from './request.ts';
 import { UsageError } from './usage.ts';
 
-// Commands of the contract that later work brings.
-const NOT_YET = ['reach'];
-const COMMANDS = ['inspect', 'propose', 'designation', 'component', 'import', 'shelf', 'envelope', 'outline', 'assemble', 'setup', 'trial', 'verify', 'batch'];
+const COMMANDS = [
+  'inspect',
+  'propose',
+  'designation',
+  'component',
+  'import',
+  'shelf',
+  'envelope',
+  'outline',
+  'assemble',
+  'setup',
+  'reach',
+  'trial',
+  'verify',
+  'batch',
+];
 
 /** What was asked for; throws a UsageError in words where that is not clear. What a command's own options need is loaded with it. */
 export async function readArguments(argv: string[]): Promise<{ request: CommandRequest; json: boolean } | { help: true }> {
@@ -12,7 +25,6 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
   const [command, file, ...rest] = positionals;
   if (values.help || command === 'help') return { help: true };
   if (!command) throw new UsageError('say a command');
-  if (NOT_YET.includes(command)) throw new UsageError(`the command ${command} is not there yet`);
   if (!COMMANDS.includes(command)) throw new UsageError(`there is no command ${command}`);
   const json = values.json ?? false;
   if (command === 'designation') {
@@ -21,7 +33,7 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
   }
   if (command === 'component') return { json, request: readComponent(values, positionals.slice(1)) };
   if (!file || rest.length > 0) throw new UsageError(command === 'batch' ? 'batch takes one folder' : `${command} takes one file`);
-  if (command === 'inspect' || command === 'verify' || command === 'setup') return { json, request: { command, file } };
+  if (command === 'inspect' || command === 'verify' || command === 'setup' || command === 'reach') return { json, request: { command, file } };
   if (command === 'trial') return { json, request: { command, file, ...(values.program === undefined ? {} : { program: values.program }) } };
   if (command === 'shelf') return { json, request: readShelf(values, file) };
   if (command === 'import') return { json, request: await readImport(values, file) };

@@ -216,6 +216,22 @@ describe('envelope --mode revolved --bores', () => {
   });
 });
 
+describe('reach', () => {
+  it('tells of the demo’s edges what each can cut, and what they leave together', async () => {
+    const r = await ruota('reach', join(root, 'demo/hub-trial.json'), '--json');
+    expect(r.status).toBe(0);
+    const told = r.json() as unknown as {
+      edges: { edge: string; reached: { from: number; to: number }[]; blocked: { why: string; by: string }[]; residual: { thickness: number } }[];
+      together: { residual: { area: number } };
+    };
+    expect(told.edges.map((e) => e.edge)).toEqual(['Hub-turning holder 25 R', 'Hub-bore bar 16']);
+    expect(told.edges[0].blocked.map((b) => b.why)).toEqual(['nose radius', 'nose radius', 'edge angle']);
+    expect(told.edges[1].blocked.some((b) => b.why === 'body' && b.by.startsWith('Hub-bore bar 16'))).toBe(true);
+    expect(told.together.residual.area).toBeLessThan(1);
+    expect((await ruota('reach', join(root, 'demo/hub-trial.json'))).stdout).toMatch(/together they leave 0\.\d+ mm2/);
+  });
+});
+
 describe('trial', () => {
   it('tells the demo’s mistake with its line and ends with 4; mended it ends with 0', async () => {
     const file = join(root, 'demo/hub-trial.json');
@@ -353,7 +369,8 @@ describe('what cannot be done', () => {
     [['shelf', 'x.zip'], 3],
     [['shelf', 'demo/hub-station.json'], 3],
     [['shelf', 'x.zip', '--out', 'x.step'], 2],
-    [['reach', 'x.json'], 2],
+    [['reach', 'there-is-none.json'], 3],
+    [['reach', 'demo/hub-set-up.json'], 3],
     [['propose', 'x.step', '--kind', 'spoon'], 2],
     [['inspect'], 2],
     [['assemble', 'x.json', '--out', 'x', '--swap', 'p1'], 2],

@@ -44,6 +44,7 @@ export type CommandRequest =
   | { command: 'shelf'; file: string; where?: string; merge?: string; out?: string }
   | { command: 'setup'; file: string }
   | { command: 'trial'; file: string; program?: string }
+  | { command: 'reach'; file: string }
   | { command: 'verify'; file: string }
   | { command: 'batch'; file: string; recipe: string; out: string; jobs?: number }
   /** One model of a batch. */

@@ -154,7 +154,6 @@ try {
   await take('bench-growth');
   // And beside the vendor's model.
   await page.getByText('Side by side').click();
-  await take('bench-side-by-side');
   // The facts of the boring bar, with its designation and the bore it can work in; and what picks make.
   await page.getByRole('link', { name: 'Shelf' }).click();
   await page.getByRole('link', { name: 'Hub-bore bar 16', exact: true }).click();
@@ -284,6 +283,11 @@ try {
   await page.getByRole('button', { name: 'Fit the view' }).click();
   await page.waitForTimeout(2500);
   await take('carrier-swivel');
+  await page.getByRole('link', { name: 'Trial' }).click();
+  await page.getByText('One thing is wrong').waitFor();
+  await page.locator('.event-list button').first().click();
+  await page.waitForTimeout(2500);
+  await take('trial');
   await page.getByRole('link', { name: 'Handover' }).click();
   await page.getByRole('button', { name: 'Write the package' }).waitFor();
   await take('handover');

@@ -43,6 +43,8 @@ async function runCommand(request: CommandRequest, progress: Say): Promise<Comma
     }
     case 'setup':
       return (await import('./setup.ts')).setup(loaded, bytes, request, progress);
+    case 'reach':
+      return (await import('./reach.ts')).reach(loaded, bytes, request);
     case 'trial':
       return (await import('./trial.ts')).trial(loaded, bytes, request, progress);
     case 'verify':

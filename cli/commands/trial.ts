@@ -1,6 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { basename, dirname, resolve } from 'node:path';
-import { cookTrial } from '#core/handover';
+import { basename } from 'node:path';
 import { IssueError, issue, say, unwrap } from '#core/issues';
 import type { Kernel } from '#core/kernel';
 import { roundTo } from '#core/math';
@@ -9,25 +8,18 @@ import { readSteps, runTrial, stockOf, type TrialEvent, trialSetting } from '#co
 import type { CommandOutput, CommandRequest, Say } from '../request.ts';
 import { table } from '../table.ts';
 import { giveWay, number } from './io.ts';
+import { readTrial } from './trial-input.ts';
 
 /** What nearness alone is no fault. */
 const FAULTS: ReadonlySet<TrialEvent['kind']> = new Set(['touch', 'rapid', 'gouge', 'sense', 'feed', 'travel']);
 
 export async function trial(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { command: 'trial' }, progress: Say): Promise<CommandOutput> {
-  const folder = dirname(resolve(request.file));
   const file = basename(request.file);
-  const read = (name: string) => {
-    try {
-      return readFileSync(resolve(folder, name));
-    } catch {
-      throw new IssueError([issue('recipe.missing', { file, field: 'file', text: name })]);
-    }
-  };
-  const cooked = unwrap(await cookTrial(kernel, new TextDecoder().decode(bytes), file, read, new Date().toISOString()));
+  const cooked = await readTrial(kernel, bytes, request.file);
   const setting = trialSetting(cooked.parts, cooked.job);
   const name = request.program ?? cooked.program;
   if (name === undefined) throw new IssueError([issue('record.bad', { file, field: 'program', text: 'there is none; say it there, or by --program' })]);
-  const text = new TextDecoder().decode(request.program === undefined ? read(name) : readGiven(name));
+  const text = new TextDecoder().decode(request.program === undefined ? cooked.read(name) : readGiven(name));
   const { steps, warnings } = unwrap(readSteps(text, basename(name), setting));
   const stock = stockOf(setting);
   if (!stock) throw new IssueError([issue('record.bad', { file, field: 'stock', text: 'the set-up has no blank in that spindle; say what is turned' })]);

@@ -5,7 +5,7 @@ import { SHIPPED_MACHINES } from '#core/carrier';
 import { say } from '#core/issues';
 import { type Kernel, loadKernel } from '#core/kernel';
 import type { FlatPoint } from '#core/outline';
-import { readSteps, Replay, runTrial, stockOf, type TrialResult, type TrialSetting, trialSetting } from '#core/trial';
+import { reachOf, readSteps, Replay, runTrial, stockOf, type TrialResult, type TrialSetting, trialSetting } from '#core/trial';
 import { cookTrial } from './index.ts';
 
 const demo = join(import.meta.dirname, '../../../demo');
@@ -214,6 +214,91 @@ describe('a trial in a bore', () => {
     // Less the ring that the nose leaves at the bottom: under two square millimetres of section.
     expect(removedVolume).toBeLessThan(drilled + opened);
     expect(removedVolume).toBeGreaterThan(drilled + opened - 130);
+  });
+});
+
+describe('reach', () => {
+  const spigot: FlatPoint[] = [
+    [0, 0],
+    [0, 25],
+    [-40, 25],
+    [-40, 30],
+    [-60, 30],
+    [-60, 0],
+  ];
+  const of = async (points: FlatPoint[]) => reachOf(await settingOf({ ...OUTSIDE, contour: { points } }));
+  it('a right-hand edge reaches face, spigot and shoulder, but for what its nose leaves in the corner: r^2 (1 - pi / 4)', async () => {
+    const reach = await of(spigot);
+    const [edge] = reach?.edges ?? [];
+    expect(reach?.edges).toHaveLength(1);
+    expect(edge.blocked.map((b) => b.why)).toEqual(['nose radius']);
+    // 25 of the face and 40 of the spigot; 0.8 on both sides of the corner.
+    expect(edge.blocked[0].from).toBeCloseTo(65 - 0.8, 0);
+    expect(edge.blocked[0].to).toBeCloseTo(65 + 0.8, 0);
+    expect(edge.residual.area).toBeCloseTo(0.64 * (1 - Math.PI / 4), 2);
+    // In its middle as far from one wall as from the other.
+    expect(edge.residual.thickness).toBeCloseTo(0.8 * (1 - Math.SQRT1_2), 1);
+    expect(reach?.together.area).toBeCloseTo(edge.residual.area, 6);
+  });
+  it('into a recess it gets as far as its end cutting angle of 5 degrees lets it: the rest stays', async () => {
+    const width = 12;
+    const recess: FlatPoint[] = [
+      [0, 0],
+      [0, 30],
+      [-10, 30],
+      [-10, 27],
+      [-10 - width, 27],
+      [-10 - width, 30],
+      [-60, 30],
+      [-60, 0],
+    ];
+    const reach = await of(recess);
+    const [edge] = reach?.edges ?? [];
+    // From the shoulder down to the far wall: a triangle of 5 degrees at most; nothing of the floor.
+    const drop = width * Math.tan((5 * Math.PI) / 180);
+    expect(edge.residual.area).toBeGreaterThan(width * 3 - (width * drop) / 2 - 0.05);
+    expect(edge.residual.area).toBeLessThan(width * 3);
+    // As far from the floor as from the shoulder that it hangs on.
+    expect(edge.residual.thickness).toBeCloseTo(3 / (1 + Math.tan((5 * Math.PI) / 180)), 1);
+    // 30 of the face and 10 of the outside; then no floor.
+    const floor = edge.blocked.find((b) => b.from < 30 + 10 + 3 + 5 && b.to > 30 + 10 + 3 + 5);
+    expect(floor?.why).toMatch(/edge angle|body/);
+    const wall = edge.reached.find((r) => r.from > 30 + 10 + 3 + width);
+    // The nose touches the far wall above its own foot.
+    expect(wall?.from).toBeGreaterThan(30 + 10 + 3 + width + 3 - drop);
+    expect(wall?.from).toBeLessThan(30 + 10 + 3 + width + 3 + 0.05);
+  });
+  it('a bar in a bore is stopped by what it is itself: its diameter and width', async () => {
+    // WF 11 and a bar of 16: on a bore of 9.2 its far side would be on 9.8.
+    const bore = async (radius: number) => {
+      const setting = await settingOf({
+        setUp: {
+          machine: plain('face', { standard: 'cylindrical', size: 16 }),
+          assemblies: [{ key: 'bar', words: 'A16M-SCLCR 06' }],
+          places: [place('bar', 1)],
+          blanks: { main: { ...bar, bore: 2 * radius - 2 }, counter: null },
+        },
+        zero: 70,
+        contour: {
+          points: [
+            [0, radius],
+            [0, 30],
+            [-30, 30],
+            [-30, radius],
+          ],
+        },
+      });
+      return reachOf(setting)?.edges[0];
+    };
+    const [narrow, wide] = [await bore(9.2), await bore(12)];
+    expect(narrow?.blocked.some((b) => b.why === 'body' && b.by.includes('Bar') && b.at[1] === 9.2)).toBe(true);
+    // Wide enough: all of the bore but its end, which is closed by the bar behind it.
+    const wall = wide?.reached.reduce((s, r) => s + r.to - r.from, 0) ?? 0;
+    expect(wall).toBeGreaterThan(28);
+    expect(wide?.blocked.every((b) => b.why !== 'body' || b.at[1] > 12)).toBe(true);
+  });
+  it('without a contour nothing is told', async () => {
+    expect(reachOf(await settingOf({ ...OUTSIDE, contour: undefined }))).toBeUndefined();
   });
 });
 

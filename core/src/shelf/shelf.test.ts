@@ -12,7 +12,10 @@ import {
   type MachineRecord,
   ON_MASTER,
   sampleComponent,
+  readRecord,
   SET_UP_VERSION,
+  TRIAL_VERSION,
+  type TrialRecord,
   type SetRecord,
   type SetUpRecord,
 } from '#core/records';
@@ -208,6 +211,39 @@ describe('machines and set-ups beside the Shelf', () => {
     expect(held?.kind).toBe('assembly');
     expect(held?.id).toMatch(/^n/);
     expect(brought?.machineId).toBe(machine.id);
+  });
+  it('a trial is written with its set-up and all that stands there, and brought in it is tried against that', () => {
+    const trial: TrialRecord = {
+      kind: 'trial',
+      version: TRIAL_VERSION,
+      id: 't1',
+      name: 'first side',
+      setUpId: 's1',
+      spindle: 'main',
+      zero: 60,
+      contour: null,
+      stock: null,
+      program: { name: 'p.nc', text: 'T1' },
+      clearance: 0.5,
+      tolerance: 0.005,
+      createdAt: AT,
+      changedAt: AT,
+    };
+    const all = { ...mine, t1: trial };
+    expect(Object.keys(selectionOf(all, ['t1'])).sort()).toEqual(['a1', 'c1', 'd2', machine.id, 's1', 't1'].sort());
+    const read = readShelfFile(writeShelfFile({ records: selectionOf(all, ['t1']), blobs: {} }, AT), 'x.zip');
+    if (!read.ok) throw new Error(JSON.stringify(read.issues));
+    expect(read.value.records.t1).toEqual(trial);
+    // Their set-up gets another id where one of that id says something else.
+    const theirs = { ...mine, s1: { ...setUp('s1', 'a1'), name: 'mine', blanks: { main: null, counter: null }, changedAt: '2027-01-01' } };
+    let n = 0;
+    const after = merge(theirs, planMerge(theirs, read.value.records), { choices: { older: 'have both', newer: 'have both' }, newId: () => `n${++n}` });
+    const brought = Object.values(after).find((r): r is TrialRecord => r.kind === 'trial');
+    expect(after[brought?.setUpId ?? '']).toMatchObject({ kind: 'set-up', blanks: { main: { diameter: 30 } } });
+    expect(brought?.setUpId).not.toBe('s1');
+    // A trial of another version, or with a number that is none, is refused with its field.
+    expect(readRecord({ ...trial, zero: Number.NaN }, 'x')).toMatchObject({ ok: false });
+    expect(readRecord({ ...trial, version: 9 }, 'x')).toMatchObject({ ok: false, issues: [{ code: 'package.newer' }] });
   });
   it('one that was changed in another way is newer or older, and told apart from one that is the same', () => {
     const theirs = byId({ ...setUp('s1', 'a1'), blanks: { main: null, counter: null }, changedAt: '2027-01-01' });

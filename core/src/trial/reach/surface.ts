@@ -1,0 +1,58 @@
+import { type FlatPoint, type HalfProfile, lengthOfPiece, listPieces, type PathPiece, placeOnPiece } from '#core/outline';
+
+/** A place of a contour's surface: how far along it, where, and where it looks out of the material. */
+export interface SurfacePlace {
+  /** mm from where the contour begins. */
+  readonly along: number;
+  readonly at: FlatPoint;
+  readonly out: FlatPoint;
+  readonly piece: PathPiece;
+  /** Of the piece's length. */
+  readonly share: number;
+}
+
+// mm. Places are no farther apart; near corners they are nearer.
+const APART = 0.4;
+const NEAR_CORNER = 0.02;
+
+/**
+ * The places of a contour that a tool has to get to, in their order: all its surfaces but the plane where it was cut off from what is behind it. Beside each corner there
+ * is one on either side.
+ */
+export function placesOfSurface(contour: HalfProfile): SurfacePlace[] {
+  const behind = Math.min(...contour.flat().flatMap((p) => [p.from[0], p.to[0]]));
+  const pieces = listPieces(contour).filter((p) => !(p.kind === 'line' && Math.abs(p.from[0] - behind) < 1e-6 && Math.abs(p.to[0] - behind) < 1e-6));
+  const out: SurfacePlace[] = [];
+  let before = 0;
+  for (const piece of pieces) {
+    const length = lengthOfPiece(piece);
+    const inner = Math.min(NEAR_CORNER, length / 4);
+    const steps = Math.max(1, Math.ceil((length - 2 * inner) / APART));
+    for (let i = 0; i <= steps; i++) {
+      const along = inner + ((length - 2 * inner) * i) / steps;
+      out.push({ along: before + along, ...placeAt(piece, along / length) });
+    }
+    before += length;
+  }
+  return out;
+}
+
+const placeAt = (piece: PathPiece, share: number) => ({ at: placeOnPiece(piece, share), out: outwards(piece, share), piece, share });
+
+/** The place in the middle between two of the same piece; undefined of two pieces. */
+export function betweenPlaces(a: SurfacePlace, b: SurfacePlace): SurfacePlace | undefined {
+  return a.piece === b.piece ? { along: (a.along + b.along) / 2, ...placeAt(a.piece, (a.share + b.share) / 2) } : undefined;
+}
+
+// Material is on the left of a piece: it looks out to the right.
+function outwards(piece: PathPiece, share: number): FlatPoint {
+  if (piece.kind === 'line') {
+    const [z, r] = [piece.to[0] - piece.from[0], piece.to[1] - piece.from[1]];
+    const l = Math.hypot(z, r) || 1;
+    return [r / l, -z / l];
+  }
+  const [z, r] = placeOnPiece(piece, share);
+  const l = Math.hypot(z - piece.centre[0], r - piece.centre[1]) || 1;
+  const way = piece.ccw ? 1 : -1;
+  return [(way * (z - piece.centre[0])) / l, (way * (r - piece.centre[1])) / l];
+}
