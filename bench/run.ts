@@ -2,6 +2,7 @@
 import { writeFileSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { benchCarrier } from './carrier.bench.ts';
+import { benchTrial } from './trial.bench.ts';
 import { benchDrawing } from './drawing-speed.bench.ts';
 import { benchEnvelope } from './envelope.bench.ts';
 import { benchFits } from './fits.bench.ts';
@@ -33,6 +34,7 @@ const all: Record<string, () => Promise<BenchRow[]> | BenchRow[]> = {
   data: benchData,
   fits: benchFits,
   carrier: benchCarrier,
+  trial: benchTrial,
 };
 const rows: BenchRow[] = [];
 for (const [name, bench] of Object.entries(all)) {

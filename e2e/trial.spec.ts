@@ -26,6 +26,14 @@ test('a program is run against the set-up: its mistake is found, looked at, mend
   await side(page).getByRole('button', { name: /T0101/ }).click();
   await expect.poll(async () => Number(await time.inputValue())).toBeLessThan(1);
   await expect(page.getByRole('img', { name: 'Half section of the work' })).toContainText('Hub-turning holder 25 R');
+  // What each edge can cut of the part, and what it is stopped by.
+  await show(page, 'reach');
+  const reach = side(page).getByRole('region', { name: 'Reach' });
+  await expect(reach).toContainText(/Together they leave 0\.\d+ mm² of the section/, known);
+  await reach.getByRole('button', { name: /^Hub-bore bar 16/ }).click();
+  await expect(reach.getByText(/something of it is in the way: Hub-bore bar 16/).first()).toBeVisible();
+  await expect(page.locator('.trial-blocked[data-why="nose radius"]').first()).toBeVisible();
+  await show(page, 'program');
   // Mended where it stands, and run anew by itself.
   await side(page).getByRole('button', { name: 'Change it here' }).click();
   const text = side(page).getByRole('textbox', { name: 'Text of the program' });
@@ -56,7 +64,7 @@ test('what cannot be run says so with its line, and a trial of one’s own begin
   await show(page, 'events');
   await expect(side(page).getByRole('button', { name: /turns the wrong way line 3/ })).toContainText('cuts with M3, and the spindle turns with M4', known);
   // What is to come out: a contour from a file; one that cannot be turned is refused.
-  await show(page, 'what is tried');
+  await show(page, 'tried');
   const contour = side(page).getByRole('group', { name: 'What is to come out' });
   const take = (points: number[][]) =>
     contour.locator('input[type=file]').setInputFiles({ name: 'part.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify({ points })) });

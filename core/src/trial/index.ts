@@ -10,4 +10,5 @@ export { compareWith, type Difference } from './compare.ts';
 export { RAPID, secondsOf, speedOn } from './timing.ts';
 export { type EventKind, runTrial, type TrialEvent, type TrialResult } from './run-trial.ts';
 export { type Moment, type Recording, Replay, type RunMove, type RunTool } from './replay.ts';
+export { lineAlong } from './reach/surface.ts';
 export { type Blocked, type BlockedStretch, type EdgeReach, type Reach, reachOf, type Residual, type Stretch } from './reach/reach.ts';

@@ -26,7 +26,7 @@ import {
   summarizeModel,
   type TrialRecord,
 } from '#core/records';
-import { answerTrial, type TrialAnswer } from '#core/trial';
+import { answerTrial, jobOf, type Reach, reachOf, type TrialAnswer, trialSetting } from '#core/trial';
 import {
   componentFromFile,
   type DrawingGhost,
@@ -373,6 +373,12 @@ const api = {
   trial(parts: Omit<SetUpParts, 'models'>, record: TrialRecord, sent: Readonly<Record<string, Uint8Array>>): JobAnswer<TrialAnswer> {
     const whole = withModels(parts, sent);
     return whole.ok ? done(answerTrial(whole.value, record)) : whole;
+  },
+
+  /** What the edges of a trial's set-up can cut of its contour; null where there is none. */
+  reach(parts: Omit<SetUpParts, 'models'>, record: TrialRecord, sent: Readonly<Record<string, Uint8Array>>): JobAnswer<Reach | null> {
+    const whole = withModels(parts, sent);
+    return whole.ok ? done(reachOf(trialSetting(whole.value, jobOf(record))) ?? null) : whole;
   },
 
   /** How much room an edge of a place leaves over the angles of its swivel head. */

@@ -49,7 +49,7 @@ export interface EdgeReach {
 
 /** What the edges of a set-up can cut of a contour, each by itself and together. */
 export interface Reach {
-  /** mm along the contour. */
+  /** mm of the contour that are to be cut. */
   readonly length: number;
   readonly edges: readonly EdgeReach[];
   readonly together: Residual;
@@ -67,11 +67,14 @@ export function reachOf(setting: TrialSetting): Reach | undefined {
   const { contour } = setting.job;
   const stock = stockOf(setting);
   if (!contour || !stock) return undefined;
-  const places = placesOfSurface(contour);
+  // What is there already is not to be cut.
+  const blank = Region.ofProfile(stock);
+  const places = placesOfSurface(contour).filter(({ at, out }) => blank.contains(at[0] + COVER * out[0], at[1] + COVER * out[1]));
   const all = setting.edges.map((loaded) => new Reacher(setting, loaded, contour, stock, places).run());
   const after = Region.ofProfile(stock);
   for (const { cut } of all) after.cut(cut);
-  return { length: places.at(-1)?.along ?? 0, edges: all.map((a) => a.told), together: residualOf(after, contour) };
+  const length = all[0]?.told ? [...all[0].told.reached, ...all[0].told.blocked].reduce((s, r) => s + r.to - r.from, 0) : 0;
+  return { length, edges: all.map((a) => a.told), together: residualOf(after, contour) };
 }
 
 class Reacher {
@@ -121,9 +124,8 @@ class Reacher {
     const base = { edge: edge.own.name, placeId: row.place.id, angle: edge.swivel?.angle };
     const region = Region.ofProfile(this.stock);
     if (!outline) {
-      const whole = this.places.at(-1)?.along ?? 0;
-      const blocked: BlockedStretch[] = [{ from: 0, to: whole, why: 'edge angle', by: 'no body of it cuts', at: this.places[0]?.at ?? [0, 0] }];
-      return { told: { ...base, reached: [], blocked, residual: residualOf(region, this.contour) }, cut: [] };
+      const found = this.places.map((place): Seen => ({ place, found: { why: 'edge angle', by: 'no body of it cuts' } }));
+      return { told: { ...base, ...this.stretches(found), residual: residualOf(region, this.contour) }, cut: [] };
     }
     const found = this.refined(outline);
     const cut = this.cutOf(found, outline);
@@ -265,12 +267,14 @@ class Reacher {
     const blocked: BlockedStretch[] = [];
     const at = (i: number) => found[i].place.along;
     // From halfway to the place before to halfway to the next.
-    const border = (i: number) => (i === 0 ? 0 : i === found.length ? at(i - 1) : (at(i - 1) + at(i)) / 2);
+    const isNext = (i: number) => i > 0 && i < found.length && at(i) - at(i - 1) < APART_AT_MOST;
+    const start = (i: number) => (isNext(i) ? (at(i - 1) + at(i)) / 2 : at(i));
+    const end = (i: number) => (isNext(i) ? (at(i - 1) + at(i)) / 2 : at(i - 1));
     for (let i = 0; i < found.length; ) {
       const { found: f } = found[i];
       let k = i + 1;
-      while (k < found.length && isAlike(found[k].found, f)) k++;
-      const stretch = { from: border(i), to: border(k) };
+      while (isNext(k) && isAlike(found[k].found, f)) k++;
+      const stretch = { from: start(i), to: end(k) };
       if ('reference' in f) reached.push(stretch);
       else blocked.push({ ...stretch, why: f.why, by: f.by, at: found[(i + k - 1) >> 1].place.at });
       i = k;
@@ -309,6 +313,10 @@ function depthInPolygon(polygon: readonly FlatPoint[], [z, r]: FlatPoint): numbe
   }
   return inside ? least : 0;
 }
+
+// mm of work over a place that is to be cut; places that are farther apart have something between them that is not.
+const COVER = 0.005;
+const APART_AT_MOST = 1;
 
 // Halves of a stretch: a thousandth of a millimetre of half of one.
 const HALVES = 9;

@@ -20,8 +20,7 @@ const NEAR_CORNER = 0.02;
  * is one on either side.
  */
 export function placesOfSurface(contour: HalfProfile): SurfacePlace[] {
-  const behind = Math.min(...contour.flat().flatMap((p) => [p.from[0], p.to[0]]));
-  const pieces = listPieces(contour).filter((p) => !(p.kind === 'line' && Math.abs(p.from[0] - behind) < 1e-6 && Math.abs(p.to[0] - behind) < 1e-6));
+  const pieces = surfaceOf(contour);
   const out: SurfacePlace[] = [];
   let before = 0;
   for (const piece of pieces) {
@@ -36,6 +35,30 @@ export function placesOfSurface(contour: HalfProfile): SurfacePlace[] {
   }
   return out;
 }
+
+// All of a contour but the axis and the plane where it was cut off.
+function surfaceOf(contour: HalfProfile): PathPiece[] {
+  const behind = Math.min(...contour.flat().flatMap((p) => [p.from[0], p.to[0]]));
+  return listPieces(contour).filter((p) => !(p.kind === 'line' && Math.abs(p.from[0] - behind) < 1e-6 && Math.abs(p.to[0] - behind) < 1e-6));
+}
+
+/** The line of a contour's surface from one place along it to another, to be drawn. */
+export function lineAlong(contour: HalfProfile, from: number, to: number): FlatPoint[] {
+  const out: FlatPoint[] = [];
+  let before = 0;
+  for (const piece of surfaceOf(contour)) {
+    const length = lengthOfPiece(piece);
+    const [a, b] = [Math.max(0, from - before) / length, Math.min(length, to - before) / length];
+    before += length;
+    if (b <= 0 || a >= 1) continue;
+    const steps = piece.kind === 'line' ? 1 : DRAWN;
+    for (let i = 0; i <= steps; i++) out.push(placeOnPiece(piece, a + ((b - a) * i) / steps));
+  }
+  return out;
+}
+
+// Chords of an arc that is drawn.
+const DRAWN = 24;
 
 const placeAt = (piece: PathPiece, share: number) => ({ at: placeOnPiece(piece, share), out: outwards(piece, share), piece, share });
 

@@ -19,7 +19,7 @@ export const without = (all: Polygons, cut: Polygons): Polygons => difference(al
 export const together = (all: Polygons): Polygons => union(all, FillRule.NonZero);
 export const common = (a: Polygons, b: Polygons): Polygons => intersect(a, b, FillRule.NonZero);
 export const within = (all: Polygons, left: number, right: number, bottom: number, top: number): Polygons =>
-  rectClip({ left, top: bottom, right, bottom: top } as Parameters<typeof rectClip>[0], all);
+  rectClip({ left, top: bottom, right, bottom: top }, all);
 
 /** Without corners that lie nearer than `units` to the line of their neighbours. */
 export const fewerCorners = (all: Polygons, units: number): Polygons => simplifyPaths(all, units, true);

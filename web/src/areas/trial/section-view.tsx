@@ -1,7 +1,7 @@
 import { useElementSize } from '@mantine/hooks';
 import { useMemo } from 'react';
 import { flattenPath, type FlatPoint, type HalfProfile } from '#core/outline';
-import { imageAt, type Moment, type RunTool, type TrialEvent } from '#core/trial';
+import { type EdgeReach, imageAt, lineAlong, type Moment, type RunTool, type TrialEvent } from '#core/trial';
 import { formatLength, type LengthUnit } from '#core/units';
 import { MmGrid, niceStep } from '../../section/drawing-parts.tsx';
 
@@ -14,12 +14,14 @@ interface Props {
   readonly jawsAt: number;
   readonly events: readonly TrialEvent[];
   readonly unit: LengthUnit;
+  /** What an edge can cut of the contour, drawn on it; `left` is what stays. */
+  readonly reach: EdgeReach | undefined;
 }
 
 const MARGIN = 26;
 
 /** The half section of the work at a moment, with what is to come out, the edge that cuts, and places where something is wrong. */
-export function SectionView({ moment, tool, contour, stock, jawsAt, events, unit }: Props) {
+export function SectionView({ moment, tool, contour, stock, jawsAt, events, unit, reach }: Props) {
   const { ref, width, height } = useElementSize<HTMLDivElement>();
   const box = useMemo(() => {
     const all = [...(stock ?? []), ...(contour ?? [])].flat().flatMap((p) => [p.from, p.to]);
@@ -36,6 +38,7 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, events, unit
   const sx = (z: number) => left + (z - box.z0) * scale;
   const sy = (r: number) => height - MARGIN - r * scale;
   const path = (loop: readonly FlatPoint[]) => `M${loop.map(([z, r]) => `${sx(z).toFixed(2)} ${sy(r).toFixed(2)}`).join('L')}Z`;
+  const line = (points: readonly FlatPoint[]) => points.map(([z, r]) => `${sx(z).toFixed(2)},${sy(r).toFixed(2)}`).join(' ');
   const edge = moment && tool?.outline ? imageAt(tool.outline, moment.reference) : undefined;
   return (
     <div className="strip" ref={ref}>
@@ -50,11 +53,19 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, events, unit
           <rect width={width} height={height} fill="url(#mm-grid)" />
           <g clipPath="url(#trial-half)">
             <rect x={0} y={0} width={Math.max(0, sx(jawsAt))} height={height} className="trial-jaws" />
-            <path d={work.map(path).join('')} className="trial-work" fillRule="evenodd" />
+            <path d={(reach ? wanted : work).map(path).join('')} className="trial-work" fillRule="evenodd" />
             {wanted.map((loop, i) => (
               <path key={`${i} ${loop.length}`} d={path(loop)} className="trial-contour" />
             ))}
-            {edge && <path d={path(edge)} className="trial-edge" />}
+            {reach?.residual.loops.map((loop) => (
+              <path key={`stays ${loop[0].join()}`} d={path(loop)} className="trial-left" />
+            ))}
+            {contour && reach?.reached.map((s) => <polyline key={`to ${s.from}`} points={line(lineAlong(contour, s.from, s.to))} className="trial-reached" />)}
+            {contour &&
+              reach?.blocked.map((s) => (
+                <polyline key={`not ${s.from}`} points={line(lineAlong(contour, s.from, s.to))} className="trial-blocked" data-why={s.why} />
+              ))}
+            {edge && !reach && <path d={path(edge)} className="trial-edge" />}
           </g>
           <line x1={0} x2={width} y1={sy(0)} y2={sy(0)} className="trial-axis" />
           <line x1={sx(0)} x2={sx(0)} y1={sy(box.r1)} y2={sy(0) + 6} className="trial-zero" />
@@ -64,12 +75,12 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, events, unit
           <text x={Math.max(4, sx(jawsAt) - 4)} y={sy(0) + 18} textAnchor="end" className="strip-label">
             jaws
           </text>
-          {events
+          {(reach ? [] : events)
             .filter((e) => e.kind !== 'near' && e.kind !== 'travel')
             .map((e) => (
               <circle key={`${e.time} ${e.kind} ${e.between.join()}`} cx={sx(e.at[0])} cy={sy(e.at[1])} r={6} className="trial-wrong" />
             ))}
-          {moment && (
+          {moment && !reach && (
             <text x={width - 10} y={16} textAnchor="end" className="strip-label">
               {tool?.name}: {formatLength(moment.region.volume / 1000, 'mm')} cm³ left{unit === 'inch' ? ' (metric)' : ''}
             </text>

@@ -16,6 +16,7 @@ import { saveShelf } from '../../store/shelf-file-actions.ts';
 import { changeTrial, deleteTrial, newTrial, selectTrial } from '../../store/trial-actions.ts';
 import { JobPanel } from './job-panel.tsx';
 import { ProgramPanel } from './program-panel.tsx';
+import { ReachPanel } from './reach-panel.tsx';
 import { FAULT_KINDS, KIND_WORDS } from './say-event.ts';
 import { SectionView } from './section-view.tsx';
 import { Timeline } from './timeline.tsx';
@@ -123,14 +124,15 @@ export default function TrialPage() {
 
 // The main chuck stands at the left, X goes up: Y comes towards the viewer.
 const VIEW: Frame = { origin: [0, 0, 0], z: [0, 1, 0], x: [0, 0, 1] };
-const TABS = ['events', 'program', 'job'] as const;
+const TABS = ['events', 'program', 'reach', 'job'] as const;
 type Tab = (typeof TABS)[number];
 
 function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUpRecord; machine: MachineRecord }) {
   const unit = useAppSelector((s) => s.session.unit);
-  const { setting, parts, isLoading, answer, isRunning, replay } = useTrial(trial, setUp, machine);
   const [asked, setTime] = useState<number | null>(null);
   const [tab, setTab] = useState<Tab>('events');
+  const { setting, parts, isLoading, answer, isRunning, replay, reach, isLooking } = useTrial(trial, setUp, machine, tab === 'reach');
+  const [edge, setEdge] = useState(0);
   const ran = answer && !answer.faults ? answer : undefined;
   // Nothing said: what came out.
   const time = Math.min(asked ?? Infinity, ran?.time ?? 0);
@@ -191,7 +193,13 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
       }
       strip={
         <div className="trial-strip">
-          <SectionView {...{ moment, tool, stock, unit }} contour={trial.contour} jawsAt={setting.jawsAt} events={events} />
+          <SectionView
+            {...{ moment, tool, stock, unit }}
+            contour={trial.contour}
+            jawsAt={setting.jawsAt}
+            events={events}
+            reach={tab === 'reach' ? reach?.edges[edge] : undefined}
+          />
           {ran && <Timeline time={time} total={ran.time} moves={ran.recording.moves} events={events} onTime={setTime} />}
         </div>
       }
@@ -206,13 +214,15 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
             data={[
               { value: 'events', label: `events ${events.length > 0 ? events.length : ''}` },
               { value: 'program', label: 'program' },
-              { value: 'job', label: 'what is tried' },
+              { value: 'reach', label: 'reach' },
+              { value: 'job', label: 'tried' },
             ]}
             value={tab}
             onChange={(v) => setTab(TABS.find((t) => t === v) ?? 'events')}
           />
           {tab === 'events' && <EventList {...{ events, setUp, unit }} isKnown={ran !== undefined} onShow={(e) => setTime(e.time)} />}
           {tab === 'program' && <ProgramPanel trial={trial} line={run?.line} wrong={wrong} onLine={toLine} />}
+          {tab === 'reach' && <ReachPanel {...{ reach, isLooking, unit, edge }} hasContour={trial.contour !== null} onEdge={setEdge} />}
           {tab === 'job' && <JobPanel {...{ trial, machine, unit }} />}
         </div>
       }

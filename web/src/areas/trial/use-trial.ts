@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import type { SetUpParts } from '#core/carrier';
 import type { MachineRecord, SetUpRecord, TrialRecord } from '#core/records';
-import { jobOf, Replay, type TrialAnswer, type TrialSetting, trialSetting } from '#core/trial';
+import { jobOf, type Reach, Replay, type TrialAnswer, type TrialSetting, trialSetting } from '#core/trial';
 import { useAppSelector } from '../../app/store.ts';
 import { machineOf, selectSetUp } from '../../store/set-up-actions.ts';
 import { modelsFor } from '../../workers/geometry-client.ts';
@@ -16,14 +16,18 @@ export interface OpenTrial {
   readonly answer: TrialAnswer | undefined;
   readonly isRunning: boolean;
   readonly replay: Replay | undefined;
+  /** What the edges can cut of the contour, where that was asked for. */
+  readonly reach: Reach | undefined;
+  readonly isLooking: boolean;
 }
 
 /** A trial with its set-up, run anew whenever one of them changes. */
-export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: MachineRecord): OpenTrial {
+export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: MachineRecord, wantsReach: boolean): OpenTrial {
   const { parts, isLoading } = useSetUp(setUp, machine);
   const setting = useMemo(() => trialSetting(parts, jobOf(trial)), [parts, trial]);
   const { name: _, createdAt: __, changedAt: ___, ...asked } = trial;
-  const key = JSON.stringify([asked, setUp.places, setUp.blanks, setUp.counterAt, machine, Object.values(parts.assemblies), Object.values(parts.components)]);
+  const where = [setUp.places, setUp.blanks, setUp.counterAt, machine, Object.values(parts.assemblies), Object.values(parts.components)];
+  const key = JSON.stringify([asked, ...where]);
   const { value: answer, isOpen } = useAsked<TrialAnswer>({
     key,
     isReady: !isLoading && trial.program.text.trim() !== '',
@@ -34,8 +38,20 @@ export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: Machin
       return remote.trial(rest, trial, await modelsFor(remote, Object.values(parts.components), models));
     },
   });
+  // Program and tolerances are no part of what can be reached.
+  const reached = JSON.stringify([trial.setUpId, trial.spindle, trial.zero, trial.contour, trial.stock, ...where]);
+  const { value: reach, isOpen: isLooking } = useAsked<Reach | null>({
+    key: reached,
+    isReady: !isLoading && wantsReach && trial.contour !== null,
+    job: 'looking what the edges reach',
+    stillMs: 250,
+    ask: async (remote) => {
+      const { models, ...rest } = parts;
+      return remote.reach(rest, trial, await modelsFor(remote, Object.values(parts.components), models));
+    },
+  });
   const replay = useMemo(() => (answer && !answer.faults ? new Replay(answer.recording) : undefined), [answer]);
-  return { parts, setting, isLoading, answer, isRunning: isOpen, replay };
+  return { parts, setting, isLoading, answer, isRunning: isOpen, replay, reach: reach ?? undefined, isLooking };
 }
 
 /** The set-up of a trial and its machine, as far as they are there. */

@@ -1,0 +1,84 @@
+import type { Blocked, EdgeReach, Reach, Residual } from '#core/trial';
+import { formatLength, type LengthUnit } from '#core/units';
+
+interface Props {
+  readonly reach: Reach | undefined;
+  readonly isLooking: boolean;
+  readonly hasContour: boolean;
+  readonly unit: LengthUnit;
+  readonly edge: number;
+  readonly onEdge: (edge: number) => void;
+}
+
+const WHY: Readonly<Record<Blocked, string>> = {
+  'edge angle': 'its edges do not get in there',
+  'nose radius': 'its nose is too large',
+  body: 'something of it is in the way',
+  travel: 'beyond the travel',
+  'no way out': 'no straight way gets there',
+};
+
+/** What each edge of the set-up can cut of the contour, why not elsewhere, and what they leave together. The chosen one is drawn on the part. */
+export function ReachPanel({ reach, isLooking, hasContour, unit, edge, onEdge }: Props) {
+  if (!hasContour) return <p className="soft">Say what is to come out, under tried: then each edge shows what of it it can cut.</p>;
+  if (!reach) return <p className="soft">{isLooking ? 'Looking what the edges reach…' : 'It could not be told.'}</p>;
+  const chosen = reach.edges[Math.min(edge, reach.edges.length - 1)];
+  return (
+    <section className="tried-panel" aria-label="Reach">
+      <p>
+        Together they leave <Left residual={reach.together} unit={unit} />.
+      </p>
+      <ul className="event-list" aria-label="Edges">
+        {reach.edges.map((e, i) => (
+          <li key={`${e.placeId} ${e.edge}`}>
+            <button type="button" aria-pressed={e === chosen} data-chosen={e === chosen || undefined} onClick={() => onEdge(i)}>
+              <span>
+                <b>{e.edge}</b>
+                {e.angle === undefined ? '' : `, head at ${e.angle}°`}
+              </span>
+              <span className="number">{Math.round((100 * lengthOf(e)) / reach.length)} %</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {chosen && (
+        <>
+          <h3>Where {chosen.edge} does not get</h3>
+          {chosen.blocked.length === 0 ? (
+            <p className="soft">It gets everywhere.</p>
+          ) : (
+            <ul className="reach-list">
+              {chosen.blocked.map((b) => (
+                <li key={b.from}>
+                  <span className="reach-line" data-why={b.why} aria-hidden />
+                  <span>
+                    {WHY[b.why]}
+                    {b.why === 'body' ? `: ${b.by}` : ''}
+                    <br />
+                    <span className="soft">
+                      {formatLength(b.to - b.from, unit)} long, about Z {formatLength(b.at[0], unit)}, ⌀ {formatLength(2 * b.at[1], unit)}
+                    </span>
+                  </span>
+                </li>
+              ))}
+            </ul>
+          )}
+          <p className="soft">
+            By itself it leaves <Left residual={chosen.residual} unit={unit} />.
+          </p>
+        </>
+      )}
+    </section>
+  );
+}
+
+const lengthOf = ({ reached }: EdgeReach): number => reached.reduce((s, r) => s + r.to - r.from, 0);
+
+function Left({ residual: { area, volume, thickness }, unit }: { residual: Residual; unit: LengthUnit }) {
+  if (area === 0) return <b>nothing</b>;
+  return (
+    <b>
+      {area.toFixed(2)} mm² of the section, {volume.toFixed(0)} mm³, {formatLength(thickness, unit)} thick at most
+    </b>
+  );
+}
