@@ -82,6 +82,8 @@ interface Way {
   readonly timeAt: (share: number) => number;
   cutTo: number;
   volume: number;
+  /** What is to be looked at once the way is cut, and where on it. */
+  readonly later: [Watched, number][];
 }
 
 /** Runs the steps of a program: cuts the stock, and tells what goes wrong. Gives way between moves, with how far it is (0 to 1). */
@@ -257,6 +259,7 @@ class Run {
       timeAt,
       cutTo: 0,
       volume: 0,
+      later: [],
     };
     // What is known to be free for the whole way is not looked at.
     const near: [Watched, Obstacle | 'stock'][] = [];
@@ -276,6 +279,11 @@ class Run {
         to,
       );
     this.cutUntil(way, 1);
+    for (const [watched, share] of way.later) {
+      const place = way.placeAt(share);
+      const by = watched.body.distanceTo(this.region, place, place, this.setting.job.clearance);
+      if (by < this.setting.job.clearance) this.near(way, watched, 'stock', by, share);
+    }
     return way.volume;
   }
 
@@ -312,11 +320,12 @@ class Run {
     const free = watched.body.distanceTo(region, p, q, most, shadow);
     // The box around a slanting way is wider than the way.
     const slant = Math.min(Math.abs(q[0] - p[0]), Math.abs(q[1] - p[1]));
-    // Nearer than is wanted to work that is still to be cut on this way: followed with what is cut.
+    // Surely free, and near to work that may be cut on this very way: how near is looked at when it is.
     const isKnown = against !== 'stock' || shadow !== undefined || !way.tool.outline || way.move.isRapid;
-    if (free >= clearance || (isKnown && free > TOUCH / 2 && slant <= free / 2)) {
+    if (free >= clearance || (free > TOUCH / 2 && slant <= free / 2)) {
       watched.free.set(against, shadow ? 0 : free);
-      if (free < clearance) this.near(way, watched, against, free, a);
+      if (free < clearance && isKnown) this.near(way, watched, against, free, a);
+      else if (free < clearance) way.later.push([watched, b]);
       return;
     }
     if (length <= PART && watched.touching.has(against) && this.goesOn(way, watched, against, b)) return;

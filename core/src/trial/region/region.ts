@@ -25,11 +25,13 @@ interface Slab {
   volume: number;
   /** [z, r, z, r] of every edge, mm; made when a distance is asked for. */
   edges: Float64Array | undefined;
+  /** Of every few edges that follow one another [z0, z1, r0, r1], mm. */
+  boxes: Float64Array;
   top: number;
   bottom: number;
 }
 
-const EMPTY: Slab = { polygons: [], area: 0, volume: 0, edges: new Float64Array(0), top: -Infinity, bottom: Infinity };
+const EMPTY: Slab = { polygons: [], area: 0, volume: 0, edges: new Float64Array(0), boxes: new Float64Array(0), top: -Infinity, bottom: Infinity };
 
 /** What a cut took away: mm2 of the half section, mm3 of the work, and where (the half section's box). */
 export interface Removed {
@@ -202,7 +204,7 @@ function slabDistance(i: number, slab: Slab, z0: number, z1: number, r0: number,
   const along = Math.max(0, i * SLAB + SEAM_MM - z1, z0 - (i + 1) * SLAB - SEAM_MM);
   if (along >= best) return best;
   const across = Math.max(0, slab.bottom / UNITS - r1, r0 - slab.top / UNITS);
-  return along * along + across * across >= best * best ? best : Math.min(best, rectToEdges(edgesOf(slab), z0, z1, r0, r1, best));
+  return along * along + across * across >= best * best ? best : Math.min(best, rectToEdges(edgesOf(slab), slab.boxes, z0, z1, r0, r1, best));
 }
 
 // Twice nothing: what rounding takes away over the width of a slab.
@@ -215,6 +217,8 @@ const ontoSeams = (polygons: Polygons, slab: number): Polygons => {
   const ends = [seamOf(slab), seamOf(slab + 1)];
   return polygons.map((polygon) => polygon.map((p) => ({ ...p, x: ends.find((e) => Math.abs(p.x - e) <= OFF_SEAM) ?? p.x })));
 };
+
+const NO_BOXES = new Float64Array(0);
 
 function slabOf(polygons: Polygons): Slab {
   let area = 0;
@@ -232,7 +236,7 @@ function slabOf(polygons: Polygons): Slab {
       a = b;
     }
   }
-  return { polygons, area, volume, edges: undefined, top, bottom };
+  return { polygons, area, volume, edges: undefined, boxes: NO_BOXES, top, bottom };
 }
 
 function edgesOf(slab: Slab): Float64Array {
@@ -250,6 +254,7 @@ function edgesOf(slab: Slab): Float64Array {
     }
   }
   slab.edges = edges;
+  slab.boxes = boxesOf(edges);
   return edges;
 }
 
@@ -269,6 +274,27 @@ function surfaceDistance(slab: Slab, i: number, z: number, r: number): number {
   return best;
 }
 
+// Edges in a box.
+const TOGETHER = 8;
+
+function boxesOf(edges: Float64Array): Float64Array {
+  const boxes = new Float64Array(4 * Math.ceil(edges.length / (4 * TOGETHER)));
+  for (let b = 0; b < boxes.length; b += 4) {
+    let [z0, z1, r0, r1] = [Infinity, -Infinity, Infinity, -Infinity];
+    for (let k = b * TOGETHER; k < Math.min(edges.length, (b + 4) * TOGETHER); k += 2) {
+      z0 = Math.min(z0, edges[k]);
+      z1 = Math.max(z1, edges[k]);
+      r0 = Math.min(r0, edges[k + 1]);
+      r1 = Math.max(r1, edges[k + 1]);
+    }
+    boxes[b] = z0;
+    boxes[b + 1] = z1;
+    boxes[b + 2] = r0;
+    boxes[b + 3] = r1;
+  }
+  return boxes;
+}
+
 function isInside(edges: Float64Array, z: number, r: number): boolean {
   let inside = false;
   for (let k = 0; k < edges.length; k += 4) {
@@ -281,9 +307,22 @@ function isInside(edges: Float64Array, z: number, r: number): boolean {
 }
 
 // The least distance of a rectangle from edges, where it is below `most`: between their ends and the rectangle, and its corners and them; 0 where they cross.
-function rectToEdges(edges: Float64Array, z0: number, z1: number, r0: number, r1: number, most: number): number {
+function rectToEdges(edges: Float64Array, boxes: Float64Array, z0: number, z1: number, r0: number, r1: number, most: number): number {
   let best = most * most;
-  for (let k = 0; k < edges.length; k += 4) {
+  for (let b = 0; b < boxes.length; b += 4) {
+    const bz = boxes[b] > z1 ? boxes[b] - z1 : boxes[b + 1] < z0 ? z0 - boxes[b + 1] : 0;
+    const br = boxes[b + 2] > r1 ? boxes[b + 2] - r1 : boxes[b + 3] < r0 ? r0 - boxes[b + 3] : 0;
+    if (bz * bz + br * br >= best) continue;
+    best = fewToRect(edges, b * TOGETHER, Math.min(edges.length, (b + 4) * TOGETHER), z0, z1, r0, r1, best);
+    if (best === 0) return 0;
+  }
+  return Math.sqrt(best);
+}
+
+// The same of some of them, squared.
+function fewToRect(edges: Float64Array, from: number, to: number, z0: number, z1: number, r0: number, r1: number, most: number): number {
+  let best = most;
+  for (let k = from; k < to; k += 4) {
     const ax = edges[k];
     const ay = edges[k + 1];
     const bx = edges[k + 2];
@@ -295,7 +334,7 @@ function rectToEdges(edges: Float64Array, z0: number, z1: number, r0: number, r1
     if (d < best) best = d;
     if (best === 0) return 0;
   }
-  return Math.sqrt(best);
+  return best;
 }
 
 function segmentToRect(ax: number, ay: number, bx: number, by: number, z0: number, z1: number, r0: number, r1: number): number {

@@ -143,8 +143,17 @@ interface Ways {
 }
 
 const least = (a: number, b: number): number => (a > 0 ? a : b < 0 ? -b : 0);
-const lowest = (x0: number, x1: number, y0: number, y1: number): number => Math.hypot(least(x0, x1), least(y0, y1));
-const highest = (x0: number, x1: number, y0: number, y1: number): number => Math.hypot(Math.max(-x0, x1), Math.max(-y0, y1));
+// Square roots: `Math.hypot` takes three times as long.
+const lowest = (x0: number, x1: number, y0: number, y1: number): number => {
+  const x = least(x0, x1);
+  const y = least(y0, y1);
+  return Math.sqrt(x * x + y * y);
+};
+const highest = (x0: number, x1: number, y0: number, y1: number): number => {
+  const x = -x0 > x1 ? x0 : x1;
+  const y = -y0 > y1 ? y0 : y1;
+  return Math.sqrt(x * x + y * y);
+};
 
 // Of a box about the reference: the radii that it has places at on the whole way.
 function boxDistance(w: Ways, x0: number, x1: number, y0: number, y1: number, z0: number, z1: number, most: number): number {
