@@ -109,6 +109,8 @@ class Run {
   private readonly keys: Key[] = [];
   private lastKey = { cuts: 0, version: -1 };
   private readonly stockVolume: number;
+  /** mm; never so little that a touch would be taken for room. */
+  private readonly clearance: number;
   private time = 0;
   /** Events that go on from one move to the next, by what they are. */
   private open = new Map<string, { index: number; move: number }>();
@@ -119,6 +121,7 @@ class Run {
     this.setting = setting;
     this.region = Region.ofProfile(stock);
     this.stockVolume = this.region.volume;
+    this.clearance = Math.max(setting.job.clearance, TOUCH);
     const { contour } = setting.job;
     this.contour = contour && Region.ofProfile(contour);
     this.contourDepth = contour && profileDistance(contour);
@@ -266,7 +269,7 @@ class Run {
     for (const watched of tool.bodies)
       for (const against of [...this.obstacles, 'stock' as const]) {
         const free = watched.free.get(against) ?? 0;
-        if (free > length + this.setting.job.clearance) watched.free.set(against, free - length);
+        if (free > length + this.clearance) watched.free.set(against, free - length);
         else near.push([watched, against]);
       }
     const ofStock = near.filter(([, against]) => against === 'stock');
@@ -281,8 +284,8 @@ class Run {
     this.cutUntil(way, 1);
     for (const [watched, share] of way.later) {
       const place = way.placeAt(share);
-      const by = watched.body.distanceTo(this.region, place, place, this.setting.job.clearance);
-      if (by < this.setting.job.clearance) this.near(way, watched, 'stock', by, share);
+      const by = watched.body.distanceTo(this.region, place, place, this.clearance);
+      if (by < this.clearance) this.near(way, watched, 'stock', by, share);
     }
     return way.volume;
   }
@@ -312,7 +315,7 @@ class Run {
   /** Looks at a part of a way of a body: as a whole where it stays free, else in halves, at last step by step. */
   private follow(way: Way, watched: Watched, against: Obstacle | 'stock', a: number, b: number, shadow: Shadow | undefined): void {
     const region = against === 'stock' ? this.region : against.region;
-    const { clearance } = this.setting.job;
+    const { clearance } = this;
     const [p, q] = [way.placeAt(a), way.placeAt(b)];
     const length = way.length * (b - a);
     // What is told of what the edge hides holds for this part only: no more than that it is clear is asked then.
@@ -375,7 +378,7 @@ class Run {
     // Other bodies are still to be looked at with the work as it is at the start.
     const region = against === 'stock' ? this.region.copy() : against.region;
     const name = against === 'stock' ? 'work' : against.name;
-    const { clearance } = this.setting.job;
+    const { clearance } = this;
     const { outline } = way.tool;
     let cutTo = way.cutTo;
     const cutUntil = (share: number) => {

@@ -65,33 +65,57 @@ export class TurnedBody {
     return treeOf(this.mesh).leastOver(this.boxes(ways, most), ofTriangle, most);
   }
 
-  /** The deepest that its image is in a region with the reference at a place, and where; looked at on its triangles, 0.25 mm apart. */
+  /**
+   * The deepest that its image is in a region with the reference at a place, and where: within 0.005 mm, or a tenth of it, where what lies along
+   * the region's surface is not too much for that. No place of a part of a triangle is deeper than its middle by more than it is far from it: parts that cannot be deeper
+   * than what was found are not divided.
+   */
   depthIn(region: Region, [atZ, atX]: At): { readonly depth: number; readonly at: FlatPoint } {
     const { p } = this;
     const { triangles } = this.mesh;
     let most = 0;
     let where: FlatPoint = [0, 0];
-    const look = (x: number, y: number, z: number) => {
-      const d = region.depthAt(z, Math.hypot(x, y));
-      if (d > most) [most, where] = [d, [z, Math.hypot(x, y)]];
+    const parts = new Parts();
+    const look = (x: number, y: number, z: number): number => {
+      const r = Math.sqrt(x * x + y * y);
+      const d = region.depthAt(z, r);
+      if (d > most) [most, where] = [d, [z, r]];
+      return d;
     };
+    const add = (t: readonly number[]): void => {
+      const [mx, my, mz] = [(t[0] + t[3] + t[6]) / 3, (t[1] + t[4] + t[7]) / 3, (t[2] + t[5] + t[8]) / 3];
+      const around = Math.sqrt(
+        Math.max(squared(t[0] - mx, t[1] - my, t[2] - mz), squared(t[3] - mx, t[4] - my, t[5] - mz), squared(t[6] - mx, t[7] - my, t[8] - mz)),
+      );
+      const d = look(mx, my, mz);
+      // Outside: as far as it is, it cannot get in.
+      const r = Math.sqrt(mx * mx + my * my);
+      const bound = d > 0 ? d + around : around - region.distanceTo(mz, mz, r, r, around);
+      if (bound > wanted()) parts.push(bound, t);
+    };
+    const wanted = () => Math.max(DEEP_ENOUGH, 1.1 * most);
     const ofTriangle = (t: number, best: number): number => {
-      const [a, b, c] = [3 * triangles[3 * t], 3 * triangles[3 * t + 1], 3 * triangles[3 * t + 2]];
-      const [ax, ay, az] = [p[a] + atX, p[a + 1], p[a + 2] + atZ];
-      const [bx, by, bz] = [p[b] + atX, p[b + 1], p[b + 2] + atZ];
-      const [cx, cy, cz] = [p[c] + atX, p[c + 1], p[c + 2] + atZ];
-      const longest = Math.max(Math.hypot(bx - ax, by - ay, bz - az), Math.hypot(cx - bx, cy - by, cz - bz), Math.hypot(ax - cx, ay - cy, az - cz));
-      const n = Math.min(MOST_PARTS, Math.max(1, Math.ceil(longest / APART)));
-      for (let i = 0; i <= n; i++)
-        for (let j = 0; i + j <= n; j++) {
-          const [u, v] = [i / n, j / n];
-          look(ax + u * (bx - ax) + v * (cx - ax), ay + u * (by - ay) + v * (cy - ay), az + u * (bz - az) + v * (cz - az));
-        }
+      const corners = [3 * triangles[3 * t], 3 * triangles[3 * t + 1], 3 * triangles[3 * t + 2]];
+      for (const k of corners) look(p[k] + atX, p[k + 1], p[k + 2] + atZ);
+      add(corners.flatMap((k) => [p[k] + atX, p[k + 1], p[k + 2] + atZ]));
       return best;
     };
     // Only what meets the region is looked at.
     const ofBox = this.boxes({ z0: atZ, z1: atZ, x0: atX, x1: atX, from: [atZ, atX], hidden: undefined, region }, 1);
     treeOf(this.mesh).leastOver((box, at) => (ofBox(box, at) > 0 ? 1 : 0), ofTriangle, 1);
+    // What may be deepest is divided first: a place that is deep is found long before all that lies along a wall is looked at.
+    for (let n = 0; n < MOST_DIVIDED; n++) {
+      const t = parts.pop(wanted());
+      if (!t) break;
+      const [ax, ay, az, bx, by, bz, cx, cy, cz] = t;
+      const d = [(ax + bx) / 2, (ay + by) / 2, (az + bz) / 2];
+      const e = [(bx + cx) / 2, (by + cy) / 2, (bz + cz) / 2];
+      const f = [(cx + ax) / 2, (cy + ay) / 2, (cz + az) / 2];
+      add([...d, ...e, ...f]);
+      add([ax, ay, az, ...d, ...f]);
+      add([bx, by, bz, ...e, ...d]);
+      add([cx, cy, cz, ...f, ...e]);
+    }
     return { depth: most, at: where };
   }
 
@@ -123,9 +147,55 @@ export class TurnedBody {
   }
 }
 
-// mm, and parts of a side.
-const APART = 0.25;
-const MOST_PARTS = 24;
+// mm. Less than that is not looked for.
+const DEEP_ENOUGH = 0.005;
+// Parts that are divided at most: what lies along a wall all over is left then, with what was found.
+const MOST_DIVIDED = 300;
+
+/** Parts of triangles, the one that may be deepest first: a heap. */
+class Parts {
+  private readonly bounds: number[] = [];
+  private readonly parts: (readonly number[])[] = [];
+
+  push(bound: number, part: readonly number[]): void {
+    const { bounds, parts } = this;
+    let i = bounds.length;
+    while (i > 0) {
+      const above = (i - 1) >> 1;
+      if (bounds[above] >= bound) break;
+      bounds[i] = bounds[above];
+      parts[i] = parts[above];
+      i = above;
+    }
+    bounds[i] = bound;
+    parts[i] = part;
+  }
+
+  /** The one that may be deepest, if it may be deeper than `wanted`. */
+  pop(wanted: number): readonly number[] | undefined {
+    const { bounds, parts } = this;
+    if (bounds.length === 0 || bounds[0] <= wanted) return undefined;
+    const top = parts[0];
+    const bound = bounds.pop();
+    const part = parts.pop();
+    if (bound === undefined || part === undefined || bounds.length === 0) return top;
+    let i = 0;
+    for (;;) {
+      const below = 2 * i + 1;
+      if (below >= bounds.length) break;
+      const child = below + 1 < bounds.length && bounds[below + 1] > bounds[below] ? below + 1 : below;
+      if (bounds[child] <= bound) break;
+      bounds[i] = bounds[child];
+      parts[i] = parts[child];
+      i = child;
+    }
+    bounds[i] = bound;
+    parts[i] = part;
+    return top;
+  }
+}
+
+const squared = (x: number, y: number, z: number): number => x * x + y * y + z * z;
 
 /** Places that need not be looked at: boxes of the half section whose image, with the reference at the start of a way, is surely behind what cuts there. */
 export interface Shadow {
