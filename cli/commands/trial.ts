@@ -4,14 +4,11 @@ import { IssueError, issue, say, unwrap } from '#core/issues';
 import type { Kernel } from '#core/kernel';
 import { roundTo } from '#core/math';
 import type { FlatPoint, PathPiece } from '#core/outline';
-import { readSteps, runTrial, stockOf, type TrialEvent, trialSetting } from '#core/trial';
+import { isFault, readSteps, runTrial, stockOf, type TrialEvent, trialSetting } from '#core/trial';
 import type { CommandOutput, CommandRequest, Say } from '../request.ts';
 import { table } from '../table.ts';
 import { giveWay, number } from './io.ts';
 import { readTrial } from './trial-input.ts';
-
-/** What nearness alone is no fault. */
-const FAULTS: ReadonlySet<TrialEvent['kind']> = new Set(['touch', 'rapid', 'gouge', 'sense', 'feed', 'travel']);
 
 export async function trial(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { command: 'trial' }, progress: Say): Promise<CommandOutput> {
   const file = basename(request.file);
@@ -30,7 +27,7 @@ export async function trial(kernel: Kernel, bytes: Uint8Array, request: CommandR
     await giveWay();
   }
   const { part, removedVolume, time, events, against } = step.value;
-  const wrong = events.some((e) => FAULTS.has(e.kind));
+  const wrong = events.some(isFault);
   return {
     json: {
       part: part.map((loop) => loop.map(tellPiece)),

@@ -7,6 +7,7 @@ import { loadKernel } from '#core/kernel';
 import { move, type Vec3 } from '#core/math';
 import { readSteps, runTrial, stockOf, type TrialSetting, trialSetting } from '#core/trial';
 import { cookTrial } from './index.ts';
+import { Random } from '../../../demo/corpus/random.ts';
 
 // A slow way that shares nothing with the trial but what the tool is: the work as cells, the tool as points, time in small steps.
 
@@ -66,14 +67,6 @@ function pointsOf({ triangles }: Body, apart: number): Float64Array {
   return Float64Array.from(out);
 }
 
-function randoms(seed: number): () => number {
-  let s = seed;
-  return () => {
-    s = (s * 1103515245 + 12345) % 2147483648;
-    return s / 2147483648;
-  };
-}
-
 describe('touches and cuts against a slow way of finding them', () => {
   let setting: TrialSetting;
   beforeAll(async () => {
@@ -128,7 +121,8 @@ describe('touches and cuts against a slow way of finding them', () => {
         }),
       );
     expect(partZ(0)).toBeLessThan(0);
-    const random = randoms(23);
+    const chance = new Random(23);
+    const random = () => chance.next();
     let touched = 0;
     let free = 0;
     for (let n = 0; n < 8; n++) {

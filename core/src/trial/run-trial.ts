@@ -14,7 +14,10 @@ import { type Obstacle, obstaclesOf } from './touch/obstacles.ts';
 import { LEAD, PART, shadowBehind } from './touch/shadow.ts';
 import { type Shadow, TurnedBody } from './touch/turned-body.ts';
 
-export type EventKind = 'touch' | 'rapid' | 'gouge' | 'sense' | 'feed' | 'travel' | 'near';
+export type EventKind = 'touch' | 'rapid' | 'gouge' | 'sense' | 'travel' | 'near';
+
+/** Nearness alone is no fault. */
+export const isFault = ({ kind }: { readonly kind: EventKind }): boolean => kind !== 'near';
 
 /** Something that goes wrong in a trial. Of what belongs together one is told, with its start and its worst. */
 export interface TrialEvent {

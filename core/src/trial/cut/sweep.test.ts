@@ -3,6 +3,7 @@ import { type FlatPoint, loopThrough, type PathPiece } from '#core/outline';
 import { Region } from '../region/region.ts';
 import type { CuttingOutline } from './cutting-outline.ts';
 import { type At, placesAlong, standing, swept } from './sweep.ts';
+import { Random } from '../../../../demo/corpus/random.ts';
 
 const flat = (points: readonly FlatPoint[], height = 0): CuttingOutline => ({
   points,
@@ -38,14 +39,6 @@ function corner(nose: number, steps = 200): FlatPoint[] {
   });
   const far = (p: FlatPoint, deg: number): FlatPoint => [p[0] + 9 * Math.cos(rad(deg)), p[1] + 9 * Math.sin(rad(deg))];
   return [far(arc[0], 85), ...arc, far(arc[steps], 5)];
-}
-
-function randoms(seed: number): () => number {
-  let s = seed;
-  return () => {
-    s = (s * 1103515245 + 12345) % 2147483648;
-    return s / 2147483648;
-  };
 }
 
 describe('what a tool cuts', () => {
@@ -103,7 +96,8 @@ describe('what a tool cuts', () => {
     expect(region.contains(35, 10)).toBe(false);
   });
   it('is what dense looking finds: random tools on random ways, against places tried one by one', () => {
-    const random = randoms(11);
+    const chance = new Random(11);
+    const random = () => chance.next();
     let looked = 0;
     let wrong = 0;
     for (let n = 0; n < 120; n++) {

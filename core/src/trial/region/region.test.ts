@@ -2,6 +2,7 @@ import { describe, expect, it } from '@jest/globals';
 import { type FlatPoint, loopThrough, type PathPiece } from '#core/outline';
 import { toUnits } from './clip.ts';
 import { Region } from './region.ts';
+import { Random } from '../../../../demo/corpus/random.ts';
 
 const box = (z0: number, z1: number, r0: number, r1: number): FlatPoint[] => [
   [z0, r0],
@@ -10,15 +11,6 @@ const box = (z0: number, z1: number, r0: number, r1: number): FlatPoint[] => [
   [z0, r1],
 ];
 const bar = () => Region.ofProfile([loopThrough(box(0, 50, 0, 20))]);
-
-/** Numbers that come out the same each time. */
-function randoms(seed: number): () => number {
-  let s = seed;
-  return () => {
-    s = (s * 1103515245 + 12345) % 2147483648;
-    return s / 2147483648;
-  };
-}
 
 describe('a region', () => {
   it('has the volumes of a cylinder, a cone, a tube and a sphere', () => {
@@ -79,7 +71,8 @@ describe('a region', () => {
     expect(region.distanceTo(-10, 100, 19, 40, 9)).toBe(0);
   });
   it('agrees with each of its edges looked at on the way, on random stars and boxes', () => {
-    const random = randoms(7);
+    const chance = new Random(7);
+    const random = () => chance.next();
     for (let n = 0; n < 40; n++) {
       const points = Array.from({ length: 24 }, (_, i): FlatPoint => {
         const [angle, radius] = [(2 * Math.PI * i) / 24, 4 + 11 * random()];

@@ -1,4 +1,4 @@
-import { ActionIcon, Button, Menu, SegmentedControl, Select } from '@mantine/core';
+import { ActionIcon, Button, Menu, SegmentedControl } from '@mantine/core';
 import { IconDots, IconPlus } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
@@ -15,6 +15,7 @@ import { describePick } from '../../scene/describe.ts';
 import type { StageMark, StageTip } from '../../scene/glyphs.tsx';
 import { bodyOf, type PickRef } from '../../scene/picks.ts';
 import { Stage } from '../../scene/stage.tsx';
+import { OtherRecords } from '../../common/other-records.tsx';
 import { saveShelf } from '../../store/shelf-file-actions.ts';
 import { changeSetUp, clearStation, deleteSetUp, machineOf, machinesOf, newSetUp, renameSetUp, selectSetUp } from '../../store/set-up-actions.ts';
 import { Dial, SwingLine } from './dial.tsx';
@@ -38,7 +39,6 @@ export default function CarrierPage() {
   const first = useAppSelector((s) => Object.values(s.library.records).find((r) => r.kind === 'set-up')?.id);
   const setUp = useAppSelector((s) => selectSetUp(s, id ?? last) ?? (id ? undefined : selectSetUp(s, first)));
   const records = useAppSelector((s) => s.library.records);
-  const others = useMemo(() => Object.values(records).filter((r) => r.kind === 'set-up' && r.id !== setUp?.id), [records, setUp?.id]);
   useEffect(() => {
     if (setUp) store.dispatch(setUpOpened(setUp.id));
   }, [setUp]);
@@ -60,19 +60,9 @@ export default function CarrierPage() {
         title={setUp.name}
         onRename={(name) => renameSetUp(setUp.id, name)}
         note={
-          others.length > 0 ? (
-            <Select
-              size="xs"
-              w={190}
-              aria-label="Other set-up"
-              placeholder="other set-ups"
-              value={null}
-              data={others.map((r) => ({ value: r.id, label: r.name }))}
-              onChange={(v) => v && navigate(`/carrier/${v}`)}
-            />
-          ) : (
-            machine?.name
-          )
+          <OtherRecords kind="set-up" id={setUp.id} word="set-up">
+            {machine?.name}
+          </OtherRecords>
         }
       >
         <Button size="xs" variant="default" leftSection={<IconPlus size={16} />} onClick={() => begin(setUp.machineId)}>

@@ -5,10 +5,6 @@ export const KIND_WORDS: Readonly<Record<EventKind, string>> = {
   rapid: 'rapid through the work',
   gouge: 'cuts into the part',
   sense: 'turns the wrong way',
-  feed: 'cannot be fed so',
   travel: 'beyond the travel',
   near: 'near',
 };
-
-/** Nearness alone is no fault. */
-export const FAULT_KINDS: ReadonlySet<EventKind> = new Set<EventKind>(['touch', 'rapid', 'gouge', 'sense', 'feed', 'travel']);

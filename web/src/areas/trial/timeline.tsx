@@ -1,8 +1,8 @@
 import { ActionIcon, SegmentedControl } from '@mantine/core';
 import { IconPlayerPause, IconPlayerPlay, IconPlayerSkipBack, IconPlayerSkipForward } from '@tabler/icons-react';
 import { useEffect, useRef, useState } from 'react';
-import type { RunMove, TrialEvent } from '#core/trial';
-import { FAULT_KINDS, KIND_WORDS } from './say-event.ts';
+import { isFault, type RunMove, type TrialEvent } from '#core/trial';
+import { KIND_WORDS } from './say-event.ts';
 
 interface Props {
   readonly time: number;
@@ -62,7 +62,7 @@ export function Timeline({ time, total, moves, events, onTime }: Props) {
         {events.map((e) => (
           <span
             key={`${e.time} ${e.kind} ${e.between.join()}`}
-            className={`timeline-mark ${FAULT_KINDS.has(e.kind) ? 'fail' : 'warn'}`}
+            className={`timeline-mark ${isFault(e) ? 'fail' : 'warn'}`}
             style={{ left: `${total > 0 ? (100 * e.time) / total : 0}%` }}
             title={`${KIND_WORDS[e.kind]}, line ${e.line}`}
           />

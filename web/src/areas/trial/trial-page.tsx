@@ -1,23 +1,24 @@
-import { ActionIcon, Button, Menu, SegmentedControl, Select } from '@mantine/core';
+import { ActionIcon, Button, Menu, SegmentedControl } from '@mantine/core';
 import { IconDots, IconPlus } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { say } from '#core/issues';
 import type { Frame } from '#core/math';
 import type { MachineRecord, SetUpRecord, TrialRecord } from '#core/records';
-import { stockOf, type TrialAnswer, type TrialEvent } from '#core/trial';
+import { isFault, stockOf, type TrialAnswer, type TrialEvent } from '#core/trial';
 import { formatLength, type LengthUnit } from '#core/units';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { trialOpened } from '../../app/session-slice.ts';
 import { store, useAppSelector } from '../../app/store.ts';
 import { WorkLayout } from '../../app/work-layout.tsx';
 import { Stage } from '../../scene/stage.tsx';
+import { OtherRecords } from '../../common/other-records.tsx';
 import { saveShelf } from '../../store/shelf-file-actions.ts';
 import { changeTrial, deleteTrial, newTrial, selectTrial } from '../../store/trial-actions.ts';
 import { JobPanel } from './job-panel.tsx';
 import { ProgramPanel } from './program-panel.tsx';
 import { ReachPanel } from './reach-panel.tsx';
-import { FAULT_KINDS, KIND_WORDS } from './say-event.ts';
+import { KIND_WORDS } from './say-event.ts';
 import { SectionView } from './section-view.tsx';
 import { Timeline } from './timeline.tsx';
 import { machineItems, workItem } from './trial-items.ts';
@@ -30,7 +31,6 @@ export default function TrialPage() {
   const first = useAppSelector((s) => Object.values(s.library.records).find((r) => r.kind === 'trial')?.id);
   const trial = useAppSelector((s) => selectTrial(s, id ?? last) ?? (id ? undefined : selectTrial(s, first)));
   const records = useAppSelector((s) => s.library.records);
-  const others = useMemo(() => Object.values(records).filter((r) => r.kind === 'trial' && r.id !== trial?.id), [records, trial?.id]);
   const setUps = useMemo(() => Object.values(records).filter((r): r is SetUpRecord => r.kind === 'set-up'), [records]);
   const { setUp, machine } = useSetUpOf(trial);
   useEffect(() => {
@@ -64,19 +64,9 @@ export default function TrialPage() {
         title={trial.name}
         onRename={(name) => changeTrial(trial.id, `Renamed to ${name.trim()}`, { name: name.trim().slice(0, 200) || trial.name })}
         note={
-          others.length > 0 ? (
-            <Select
-              size="xs"
-              w={190}
-              aria-label="Other trial"
-              placeholder="other trials"
-              value={null}
-              data={others.map((r) => ({ value: r.id, label: r.name }))}
-              onChange={(v) => v && navigate(`/trial/${v}`)}
-            />
-          ) : (
-            setUp?.name
-          )
+          <OtherRecords kind="trial" id={trial.id} word="trial">
+            {setUp?.name}
+          </OtherRecords>
         }
       >
         {setUp && (
@@ -146,12 +136,12 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
   const events = ran?.events ?? NO_EVENTS;
   // What is wrong at the moment: it goes on to the end of its line.
   const now = useMemo(
-    () => events.filter((e) => FAULT_KINDS.has(e.kind) && run && e.line === run.line && time >= e.time - 1e-6 && time <= Math.max(run.to, e.time) + 1e-6),
+    () => events.filter((e) => isFault(e) && run && e.line === run.line && time >= e.time - 1e-6 && time <= Math.max(run.to, e.time) + 1e-6),
     [events, run, time],
   );
   const stands = useMemo(() => machineItems(moment, trial, setting, tool?.placeId, now, isWhole), [moment, trial, setting, tool?.placeId, now, isWhole]);
   const items = useMemo(() => [...stands, ...work], [stands, work]);
-  const wrong = useMemo(() => new Set(events.filter((e) => FAULT_KINDS.has(e.kind)).map((e) => e.line)), [events]);
+  const wrong = useMemo(() => new Set(events.filter(isFault).map((e) => e.line)), [events]);
   const toLine = (line: number) => {
     const found = ran?.recording.moves.find((m) => m.line >= line);
     if (found) setTime(found.from);
@@ -246,7 +236,7 @@ function Outcome({ answer, isRunning, hasProgram, unit }: { answer: TrialAnswer 
         ))}
       </ul>
     );
-  const faults = answer.events.filter((e) => FAULT_KINDS.has(e.kind)).length;
+  const faults = answer.events.filter(isFault).length;
   return (
     <>
       <h2 className={faults === 0 ? undefined : 'fail'}>
@@ -293,13 +283,13 @@ interface EventListProps {
 function EventList({ events, setUp, unit, isKnown, onShow }: EventListProps) {
   if (!isKnown) return null;
   if (events.length === 0) return <p className="soft">Nothing touches, nothing gets nearer than is wanted, nothing is cut into.</p>;
-  const sorted = [...events].sort((a, b) => Number(FAULT_KINDS.has(b.kind)) - Number(FAULT_KINDS.has(a.kind)) || a.time - b.time);
+  const sorted = [...events].sort((a, b) => Number(isFault(b)) - Number(isFault(a)) || a.time - b.time);
   return (
     <ul className="event-list">
       {sorted.map((e) => (
-        <li key={`${e.time} ${e.kind} ${e.between.join()}`} className={FAULT_KINDS.has(e.kind) ? 'fail' : 'warn'}>
+        <li key={`${e.time} ${e.kind} ${e.between.join()}`} className={isFault(e) ? 'fail' : 'warn'}>
           <button type="button" onClick={() => onShow(e)} title="Show the moment">
-            <span className={`ledger-mark ${FAULT_KINDS.has(e.kind) ? 'fail' : 'warn'}`} aria-hidden />
+            <span className={`ledger-mark ${isFault(e) ? 'fail' : 'warn'}`} aria-hidden />
             <span>
               <b>{KIND_WORDS[e.kind]}</b> <span className="soft">line {e.line}</span>
               <br />
@@ -307,7 +297,7 @@ function EventList({ events, setUp, unit, isKnown, onShow }: EventListProps) {
             </span>
             <span className="number">{e.kind === 'sense' ? '' : formatLength(e.depth, unit)}</span>
           </button>
-          {e.kind !== 'gouge' && FAULT_KINDS.has(e.kind) && (
+          {e.kind !== 'gouge' && isFault(e) && (
             <Link to={`/carrier/${setUp.id}`} className="soft-link">
               See the set-up
             </Link>
