@@ -4,8 +4,8 @@ import { beforeAll, describe, expect, it } from '@jest/globals';
 import { SHIPPED_MACHINES } from '#core/carrier';
 import { say } from '#core/issues';
 import { type Kernel, loadKernel } from '#core/kernel';
-import type { FlatPoint } from '#core/outline';
-import { reachOf, readSteps, Replay, runTrial, stockOf, type TrialResult, type TrialSetting, trialSetting } from '#core/trial';
+import { counterClockwise, type FlatPoint, loopThrough } from '#core/outline';
+import { checkStock, reachOf, readSteps, Replay, runTrial, stockOf, type TrialResult, type TrialSetting, trialSetting } from '#core/trial';
 import { cookTrial } from './index.ts';
 
 const demo = join(import.meta.dirname, '../../../demo');
@@ -123,6 +123,18 @@ describe('a trial outside', () => {
     expect(touch?.depth).toBeCloseTo(2, 1);
     expect((touch?.time ?? 0) - start).toBeGreaterThan(7.3 - 1e-3);
     expect((touch?.time ?? 0) - start).toBeLessThan(7.3 + 2e-3);
+  });
+  it('a blank that is smaller than the part is said, and by how much', () => {
+    const box = (radius: number): FlatPoint[] => [
+      [0, 0],
+      [0, radius],
+      [-40, radius],
+      [-40, 0],
+    ];
+    const of = (radius: number) => [counterClockwise(loopThrough(box(radius)))];
+    expect(checkStock(of(25), of(25))).toEqual([]);
+    expect(checkStock(undefined, of(25))).toEqual([]);
+    expect(checkStock(of(25), of(24.6)).map(say)).toEqual([expect.stringMatching(/0\.4 mm are missing at Z .*, diameter 50/)]);
   });
   it('travel that the carrier does not have', () => {
     const beyond = run(outside, 'T0101\nG0 X0. Z900.').events.find((e) => e.kind === 'travel');

@@ -174,6 +174,10 @@ export const issueTexts = {
   'program.optional': ['{file}, line {line}: blocks that begin with / are run.', 'Take them out if the control leaves them out.'],
   'program.other-m': ['{file}, line {line}: {text} is passed over.', 'Nothing is to be done, unless it moves something.'],
   'program.over-again': ['{file}, line {line}: M99 would start the program again; it ends here.', 'Nothing is to be done.'],
+  'trial.small-stock': [
+    'The part is larger than what it is turned from: {by} mm are missing at Z {z}, diameter {diameter}.',
+    'Take a larger blank, or move the zero of the part.',
+  ],
   'trial.no-stock': ['Nothing is gripped in the {spindle} spindle of {name}.', 'Say its blank in Carrier, or what is turned here.'],
   'program.compensation': ['{file}, line {line}: the nose radius does not fit: {text}.', 'Use a smaller nose, or change the contour there.'],
   'record.bad': ['{file}: {field}: {text}.', 'Correct the value there.'],

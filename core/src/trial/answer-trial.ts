@@ -2,7 +2,7 @@ import type { SetUpParts } from '#core/carrier';
 import { issue, type Issue } from '#core/issues';
 import type { HalfProfile } from '#core/outline';
 import type { TrialRecord } from '#core/records';
-import type { Difference } from './compare.ts';
+import { checkStock, type Difference } from './compare.ts';
 import type { Recording } from './replay.ts';
 import { runTrial, type TrialEvent } from './run-trial.ts';
 import { readSteps, stockOf, type TrialJob, trialSetting } from './setting.ts';
@@ -43,5 +43,5 @@ export function answerTrial(parts: SetUpParts, record: TrialRecord): TrialAnswer
   let step = job.next();
   while (!step.done) step = job.next();
   const { stock: _, ...result } = step.value;
-  return { ...result, warnings: read.value.warnings };
+  return { ...result, warnings: [...checkStock(record.contour ?? undefined, stock), ...read.value.warnings] };
 }

@@ -1,5 +1,24 @@
-import { type FlatPoint, type HalfProfile, profileDistance } from '#core/outline';
+import { issue, type Issue } from '#core/issues';
+import { roundTo } from '#core/math';
+import { flattenPath, type FlatPoint, type HalfProfile, profileDistance } from '#core/outline';
 import type { Region } from './region/region.ts';
+
+// mm. What chords and rounding may lack.
+const LACKS = 0.002;
+
+/** Says where a contour stands out of what it is to be turned from. */
+export function checkStock(contour: HalfProfile | undefined, stock: HalfProfile): Issue[] {
+  if (!contour) return [];
+  const distance = profileDistance(stock);
+  let by = 0;
+  let at: FlatPoint = [0, 0];
+  for (const loop of contour)
+    for (const [z, r] of flattenPath(loop, 0.01, false)) {
+      const out = -distance.depth(z, r);
+      if (out > by) [by, at] = [out, [z, r]];
+    }
+  return by > LACKS ? [issue('trial.small-stock', { by: roundTo(by, 3), z: roundTo(at[0], 3), diameter: roundTo(2 * at[1], 3) })] : [];
+}
 
 /** How what was turned differs from what was to come out; mm. */
 export interface Difference {

@@ -6,7 +6,7 @@ export { cuttingOutline, type CuttingOutline } from './cut/cutting-outline.ts';
 export { imageAt, placesAlong, standing, swept } from './cut/sweep.ts';
 export { edgeOf, type LoadedEdge, programSetting, readSteps, stockOf, travelOf, type TrialJob, type TrialSetting, trialSetting } from './setting.ts';
 export { answerTrial, jobOf, type TrialAnswer } from './answer-trial.ts';
-export { compareWith, type Difference } from './compare.ts';
+export { checkStock, compareWith, type Difference } from './compare.ts';
 export { RAPID, secondsOf, speedOn } from './timing.ts';
 export { type EventKind, isFault, runTrial, type TrialEvent, type TrialResult } from './run-trial.ts';
 export { type Moment, type Recording, Replay, type RunMove, type RunTool } from './replay.ts';
