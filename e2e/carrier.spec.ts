@@ -49,7 +49,7 @@ test('the demo’s turret: what its control is told, a block that lies upside do
   // The corner that stands out farthest, about the index axis; and the chuck is 82.5 wide.
   await expect(
     page.getByText(
-      /Indexed it sweeps 3(09|10|11|12|13)\.\d{3} about its axis, by station [12]: beside the chuck of the main spindle clear from X 4\d\d\.\d{3} on diameter/,
+      /Indexed it sweeps 3(08|09|10|11|12|13)\.\d{3} about its axis, by station [12]: beside the chuck of the main spindle clear from X 4\d\d\.\d{3} on diameter/,
     ),
   ).toBeVisible();
   await dial(page, /^Station 2: Hub turning, in order/).click();
