@@ -4,7 +4,8 @@ import type { HalfProfile } from '#core/outline';
 import type { TrialRecord } from '#core/records';
 import { checkStock, type Difference } from './compare.ts';
 import type { Recording } from './replay.ts';
-import { runTrial, type TrialEvent } from './run-trial.ts';
+import type { TrialEvent } from './events.ts';
+import { runTrial } from './run-trial.ts';
 import { readSteps, stockOf, type TrialJob, trialSetting } from './setting.ts';
 
 /** What a trial says: what came out of it, or why it could not be run. Plain data. */

@@ -8,7 +8,8 @@ export { edgeOf, type LoadedEdge, programSetting, readSteps, stockOf, travelOf, 
 export { answerTrial, jobOf, type TrialAnswer } from './answer-trial.ts';
 export { checkStock, compareWith, type Difference } from './compare.ts';
 export { RAPID, secondsOf, speedOn } from './timing.ts';
-export { type EventKind, isFault, runTrial, type TrialEvent, type TrialResult } from './run-trial.ts';
+export { type EventKind, isFault, type TrialEvent } from './events.ts';
+export { runTrial, type TrialResult } from './run-trial.ts';
 export { type Moment, type Recording, Replay, type RunMove, type RunTool } from './replay.ts';
 export { lineAlong } from './reach/surface.ts';
 export { type Blocked, type BlockedStretch, type EdgeReach, type Reach, reachOf, type Residual, type Stretch } from './reach/reach.ts';
