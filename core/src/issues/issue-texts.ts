@@ -160,7 +160,12 @@ export const issueTexts = {
   'program.bad-value': ['{file}, line {line}: {text} is not a value that can be used.', 'Correct the block.'],
   'program.shift': ['{file}, line {line}: G50 and G92 are understood with S, as the limit of the speed.', 'Use G54 to G59 for zeros.'],
   'program.zero': ['{file}, line {line}: nothing says where the zero {text} lies.', 'Say it beside the program, or use G54.'],
-  'program.no-tool': ['{file}, line {line}: {text} is not loaded.', 'Load it in the set-up, or correct the number.'],
+  'program.no-tool': ['{file}, line {line}: {text} is not loaded for this spindle.', 'Load it in the set-up, or correct the number.'],
+  'program.tool-first': ['{file}, line {line}: it moves before a tool was called.', 'Call a tool (T) first: it says which carrier moves.'],
+  'program.other-carrier': [
+    '{file}, line {line}: {text} stands on the {carrier}, and the program moves the {first}.',
+    'A trial runs one carrier; put the tool there, or try the other program by itself.',
+  ],
   'program.no-feed': ['{file}, line {line}: it feeds, and no F was said before.', 'Give an F.'],
   'program.home-axes': ['{file}, line {line}: G28 names no axis.', 'Write G28 U0 W0 for both.'],
   'program.compensated-home': ['{file}, line {line}: G28 while the nose is compensated.', 'Cancel it by G40 first.'],
@@ -177,6 +182,11 @@ export const issueTexts = {
   'trial.small-stock': [
     'The part is larger than what it is turned from: {by} mm are missing at Z {z}, diameter {diameter}.',
     'Take a larger blank, or move the zero of the part.',
+  ],
+  'trial.no-edge': ['{name} has no body that cuts: it takes nothing away here.', 'Give its cutting part the role cutting on the Bench.'],
+  'trial.driven': [
+    '{name} is driven across the axis: what it cuts is not round, and is left as it is.',
+    'What it touches is told all the same.',
   ],
   'trial.no-stock': ['Nothing is gripped in the {spindle} spindle of {name}.', 'Say its blank in Carrier, or what is turned here.'],
   'program.compensation': ['{file}, line {line}: the nose radius does not fit: {text}.', 'Use a smaller nose, or change the contour there.'],

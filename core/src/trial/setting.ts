@@ -84,20 +84,20 @@ export function travelOf(
   return { z: [Math.min(...ends), Math.max(...ends)], x: travel.x };
 }
 
-/** What a program is read against. A carrier that is not told begins where it is farthest from chuck and axis. */
+/** What a program is read against: a carrier begins where it is farthest from chuck and axis. */
 export function programSetting(setting: TrialSetting): ProgramSetting {
   const { control, unit } = setting.parts.machine;
-  const carrier = setting.edges[0]?.carrier ?? setting.parts.machine.carriers[0];
-  const { z, x } = travelOf(carrier, setting);
   return {
     diameters: control.diameters,
     unit,
     toolDigits: control.toolDigits,
     offsetDigits: control.offsetDigits,
-    home: [z[1], x[1]],
-    pointOf: (tool, offset) => {
+    toolOf: (tool, offset) => {
       const found = edgeOf(setting, tool, offset);
-      return found && [found.edge.atWork.Z, found.edge.atWork.X];
+      if (!found) return undefined;
+      const { carrier, edge } = found;
+      const { z, x } = travelOf(carrier, setting);
+      return { carrier: carrier.name, home: [z[1], x[1]], point: [edge.atWork.Z, edge.atWork.X] };
     },
     zeros: setting.job.zeros,
   };

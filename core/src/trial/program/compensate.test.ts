@@ -11,8 +11,7 @@ function run(text: string, nose: Nose | undefined = NOSE) {
     unit: 'mm',
     toolDigits: 2,
     offsetDigits: 2,
-    home: [100, 100],
-    pointOf: () => [0, 0],
+    toolOf: () => ({ carrier: 'turret', home: [100, 100], point: [0, 0] }),
     zeros: {},
   });
   if (!read.ok) throw new Error(read.issues.map(say).join());
@@ -66,6 +65,12 @@ describe('compensation of the nose radius', () => {
   ])('%j is refused with its line', (text, message) => {
     const done = run(`G0 X12. Z5.\n${text}`);
     expect(done.ok ? 'taken' : done.issues.map(say).join()).toMatch(message);
+  });
+  it('goes on from where the nose stands when the side changes, and refuses another tool on the way', () => {
+    const all = moves('G0 X12. Z5.\nG42 G1 X10. Z0. F0.1\nZ-10.\nG41 G1 X10. Z-12.\nZ-20.\nG40 G0 X30.');
+    for (const [i, m] of all.entries()) if (i > 0) expect(near(m.path.from)).toEqual(all[i - 1].path.to);
+    const done = run('G0 X12. Z5.\nG42 G1 X10. Z0. F0.1\nZ-10.\nT2\nZ-20.\nX12.\nG40 G0 X30.');
+    expect(done.ok ? 'taken' : done.issues.map(say).join()).toMatch(/line 6: .* another tool came while it held/);
   });
   it('a tool of whose nose nothing is known is not guessed', () => {
     const done = compensated(

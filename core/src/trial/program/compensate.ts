@@ -21,6 +21,7 @@ export function compensated(
   const out: Step[] = [];
   // Where the programmed point really stands, once that is not where the program says.
   let stands: FlatPoint | undefined;
+  let tool: number | undefined;
   for (let i = 0; i < steps.length; i++) {
     const step = steps[i];
     if (step.kind !== 'move') {
@@ -41,11 +42,15 @@ export function compensated(
       .filter((s): s is Move => s.kind === 'move' && flatDistance(s.path.from, s.path.to) + (s.path.kind === 'arc' ? 1 : 0) > 1e-9);
     const nose = noseOf(step.tool, step.offset);
     if (!nose) return fault(file, step, 'nothing is known of its nose');
-    const rolled = roll(run, step.side, nose, file);
+    // From one side to the other it goes on from where it stands.
+    if (stands && tool !== step.tool) return fault(file, step, 'another tool came while it held; cancel it by G40 first');
+    const begun = stands ? [{ ...run[0], path: { ...run[0].path, from: stands } }, ...run.slice(1)] : run;
+    const rolled = roll(run.length > 0 ? begun : run, step.side, nose, file);
     if (!rolled.ok) return rolled;
     out.push(...rolled.value);
     out.push(...steps.slice(i, end).filter((s) => s.kind !== 'move'));
     stands = rolled.value.at(-1)?.path.to ?? stands;
+    tool = step.tool;
     i = end - 1;
   }
   return done(out);

@@ -41,16 +41,23 @@ export type Step =
 
 export type Move = Extract<Step, { kind: 'move' }>;
 
+/** Of a loaded tool what its program moves. Places are [z, x] of the part. */
+export interface LoadedTool {
+  readonly carrier: string;
+  /** Where its carrier stands at the start and goes to by G28: the carrier's reference. */
+  readonly home: readonly [number, number];
+  /** The programmed point about that reference. */
+  readonly point: readonly [number, number];
+}
+
 /** What a program is read against. Lengths in mm; X on radius. */
 export interface ProgramSetting {
   readonly diameters: boolean;
   readonly unit: 'mm' | 'inch';
   readonly toolDigits: number;
   readonly offsetDigits: number;
-  /** Where the carrier stands at the start and goes to by G28: its reference, [z, x] of the part. */
-  readonly home: readonly [number, number];
-  /** The programmed point of a tool about the carrier's reference, [z, x]; undefined for one that is not loaded. */
-  readonly pointOf: (tool: number, offset: number | undefined) => readonly [number, number] | undefined;
+  /** A tool as it is loaded; undefined for one that is not. */
+  readonly toolOf: (tool: number, offset: number | undefined) => LoadedTool | undefined;
   /** Where the zero of a work coordinate system lies, along Z of the part; G54 is the part's own. */
   readonly zeros: Readonly<Partial<Record<WorkZero, number>>>;
 }

@@ -8,9 +8,11 @@ const SETTING: ProgramSetting = {
   unit: 'mm',
   toolDigits: 2,
   offsetDigits: 2,
-  home: [300, 200],
-  // Two tools; the second has two offsets.
-  pointOf: (tool, offset) => (tool === 1 ? [-50, -150] : tool === 2 ? [-120, offset === 12 ? -30 : -40] : undefined),
+  // Two tools on one carrier, the second with two offsets; a third one on another.
+  toolOf: (tool, offset) => {
+    const loaded = (z: number, x: number, carrier = 'upper turret') => ({ carrier, home: [300, 200] as const, point: [z, x] as const });
+    return tool === 1 ? loaded(-50, -150) : tool === 2 ? loaded(-120, offset === 12 ? -30 : -40) : tool === 3 ? loaded(0, 0, 'lower turret') : undefined;
+  },
   zeros: { G55: -80 },
 };
 function steps(text: string, setting: Partial<ProgramSetting> = {}): readonly Step[] {
@@ -129,6 +131,9 @@ describe('a program', () => {
     ['G0 X20. Z0\nG2 R5. F1 X20.', /ends where it starts/],
     ['G56 G0 X1.', /nothing says where the zero G56 lies/],
     ['G92 X0 Z0', /understood with S/],
+    ['G50 S2000 X200. Z100.', /understood with S/],
+    ['G0 X20.\nT0303', /line 3: T3 stands on the lower turret, and the program moves the upper turret/],
+    ['M98 P5 L99999999\nM30\nO5\nM99', /more than 2000000 blocks/],
     ['G28', /names no axis/],
     ['M98 P77', /the subprogram O77 is not in the file/],
     ['M98 P5\nM30\nO5\nM98 P5\nM99', /more than 12 subprograms within each other/],
@@ -136,6 +141,17 @@ describe('a program', () => {
     ['M30\nO5\nO5', /program O5, which is there already/],
   ])('%j is refused with its line', (text, message) => {
     expect(fault(`T1\n${text}`)).toMatch(message);
+  });
+  it('nothing moves before a tool says which carrier does', () => {
+    const read = (text: string) => readProgram(text, 'p.nc', SETTING);
+    expect(read('G0 X20. Z2.\nT0101')).toMatchObject({ ok: false, issues: [{ code: 'program.tool-first', values: { line: 1 } }] });
+    expect(read('G28 U0 W0\nT0101')).toMatchObject({ ok: false, issues: [{ code: 'program.tool-first' }] });
+  });
+  it('in inches the speed of the surface is feet a minute', () => {
+    const [move] = moves('G20 G96 S500 M3 T1\nG1 X1. F0.01');
+    expect(move.spindle.value).toBeCloseTo(152.4, 9);
+    expect(move.feed?.value).toBeCloseTo(0.254, 9);
+    expect(moves('G20 G97 S500 M3 T1\nG0 X1.')[0].spindle.value).toBe(500);
   });
   it('what is passed over is said once, and an empty file is no program', () => {
     const read = readProgram('T1 M41\nM41\n/G0 X1.\nM8\nM99', 'p.nc', SETTING);

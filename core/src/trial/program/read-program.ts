@@ -1,10 +1,12 @@
 import { done, issue, type Issue, type Result } from '#core/issues';
 import type { PathPiece } from '#core/outline';
-import type { Feed, ProgramSetting, Side, SpindleState, Step, WorkZero } from './moves.ts';
+import type { Feed, LoadedTool, ProgramSetting, Side, SpindleState, Step, WorkZero } from './moves.ts';
 import { WORK_ZEROS } from './moves.ts';
 import { type Block, type ProgramText, readProgramText } from './words.ts';
 
 const INCH = 25.4;
+// m.
+const FOOT = 0.3048;
 // Calls within calls.
 const DEEPEST_CALL = 12;
 // Blocks that are run, subprograms as often as they are.
@@ -15,6 +17,7 @@ const ARC_FAULT = 0.005;
 // Cycles that belong to one control or another.
 const CYCLES = new Set([32, 33, 34, 70, 71, 72, 73, 74, 75, 76, 77, 78, 79, 80, 81, 82, 83, 84, 85, 86, 87, 88, 89, 93, 112, 113, 107]);
 const ADDRESSES = new Set('GMTSFXZYUWVHIJKRPLNDQ'.split(''));
+const MOVED = ['X', 'Z', 'U', 'W'];
 // Of M: what a trial needs nothing of.
 const PASSED_OVER = new Set([2, 7, 8, 9, 30]);
 
@@ -25,6 +28,8 @@ interface State {
   zero: WorkZero;
   tool: number;
   offset: number | undefined;
+  /** Undefined before the first tool: nothing says which carrier moves. */
+  loaded: LoadedTool | undefined;
   point: [number, number];
   feedPer: Feed['per'];
   feed: number | undefined;
@@ -68,7 +73,8 @@ class Runner {
       zero: 'G54',
       tool: 0,
       offset: undefined,
-      point: [setting.home[0], setting.home[1]],
+      loaded: undefined,
+      point: [0, 0],
       feedPer: 'turn',
       feed: undefined,
       spindle: { sense: null, mode: 'speed', value: 0, limit: undefined },
@@ -120,7 +126,7 @@ class Runner {
     if (state.side !== undefined && gs.some((g) => g === 28)) return this.fault('program.compensated-home', block);
     const s = words.get('S');
     if (once === 'limit') {
-      if (s === undefined) return this.fault('program.shift', block);
+      if (s === undefined || MOVED.some((l) => words.has(l))) return this.fault('program.shift', block);
       state.spindle = { ...state.spindle, limit: s };
     } else if (s !== undefined) state.spindle = { ...state.spindle, value: s };
     const f = words.get('F');
@@ -228,11 +234,14 @@ class Runner {
   private changeTool(tool: number, offset: number | undefined, block: Block): Issue | undefined {
     const { state, setting } = this;
     if (tool === 0) return undefined;
-    const next = setting.pointOf(tool, offset);
+    const next = setting.toolOf(tool, offset);
     if (!next) return this.fault('program.no-tool', block, { text: offset === undefined ? `T${tool}` : `tool ${tool} with offset ${offset}` });
-    const before: readonly [number, number] = state.tool === 0 ? [0, 0] : (setting.pointOf(state.tool, state.offset) ?? [0, 0]);
+    const { loaded } = state;
+    if (loaded && loaded.carrier !== next.carrier) return this.fault('program.other-carrier', block, { text: `T${tool}`, carrier: next.carrier, first: loaded.carrier });
     // The carrier stays where it is: the point of the new tool stands elsewhere.
-    state.point = [state.point[0] - before[0] + next[0], state.point[1] - before[1] + next[1]];
+    const [z, x] = loaded ? [state.point[0] - loaded.point[0], state.point[1] - loaded.point[1]] : next.home;
+    state.point = [z + next.point[0], x + next.point[1]];
+    state.loaded = next;
     if (tool !== state.tool) this.steps.push({ kind: 'tool', line: block.line, tool, offset });
     state.tool = tool;
     state.offset = offset;
@@ -251,7 +260,10 @@ class Runner {
   }
 
   private push(block: Block, path: PathPiece, isRapid: boolean): void {
-    const { tool, offset, feed, feedPer, spindle, side } = this.state;
+    const { tool, offset, feed, feedPer, side, scale } = this.state;
+    // In inches the speed of a surface is feet a minute.
+    const isFeet = scale !== 1 && this.state.spindle.mode === 'surface';
+    const spindle = isFeet ? { ...this.state.spindle, value: this.state.spindle.value * FOOT } : this.state.spindle;
     this.steps.push({
       kind: 'move',
       line: block.line,
@@ -267,20 +279,22 @@ class Runner {
   }
 
   private home(words: ReadonlyMap<string, number>, block: Block): Issue | undefined {
-    const { state, setting } = this;
+    const { state } = this;
+    if (!state.loaded) return this.fault('program.tool-first', block);
+    const { home, point } = state.loaded;
     const axes = [words.has('Z') || words.has('W'), words.has('X') || words.has('U')];
     if (!axes[0] && !axes[1]) return this.fault('program.home-axes', block);
     const via = this.target(words);
     if (via[0] !== state.point[0] || via[1] !== state.point[1]) this.push(block, { kind: 'line', from: state.point, to: via }, true);
-    const own: readonly [number, number] = state.tool === 0 ? [0, 0] : (setting.pointOf(state.tool, state.offset) ?? [0, 0]);
-    const to: [number, number] = [axes[0] ? setting.home[0] + own[0] : via[0], axes[1] ? setting.home[1] + own[1] : via[1]];
+    const to: [number, number] = [axes[0] ? home[0] + point[0] : via[0], axes[1] ? home[1] + point[1] : via[1]];
     this.push(block, { kind: 'line', from: state.point, to }, true);
     return undefined;
   }
 
   private move(words: ReadonlyMap<string, number>, block: Block): Issue | undefined {
     const { state } = this;
-    if (!['X', 'Z', 'U', 'W'].some((l) => words.has(l))) return undefined;
+    if (!MOVED.some((l) => words.has(l))) return undefined;
+    if (!state.loaded) return this.fault('program.tool-first', block);
     const from = state.point;
     const to = this.target(words);
     if (state.motion < 2) {
@@ -324,6 +338,8 @@ class Runner {
     if (depth >= DEEPEST_CALL) return this.fault('program.deep', block, { limit: DEEPEST_CALL });
     const times = words.get('L') ?? 1;
     for (let n = 0; n < times; n++) {
+      // One that has no block costs its call.
+      if (++this.ran > MOST_BLOCKS) return this.fault('program.endless', block, { limit: MOST_BLOCKS });
       const after = this.run(number, depth + 1);
       if (after) return after;
     }
