@@ -4,7 +4,7 @@ import { IssueError, issue, say, unwrap } from '#core/issues';
 import type { Kernel } from '#core/kernel';
 import { roundTo } from '#core/math';
 import type { FlatPoint, PathPiece } from '#core/outline';
-import { checkStock, isFault, readSteps, runTrial, stockOf, type TrialEvent, trialSetting } from '#core/trial';
+import { isFault, readSteps, runTrial, stockOf, type TrialEvent, trialSetting } from '#core/trial';
 import type { CommandOutput, CommandRequest, Say } from '../request.ts';
 import { table } from '../table.ts';
 import { giveWay, number } from './io.ts';
@@ -20,7 +20,6 @@ export async function trial(kernel: Kernel, bytes: Uint8Array, request: CommandR
   const { steps, warnings: passedOver } = unwrap(readSteps(text, basename(name), setting));
   const stock = stockOf(setting);
   if (!stock) throw new IssueError([issue('record.bad', { file, field: 'stock', text: 'the set-up has no blank in that spindle; say what is turned' })]);
-  const warnings = [...checkStock(cooked.job.contour, stock), ...passedOver];
   const job = runTrial(setting, steps, stock);
   let step = job.next();
   for (; !step.done; step = job.next()) {
@@ -28,6 +27,7 @@ export async function trial(kernel: Kernel, bytes: Uint8Array, request: CommandR
     await giveWay();
   }
   const { part, removedVolume, time, events, against } = step.value;
+  const warnings = [...step.value.warnings, ...passedOver];
   const wrong = events.some(isFault);
   return {
     json: {

@@ -39,6 +39,7 @@ export interface Swing {
 /** Something turned, and at which spindle. */
 export interface SpindleBody extends Turned {
   readonly spindle: SpindleSide;
+  readonly what: 'chuck' | 'jaws' | 'work';
 }
 
 /** What stands at the spindles: chuck, jaws as they sweep, work. Cylinders about the spindle axis, in machine coordinates. */
@@ -50,8 +51,9 @@ export function turnedBodies(machine: Pick<MachineRecord, 'spindles'>, setUp: Pi
     const { chuck } = spindle;
     const blank = setUp.blanks[side];
     const front = jawFront(spindle);
-    const place = (what: string, radius: number, from: number, to: number): SpindleBody => ({
+    const place = (what: SpindleBody['what'], radius: number, from: number, to: number): SpindleBody => ({
       spindle: side,
+      what,
       name: `${what} of the ${spindle.name}`,
       radius,
       from: Math.min(toMachine(side, at, from), toMachine(side, at, to)),

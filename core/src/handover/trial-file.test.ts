@@ -114,6 +114,52 @@ describe('a trial outside', () => {
     // One cause over many moves is one event.
     expect(told(run(outside, FACE_AND_TURN.replace('X50.\nG1 Z-40.', 'X49.8\nG1 Z-5.\nZ-10.\nZ-15.\nZ-40.')))).toHaveLength(1);
   });
+  it('what is gone from the part already is not cut into again', async () => {
+    // The blank lacks what the contour wants outside of 24: a cut on 24.5 takes nothing of the part away there.
+    const thin = await settingOf({
+      ...OUTSIDE,
+      stock: {
+        points: [
+          [0, 0],
+          [0, 24],
+          [-20, 24],
+          [-20, 30],
+          [-70, 30],
+          [-70, 0],
+        ],
+      },
+    });
+    const cut = run(thin, 'T0101 M3 G97 S900\nG0 X49. Z2.\nG1 Z-19. F0.2\nX62.');
+    expect(told(cut)).toEqual([]);
+    expect(cut.warnings.map(say)).toEqual([expect.stringMatching(/1 mm are missing/)]);
+    // Farther in there is some.
+    expect(told(run(thin, 'T0101 M3 G97 S900\nG0 X49. Z2.\nG1 Z-25. F0.2\nX62.'))).toEqual([expect.stringMatching(/^3 gouge/)]);
+  });
+  it('a tool without a cutting body cuts nothing, and that is said; what is driven across the axis is left out', async () => {
+    const cooked = await cook(OUTSIDE);
+    if (!cooked.ok) throw new Error(cooked.issues.map(say).join());
+    const { parts, job } = cooked.value;
+    const dull = Object.fromEntries(
+      Object.entries(parts.components).map(([id, c]) => [id, c && { ...c, bodies: c.bodies.map((b) => ({ ...b, role: 'tool body' as const })) }]),
+    );
+    const result = run(trialSetting({ ...parts, components: dull }, job), FACE_AND_TURN);
+    expect(result.removedVolume).toBe(0);
+    expect(result.warnings.map(say)).toEqual([expect.stringMatching(/DCLNR2525M12 has no body that cuts/)]);
+    // It is in the way then as everything else.
+    expect(told(result).some((e) => e.includes('touch'))).toBe(true);
+    const driven = await settingOf({
+      ...OUTSIDE,
+      setUp: {
+        ...OUTSIDE.setUp,
+        machine: plain('rim', { standard: 'cylindrical', size: 10 }),
+        assemblies: [{ key: 'drill', words: 'drill 10' }],
+        places: [place('drill', 1)],
+      },
+    });
+    const across = run(driven, 'T0101 M3 G97 S900\nG0 X70. Z-10.\nG94 G1 X40. F100');
+    expect(across.removedVolume).toBe(0);
+    expect(across.warnings.map(say)).toEqual([expect.stringMatching(/is driven across the axis/)]);
+  });
   it('an edge in the jaws: when it gets there, and how deep', () => {
     // At 600 mm a minute from 5 before the zero to 2 behind the front of the jaws, which is 68 behind it.
     const result = run(outside, 'T0101 M3 G97 S900\nG0 X90. Z5.\nG94 G1 Z-70. F600\nG0 X120.');

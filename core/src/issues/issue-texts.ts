@@ -184,10 +184,7 @@ export const issueTexts = {
     'Take a larger blank, or move the zero of the part.',
   ],
   'trial.no-edge': ['{name} has no body that cuts: it takes nothing away here.', 'Give its cutting part the role cutting on the Bench.'],
-  'trial.driven': [
-    '{name} is driven across the axis: what it cuts is not round, and is left as it is.',
-    'What it touches is told all the same.',
-  ],
+  'trial.driven': ['{name} is driven across the axis: what it cuts is not round, and is left as it is.', 'What it touches is told all the same.'],
   'trial.no-stock': ['Nothing is gripped in the {spindle} spindle of {name}.', 'Say its blank in Carrier, or what is turned here.'],
   'program.compensation': ['{file}, line {line}: the nose radius does not fit: {text}.', 'Use a smaller nose, or change the contour there.'],
   'record.bad': ['{file}: {field}: {text}.', 'Correct the value there.'],

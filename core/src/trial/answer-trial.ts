@@ -1,26 +1,11 @@
 import type { SetUpParts } from '#core/carrier';
 import { issue, type Issue } from '#core/issues';
-import type { HalfProfile } from '#core/outline';
 import type { TrialRecord } from '#core/records';
-import { checkStock, type Difference } from './compare.ts';
-import type { Recording } from './replay.ts';
-import type { TrialEvent } from './events.ts';
-import { runTrial } from './run-trial.ts';
+import { runTrial, type TrialResult } from './run-trial.ts';
 import { readSteps, stockOf, type TrialJob, trialSetting } from './setting.ts';
 
 /** What a trial says: what came out of it, or why it could not be run. Plain data. */
-export type TrialAnswer =
-  | { readonly faults: readonly Issue[] }
-  | {
-      readonly faults?: undefined;
-      readonly part: HalfProfile;
-      readonly removedVolume: number;
-      readonly time: number;
-      readonly events: readonly TrialEvent[];
-      readonly against: Difference | undefined;
-      readonly recording: Recording;
-      readonly warnings: readonly Issue[];
-    };
+export type TrialAnswer = { readonly faults: readonly Issue[] } | ({ readonly faults?: undefined } & Omit<TrialResult, 'stock'>);
 
 /** What a stored trial asks for. */
 export const jobOf = ({ spindle, zero, contour, stock, clearance, tolerance }: TrialRecord): TrialJob => ({
@@ -44,5 +29,5 @@ export function answerTrial(parts: SetUpParts, record: TrialRecord): TrialAnswer
   let step = job.next();
   while (!step.done) step = job.next();
   const { stock: _, ...result } = step.value;
-  return { ...result, warnings: [...checkStock(record.contour ?? undefined, stock), ...read.value.warnings] };
+  return { ...result, warnings: [...result.warnings, ...read.value.warnings] };
 }

@@ -1,10 +1,11 @@
+import { issue, type Issue } from '#core/issues';
 import { type FlatPoint, fitPath, flatDistance, type HalfProfile, mapPiece, type PathPiece, profileDistance } from '#core/outline';
-import { compareWith, type Difference } from './compare.ts';
-import { cuttingOutline, type CuttingOutline } from './cut/cutting-outline.ts';
+import { checkStock, compareWith, type Difference } from './compare.ts';
+import { cuttingOutline, type CuttingOutline, isDrivenAcross } from './cut/cutting-outline.ts';
 import { type At, placesAlong, standing, swept } from './cut/sweep.ts';
 import { type EventKind, EventLog, sayMm, type TrialEvent } from './events.ts';
 import type { Move, Step } from './program/moves.ts';
-import type { Polygons } from './region/clip.ts';
+import { type Polygons, toUnits } from './region/clip.ts';
 import { Region } from './region/region.ts';
 import type { Key, Recording, RunMove, RunTool } from './replay.ts';
 import { edgeOf, type LoadedEdge, travelOf, type TrialSetting } from './setting.ts';
@@ -20,6 +21,7 @@ export interface TrialResult {
   readonly time: number;
   readonly events: readonly TrialEvent[];
   readonly against: Difference | undefined;
+  readonly warnings: readonly Issue[];
   readonly recording: Recording;
 }
 
@@ -60,6 +62,9 @@ class Run {
   private readonly keys: Key[] = [];
   private lastKey = { cuts: 0, version: -1 };
   private readonly stockVolume: number;
+  private readonly warnings: Issue[];
+  /** Where what cuts was last cut free, and of which tool: a way that goes on from there covers nothing new at its start. */
+  private cutUpTo: { readonly tool: Tool; readonly at: At } | undefined;
   private time = 0;
   private standsAt: At | undefined;
   private standsWith: Tool | undefined;
@@ -69,6 +74,7 @@ class Run {
     this.region = Region.ofProfile(stock);
     this.stockVolume = this.region.volume;
     const { contour } = setting.job;
+    this.warnings = checkStock(contour, stock);
     this.contour = contour && Region.ofProfile(contour);
     this.contourDepth = contour && profileDistance(contour);
     this.obstacles = obstaclesOf(setting);
@@ -93,6 +99,7 @@ class Run {
       time: this.time,
       events: this.log.all,
       against,
+      warnings: this.warnings,
       recording: { moves: this.moves, tools: this.runTools, keys: this.keys },
     };
   }
@@ -113,6 +120,7 @@ class Run {
       bodies: watchedBodies(row, edge.own.piece, setting, outline !== undefined),
       largest: spindle.largestSpeed,
     };
+    if (!outline) this.warnings.push(issue(isDrivenAcross(edge) ? 'trial.driven' : 'trial.no-edge', { name: tool.name }));
     this.tools.set(loaded, tool);
     this.runTools.push({ name: tool.name, placeId: row.place.id, outline });
     return tool;
@@ -226,7 +234,9 @@ class Run {
   private cut(move: Move, tool: Tool, from: At, to: At, start: number, end: number): number {
     const { outline } = tool;
     if (!outline) return 0;
-    const clips: Polygons = [...standing(outline, from), ...swept(outline, from, to)];
+    const goesOn = this.cutUpTo?.tool === tool && this.cutUpTo.at[0] === from[0] && this.cutUpTo.at[1] === from[1];
+    this.cutUpTo = { tool, at: to };
+    const clips: Polygons = [...(goesOn ? [] : standing(outline, from)), ...swept(outline, from, to)];
     for (const { name, region } of this.obstacles) {
       const { depth, at } = widest(region.commonWith(clips));
       if (depth > TOUCH) {
@@ -234,28 +244,39 @@ class Run {
         this.tell('touch', time, move.line, [tool.name, name], depth, at, `${tool.name} cuts ${sayMm(depth)} into the ${name}.`);
       }
     }
-    const gouged = this.contour && !move.isRapid ? this.contour.commonWith(clips) : [];
-    const into = move.isRapid ? this.region.commonWith(clips) : [];
-    const before = move.isRapid ? this.region.copy() : this.region;
+    const gouge = move.isRapid ? undefined : this.gouge(clips);
+    const before = move.isRapid ? this.region.copy() : undefined;
     const { area, volume } = this.region.cut(clips);
     if (area < NO_CUT) return 0;
-    if (move.isRapid) {
-      const { depth, at } = widest(into);
-      if (depth > TOUCH) {
-        const time = firstTime(before, outline, from, to, start, end);
-        this.tell('rapid', time, move.line, [tool.name, 'work'], depth, at, `${tool.name} goes through ${sayMm(depth)} of the work in rapid.`);
-      }
-    }
-    let deepest: { depth: number; at: FlatPoint } = { depth: 0, at: from };
-    for (const at of gouged.flat()) {
-      const depth = this.contourDepth?.depth(at[0], at[1]) ?? 0;
-      if (depth > deepest.depth) deepest = { depth, at };
-    }
-    if (this.contour && deepest.depth > this.setting.job.tolerance) {
+    if (gouge && this.contour) {
       const time = firstTime(this.contour, outline, from, to, start, end, this.setting.job.tolerance);
-      this.tell('gouge', time, move.line, [tool.name, 'part'], deepest.depth, deepest.at, `${tool.name} cuts ${sayMm(deepest.depth)} into the part.`);
+      this.tell('gouge', time, move.line, [tool.name, 'part'], gouge.depth, gouge.at, `${tool.name} cuts ${sayMm(gouge.depth)} into the part.`);
+    }
+    const into = before && widest(before.commonWith(clips));
+    if (before && into && into.depth > TOUCH) {
+      const time = firstTime(before, outline, from, to, start, end);
+      this.tell('rapid', time, move.line, [tool.name, 'work'], into.depth, into.at, `${tool.name} goes through ${sayMm(into.depth)} of the work in rapid.`);
     }
     return volume;
+  }
+
+  // How deep what is there of the part would be cut into, where that is more than it may.
+  private gouge(clips: Polygons): { readonly depth: number; readonly at: FlatPoint } | undefined {
+    const { contour, contourDepth } = this;
+    if (!contour || !contourDepth) return undefined;
+    const deepestOf = (places: readonly FlatPoint[]) =>
+      places.reduce<{ depth: number; at: FlatPoint }>(
+        (most, at) => {
+          const depth = contourDepth.depth(at[0], at[1]);
+          return depth > most.depth ? { depth, at } : most;
+        },
+        { depth: this.setting.job.tolerance, at: [0, 0] },
+      );
+    const inPart = contour.commonWith(clips);
+    if (deepestOf(inPart.flat()).depth <= this.setting.job.tolerance) return undefined;
+    // Only what is still there is cut.
+    const deepest = deepestOf(this.region.commonWith(inPart.map(toUnits)).flat());
+    return deepest.depth > this.setting.job.tolerance ? deepest : undefined;
   }
 
   private tell(kind: EventKind, time: number, line: number, between: readonly string[], depth: number, at: FlatPoint, message: string): void {

@@ -116,6 +116,12 @@ export function readSteps(text: string, file: string, setting: TrialSetting): Re
   return steps.ok ? done({ steps: steps.value, warnings: read.value.warnings }) : steps;
 }
 
+/** The radius that the jaws of the trial's spindle stand on: that of what is turned, where it is in them; 0 where nothing is. */
+export function grippedRadius(setting: Pick<TrialSetting, 'parts' | 'job' | 'jawsAt'>): number {
+  const pieces = (stockOf(setting) ?? []).flat();
+  return pieces.reduce((most, { from, to }) => (Math.min(from[0], to[0]) < setting.jawsAt ? Math.max(most, from[1], to[1]) : most), 0);
+}
+
 /** What is turned: what the job says, else the set-up's blank as it is gripped; undefined where there is none. */
 export function stockOf({ parts: { machine, setUp }, job }: Pick<TrialSetting, 'parts' | 'job'>): HalfProfile | undefined {
   if (job.stock) return job.stock;

@@ -1,9 +1,8 @@
-import type { EdgeRow, StationRow } from '#core/carrier';
+import type { EdgeRow, SetUpParts, StationRow } from '#core/carrier';
 import { cross, dot, frameFromWorld, compose, length, type Motion, move, normalize, scale, subtract, turn, type Frame, type Vec3 } from '#core/math';
 import type { Model, TriMesh } from '#core/mesh';
-import type { FlatPoint } from '#core/outline';
+import { areaOfPolygon, type FlatPoint } from '#core/outline';
 import { placePieces } from '#core/assembly';
-import type { SetUpParts } from '#core/carrier';
 import { type Polygons, together, toMillimetres, toUnits, UNITS } from '../region/clip.ts';
 import { SAG } from '../region/region.ts';
 
@@ -19,7 +18,10 @@ export interface CuttingOutline {
   readonly mostHeight: number;
 }
 
-/** The outline of what cuts at a station's edge; undefined where the edge's component has no body that cuts, or no model. `plane`: of the edge's spindle. */
+/**
+ * The outline of what cuts at a station's edge; undefined where the edge's component has no body that cuts, or no
+ * model, and of what is driven across the axis: that cuts nothing round. `plane`: of the edge's spindle.
+ */
 export function cuttingOutline(
   row: Pick<StationRow, 'assembly' | 'motion'>,
   edge: EdgeRow,
@@ -34,6 +36,7 @@ export function cuttingOutline(
   const planeFromFile = compose(planeFromGauge, placed);
   const meshes = cuttingMeshes(own.component, model);
   if (meshes.length === 0) return undefined;
+  if (isDrivenAcross(edge)) return undefined;
   if (own.spins || edge.atWork.side === 0) return spunOutline(meshes, planeFromFile, move(planeFromGauge, own.mount.origin), turn(planeFromGauge, own.mount.z));
   const seen = together([...meshes.flatMap((m) => seenTriangles(m, planeFromFile)), ...exactCorners(own, planeFromGauge)]);
   const outline = largest(seen);
@@ -42,6 +45,9 @@ export function cuttingOutline(
   const points = toMillimetres(outline);
   return withHeights(points, points.map(heightAt));
 }
+
+/** Whether an edge turns itself about another axis than the work's. */
+export const isDrivenAcross = ({ own, atWork }: Pick<EdgeRow, 'own' | 'atWork'>): boolean => own.spins && atWork.side !== 0;
 
 function withHeights(points: readonly FlatPoint[], heights: readonly number[]): CuttingOutline {
   return { points, heights: Float64Array.from(heights), mostHeight: heights.reduce((m, h) => Math.max(m, Math.abs(h)), 0) };
@@ -92,10 +98,8 @@ function exactCorners({ legs, noseCentre, noseRadius }: EdgeRow['own'], planeFro
     return flat([0, 1, 2].map((k) => centre[k] + noseRadius * (p * u[k] + q * v[k])) as unknown as Vec3);
   });
   const sector = [flat(centre), ...arc];
-  return [toUnits(areaOf(sector) > 0 ? sector : sector.reverse())];
+  return [toUnits(areaOfPolygon(sector) > 0 ? sector : sector.reverse())];
 }
-
-const areaOf = (p: readonly FlatPoint[]): number => p.reduce((s, a, i) => s + a[0] * p[(i + 1) % p.length][1] - p[(i + 1) % p.length][0] * a[1], 0);
 
 function largest(all: Polygons): Polygons[number] | undefined {
   let best: Polygons[number] | undefined;
@@ -161,7 +165,7 @@ function spunOutline(meshes: readonly TriMesh[], motion: Motion, origin: Vec3, a
   const l = Math.hypot(dz, dx) || 1;
   const points = toMillimetres(outline).map(([s, r]): FlatPoint => [origin[2] + s * along[2] - (r * dx) / l, origin[0] + s * along[0] + (r * dz) / l]);
   return withHeights(
-    areaOf(points) > 0 ? points : points.reverse(),
+    areaOfPolygon(points) > 0 ? points : points.reverse(),
     points.map(() => origin[1]),
   );
 }

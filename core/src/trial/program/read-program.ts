@@ -237,7 +237,8 @@ class Runner {
     const next = setting.toolOf(tool, offset);
     if (!next) return this.fault('program.no-tool', block, { text: offset === undefined ? `T${tool}` : `tool ${tool} with offset ${offset}` });
     const { loaded } = state;
-    if (loaded && loaded.carrier !== next.carrier) return this.fault('program.other-carrier', block, { text: `T${tool}`, carrier: next.carrier, first: loaded.carrier });
+    if (loaded && loaded.carrier !== next.carrier)
+      return this.fault('program.other-carrier', block, { text: `T${tool}`, carrier: next.carrier, first: loaded.carrier });
     // The carrier stays where it is: the point of the new tool stands elsewhere.
     const [z, x] = loaded ? [state.point[0] - loaded.point[0], state.point[1] - loaded.point[1]] : next.home;
     state.point = [z + next.point[0], x + next.point[1]];

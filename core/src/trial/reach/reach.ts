@@ -1,4 +1,3 @@
-import { carriedWith } from '#core/carrier';
 import { compose, frameFromWorld, move } from '#core/math';
 import { type FlatPoint, type HalfProfile, profileDistance } from '#core/outline';
 import { cuttingOutline, type CuttingOutline } from '../cut/cutting-outline.ts';
@@ -7,7 +6,8 @@ import { type Polygons, together, toUnits } from '../region/clip.ts';
 import { Region } from '../region/region.ts';
 import { type LoadedEdge, stockOf, travelOf, type TrialSetting } from '../setting.ts';
 import { obstaclesOf } from '../touch/obstacles.ts';
-import { TurnedBody } from '../touch/turned-body.ts';
+import { watchedBodies } from '../touch/follow.ts';
+import type { TurnedBody } from '../touch/turned-body.ts';
 import { betweenPlaces, placesOfSurface, type SurfacePlace } from './surface.ts';
 
 /** Why an edge does not get to a place of the contour. */
@@ -73,7 +73,8 @@ export function reachOf(setting: TrialSetting): Reach | undefined {
   const all = setting.edges.map((loaded) => new Reacher(setting, loaded, contour, stock, places).run());
   const after = Region.ofProfile(stock);
   for (const { cut } of all) after.cut(cut);
-  const length = all[0]?.told ? [...all[0].told.reached, ...all[0].told.blocked].reduce((s, r) => s + r.to - r.from, 0) : 0;
+  const [first] = all;
+  const length = first ? [...first.told.reached, ...first.told.blocked].reduce((s, r) => s + r.to - r.from, 0) : 0;
   return { length, edges: all.map((a) => a.told), together: residualOf(after, contour) };
 }
 
@@ -104,15 +105,11 @@ class Reacher {
     const { row, edge, carrier } = loaded;
     const plane = { ...setting.planeFor(carrier), origin: [0, 0, 0] as const };
     this.outline = cuttingOutline(row, edge, setting.parts, plane);
-    const planeFromMachine = frameFromWorld(plane);
-    const centre = row.motion ? move(compose(planeFromMachine, row.motion), edge.own.noseCentre) : [0, 0, 0];
+    const centre = row.motion ? move(compose(frameFromWorld(plane), row.motion), edge.own.noseCentre) : [0, 0, 0];
     this.nose = { centre: [centre[2], centre[0]], radius: edge.own.noseRadius };
-    this.bodies = carriedWith(row, setting.table, setting.parts)
-      .filter((c) => c.station === row.place.station && !(c.cuts && c.piece === edge.own.piece))
-      .map((c) => ({
-        body: new TurnedBody(c.component === c.body ? c.component : `${c.component}, ${c.body}`, c.mesh, compose(planeFromMachine, c.motion)),
-        free: new Map(),
-      }));
+    this.bodies = watchedBodies(row, edge.own.piece, setting, this.outline !== undefined)
+      .filter((w) => w.ref.placeId === row.place.id)
+      .map(({ body }) => ({ body, free: new Map() }));
     const ends = [...contour, ...stock].flat().map((p) => p.from);
     this.reachOut = [Math.max(...ends.map((p) => p[0])), Math.max(...ends.map((p) => p[1]))];
     this.walls = [{ name: 'part', region: this.part }, ...obstaclesOf(setting)];
@@ -201,7 +198,7 @@ class Reacher {
       for (const { name, region } of this.walls) {
         const known = free.get(region);
         if (isStill && known && known.by - Math.hypot(from[0] - known.at[0], from[1] - known.at[1]) > CLEAR) continue;
-        const most = isStill ? FARTHEST : Math.max(CLEAR, TOUCH);
+        const most = isStill ? FARTHEST : ON_THE_WAY;
         const by = body.distanceTo(region, from, to, most);
         if (isStill) free.set(region, { at: from, by });
         if (by < CLEAR) return name === 'part' ? body.name : `${body.name} at the ${name}`;
@@ -294,11 +291,11 @@ const isAlike = (a: Found, b: Found): boolean => ('reference' in a ? 'reference'
 // mm. Places of an outline that are as far as its farthest one; how far from the nose a place that touches may be.
 const FLAT = 1e-4;
 const NEAR_NOSE = 0.02;
-// mm. Farther than this nothing is measured; how far before the work a tool is out; places that an edge goes to from one another.
+// mm. Farther than this nothing is measured, on a way out less; how far before the work a tool is out; places that an edge goes to from one another.
 const FARTHEST = 40;
 const BEFORE = 5;
 const TOGETHER = 2;
-const TOUCH = 0.01;
+const ON_THE_WAY = 0.01;
 
 // How deep a place lies in a polygon, mm; 0 outside.
 function depthInPolygon(polygon: readonly FlatPoint[], [z, r]: FlatPoint): number {

@@ -41,7 +41,7 @@ export interface Way {
 /** Follows the bodies of a tool on its ways, and tells what they touch and what they get near to. */
 export class Follower {
   private readonly work: Region;
-  private readonly obstacles: readonly Obstacle[];
+  private readonly against: readonly (Obstacle | 'stock')[];
   private readonly log: EventLog;
   /** mm; never so little that a touch would be taken for room. */
   private readonly clearance: number;
@@ -51,7 +51,7 @@ export class Follower {
   /** `work`: as it is cut, by whoever cuts it. */
   constructor(work: Region, obstacles: readonly Obstacle[], clearance: number, log: EventLog) {
     this.work = work;
-    this.obstacles = obstacles;
+    this.against = [...obstacles, 'stock'];
     this.log = log;
     this.clearance = Math.max(clearance, TOUCH);
   }
@@ -62,7 +62,7 @@ export class Follower {
     // What is known to be free for the whole way is not looked at.
     const near: [Watched, Obstacle | 'stock'][] = [];
     for (const watched of bodies)
-      for (const against of [...this.obstacles, 'stock' as const]) {
+      for (const against of this.against) {
         const free = watched.free.get(against) ?? 0;
         if (free > way.length + this.clearance) watched.free.set(against, free - way.length);
         else near.push([watched, against]);
