@@ -60,6 +60,14 @@ test('what cannot be run says so with its line, and a trial of one’s own begin
   await expect(side(page).getByRole('alert')).toContainText('own.nc, line 2: G71 is a cycle of a control', known);
   await program('T0909\nG0 X10.\n');
   await expect(side(page).getByRole('alert')).toContainText('line 1: tool 9 with offset 9 is not loaded', known);
+  // What is typed is not lost by looking elsewhere; it can be undone.
+  await side(page).getByRole('button', { name: 'Change it here' }).click();
+  await side(page).getByRole('textbox', { name: 'Text of the program' }).fill('G0 X10.');
+  await show(page, 'tried');
+  await expect(side(page).getByRole('alert')).toContainText('line 1: it moves before a tool was called', known);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(side(page).getByRole('alert')).toContainText('tool 9 with offset 9 is not loaded', known);
+  await show(page, 'program');
   // A cut against the rake face, in the blank of the set-up.
   await program('T0101 M4 S900 G97\nG0 X56. Z2.\nG1 Z-10. F0.2\nX62.\n');
   await show(page, 'events');

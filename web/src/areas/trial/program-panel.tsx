@@ -11,6 +11,10 @@ interface Props {
   readonly onLine: (line: number) => void;
 }
 
+function takeDraft({ id, program }: TrialRecord, text: string | null): void {
+  if (text !== null && text !== program.text) changeTrial(id, 'Program', { program: { ...program, text } });
+}
+
 // Lines drawn above and below the one that runs: a program may have a hundred thousand.
 const AROUND = 150;
 
@@ -24,9 +28,13 @@ export function ProgramPanel({ trial, line, wrong, onLine }: Props) {
     current.current?.scrollIntoView({ block: 'nearest' });
   }, [line]);
   const keep = () => {
-    if (draft !== null && draft !== program.text) changeTrial(trial.id, 'Program', { program: { ...program, text: draft } });
+    takeDraft(trial, draft);
     setDraft(null);
   };
+  // Who looks elsewhere has not given up what was typed: it is taken, as a step that can be undone.
+  const left = useRef({ trial, draft });
+  left.current = { trial, draft };
+  useEffect(() => () => takeDraft(left.current.trial, left.current.draft), []);
   const from = Math.max(0, Math.min((line ?? 1) - AROUND, lines.length - 2 * AROUND));
   return (
     <section className="program-panel" aria-label="Program">
@@ -67,7 +75,6 @@ export function ProgramPanel({ trial, line, wrong, onLine }: Props) {
           onChange={(e) => setDraft(e.currentTarget.value)}
           onKeyDown={(e) => {
             if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) keep();
-            if (e.key === 'Escape') setDraft(null);
           }}
           classNames={{ input: 'program-text' }}
         />

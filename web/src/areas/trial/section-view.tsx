@@ -2,7 +2,6 @@ import { useElementSize } from '@mantine/hooks';
 import { useMemo } from 'react';
 import { flattenPath, type FlatPoint, type HalfProfile } from '#core/outline';
 import { type EdgeReach, imageAt, lineAlong, type Moment, type RunTool, type TrialEvent } from '#core/trial';
-import { formatLength, type LengthUnit } from '#core/units';
 import { MmGrid, niceStep } from '../../section/drawing-parts.tsx';
 
 interface Props {
@@ -13,7 +12,6 @@ interface Props {
   readonly stock: HalfProfile | undefined;
   readonly jawsAt: number;
   readonly events: readonly TrialEvent[];
-  readonly unit: LengthUnit;
   /** What an edge can cut of the contour, drawn on it; `left` is what stays. */
   readonly reach: EdgeReach | undefined;
 }
@@ -21,7 +19,7 @@ interface Props {
 const MARGIN = 26;
 
 /** The half section of the work at a moment, with what is to come out, the edge that cuts, and places where something is wrong. */
-export function SectionView({ moment, tool, contour, stock, jawsAt, events, unit, reach }: Props) {
+export function SectionView({ moment, tool, contour, stock, jawsAt, events, reach }: Props) {
   const { ref, width, height } = useElementSize<HTMLDivElement>();
   const box = useMemo(() => {
     const all = [...(stock ?? []), ...(contour ?? [])].flat().flatMap((p) => [p.from, p.to]);
@@ -82,7 +80,7 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, events, unit
             ))}
           {moment && !reach && (
             <text x={width - 10} y={16} textAnchor="end" className="strip-label">
-              {tool?.name}: {formatLength(moment.region.volume / 1000, 'mm')} cm³ left{unit === 'inch' ? ' (metric)' : ''}
+              {tool?.name}: {(moment.region.volume / 1000).toFixed(2)} cm³ left
             </text>
           )}
         </svg>

@@ -2,7 +2,7 @@ import { noseAt, type SetUpParts, turningFrame } from '#core/carrier';
 import { compose, translation, worldFromFrame } from '#core/math';
 import type { FlatPoint } from '#core/outline';
 import type { TrialRecord } from '#core/records';
-import type { Moment, TrialEvent, TrialSetting } from '#core/trial';
+import { grippedRadius, type Moment, type TrialEvent, type TrialSetting } from '#core/trial';
 import { carrierItems, spindleItems } from '../carrier/stage/machine-items.ts';
 import type { StageItem } from '../../scene/picks.ts';
 import { turnedModel } from './turned-model.ts';
@@ -62,8 +62,11 @@ export function machineItems(
   isWhole: boolean,
 ): StageItem[] {
   const { parts, table } = setting;
-  const bare = { ...parts.setUp, blanks: { ...parts.setUp.blanks, [trial.spindle]: null } };
-  const spindles = spindleItems({ machine: parts.machine, setUp: { ...bare, blanks: { ...bare.blanks } } }, trial.spindle);
+  // The jaws stand on what is turned, which is drawn as it is at the moment: no blank stands out of them.
+  const { jawStep } = (parts.machine.spindles[trial.spindle] ?? parts.machine.spindles.main).chuck;
+  const held = { diameter: 2 * grippedRadius(setting), bore: 0, length: -jawStep };
+  const setUp = { ...parts.setUp, blanks: { ...parts.setUp.blanks, [trial.spindle]: held } };
+  const spindles = spindleItems({ machine: parts.machine, setUp }, trial.spindle);
   const row = table.stations.find((r) => r.place.id === placeId);
   if (!moment || !row?.carrier) return spindles;
   const reference = setting.placeInMachine(row.carrier, moment.reference);

@@ -184,7 +184,7 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
       strip={
         <div className="trial-strip">
           <SectionView
-            {...{ moment, tool, stock, unit }}
+            {...{ moment, tool, stock }}
             contour={trial.contour}
             jawsAt={setting.jawsAt}
             events={events}

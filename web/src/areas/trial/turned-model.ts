@@ -1,5 +1,5 @@
 import { type BodyGeometry, type FaceFacts, type Model, triangulateFlat } from '#core/mesh';
-import type { FlatPoint } from '#core/outline';
+import { areaOfPolygon, type FlatPoint } from '#core/outline';
 
 // Flats around the whole turn, and the angle of a corner that is drawn as an edge.
 const FLATS = 96;
@@ -97,13 +97,10 @@ interface Group {
 
 // Each outer loop with the holes in it.
 function grouped(loops: readonly (readonly FlatPoint[])[]): Group[] {
-  const groups = loops.filter((l) => areaOf(l) > 0).map((outer): Group => ({ outer, holes: [] }));
-  for (const hole of loops.filter((l) => areaOf(l) < 0)) groups.find((g) => isInside(g.outer, hole[0]))?.holes.push(hole);
+  const groups = loops.filter((l) => areaOfPolygon(l) > 0).map((outer): Group => ({ outer, holes: [] }));
+  for (const hole of loops.filter((l) => areaOfPolygon(l) < 0)) groups.find((g) => isInside(g.outer, hole[0]))?.holes.push(hole);
   return groups;
 }
-
-const areaOf = (loop: readonly FlatPoint[]): number =>
-  loop.reduce((sum, a, i) => sum + a[0] * loop[(i + 1) % loop.length][1] - loop[(i + 1) % loop.length][0] * a[1], 0);
 
 function isInside(loop: readonly FlatPoint[], [z, r]: FlatPoint): boolean {
   return loop.reduce((odd, a, i) => {

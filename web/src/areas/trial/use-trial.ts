@@ -25,9 +25,15 @@ export interface OpenTrial {
 export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: MachineRecord, wantsReach: boolean): OpenTrial {
   const { parts, isLoading } = useSetUp(setUp, machine);
   const setting = useMemo(() => trialSetting(parts, jobOf(trial)), [parts, trial]);
-  const { name: _, createdAt: __, changedAt: ___, ...asked } = trial;
-  const where = [setUp.places, setUp.blanks, setUp.counterAt, machine, Object.values(parts.assemblies), Object.values(parts.components)];
-  const key = JSON.stringify([asked, ...where]);
+  // Made when something changes, not with every moment that is looked at.
+  const where = useMemo(
+    () => JSON.stringify([setUp.places, setUp.blanks, setUp.counterAt, machine, Object.values(parts.assemblies), Object.values(parts.components)]),
+    [setUp, machine, parts.assemblies, parts.components],
+  );
+  const key = useMemo(() => {
+    const { name: _, createdAt: __, changedAt: ___, ...asked } = trial;
+    return `${JSON.stringify(asked)} ${where}`;
+  }, [trial, where]);
   const { value: answer, isOpen } = useAsked<TrialAnswer>({
     key,
     isReady: !isLoading && trial.program.text.trim() !== '',
@@ -39,7 +45,7 @@ export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: Machin
     },
   });
   // Program and tolerances are no part of what can be reached.
-  const reached = JSON.stringify([trial.setUpId, trial.spindle, trial.zero, trial.contour, trial.stock, ...where]);
+  const reached = useMemo(() => `${JSON.stringify([trial.setUpId, trial.spindle, trial.zero, trial.contour, trial.stock])} ${where}`, [trial, where]);
   const { value: reach, isOpen: isLooking } = useAsked<Reach | null>({
     key: reached,
     isReady: !isLoading && wantsReach && trial.contour !== null,
