@@ -63,8 +63,6 @@ class Run {
   private lastKey = { cuts: 0, version: -1 };
   private readonly stockVolume: number;
   private readonly warnings: Issue[];
-  /** Where what cuts was last cut free, and of which tool: a way that goes on from there covers nothing new at its start. */
-  private cutUpTo: { readonly tool: Tool; readonly at: At } | undefined;
   private time = 0;
   private standsAt: At | undefined;
   private standsWith: Tool | undefined;
@@ -234,9 +232,8 @@ class Run {
   private cut(move: Move, tool: Tool, from: At, to: At, start: number, end: number): number {
     const { outline } = tool;
     if (!outline) return 0;
-    const goesOn = this.cutUpTo?.tool === tool && this.cutUpTo.at[0] === from[0] && this.cutUpTo.at[1] === from[1];
-    this.cutUpTo = { tool, at: to };
-    const clips: Polygons = [...(goesOn ? [] : standing(outline, from)), ...swept(outline, from, to)];
+    // Where it stands is cut again though the way before ended there: between the two, rounding would leave slivers.
+    const clips: Polygons = [...standing(outline, from), ...swept(outline, from, to)];
     for (const { name, region } of this.obstacles) {
       const { depth, at } = widest(region.commonWith(clips));
       if (depth > TOUCH) {

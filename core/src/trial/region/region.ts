@@ -15,6 +15,8 @@ const slabAtMm = (z: number): number => Math.floor((z - SEAM_MM) / SLAB);
 const seamOf = (slab: number): number => slab * SLAB_UNITS + SEAM;
 // Units. Corners that are nearer to the line of their neighbours are taken away when a region is told: 0.05 micrometres.
 const STRAIGHT = 5;
+// Square units. What is smaller is rounding between cuts, no material: a hundred-thousandth of a square millimetre.
+const SLIVER = 1e5;
 // Units. How far rounding moves what lies on a seam.
 const OFF_SEAM = 3;
 
@@ -151,7 +153,7 @@ export class Region {
   get polygons(): Polygons {
     // Where slabs meet, what rounding moved off the seam goes back onto it.
     const whole = [...this.slabs].flatMap(([i, slab]) => ontoSeams(slab.polygons, i));
-    return fewerCorners(together(whole), STRAIGHT);
+    return fewerCorners(together(whole), STRAIGHT).filter((p) => Math.abs(areaOfUnits(p)) > SLIVER);
   }
 
   /** All of it as closed polygons, mm. */
@@ -217,6 +219,9 @@ const ontoSeams = (polygons: Polygons, slab: number): Polygons => {
   const ends = [seamOf(slab), seamOf(slab + 1)];
   return polygons.map((polygon) => polygon.map((p) => ({ ...p, x: ends.find((e) => Math.abs(p.x - e) <= OFF_SEAM) ?? p.x })));
 };
+
+const areaOfUnits = (polygon: Polygons[number]): number =>
+  polygon.reduce((sum, a, i) => sum + a.x * polygon[(i + 1) % polygon.length].y - polygon[(i + 1) % polygon.length].x * a.y, 0) / 2;
 
 const NO_BOXES = new Float64Array(0);
 
