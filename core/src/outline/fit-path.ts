@@ -31,13 +31,18 @@ export function fitPath(polygon: readonly FlatPoint[], { tolerance, sag }: FitOp
   const first = ring.reduce((best, _, i) => (long(i) > long(best) ? i : best), 0);
   const points = ring.map((_, i) => ring[(first + i) % n]);
   points.push(points[0]);
+  return fitChain(points, { tolerance, sag });
+}
+
+/** The same of an open chain: what is gained lies on its left, its ends stay. */
+export function fitChain(points: readonly FlatPoint[], { tolerance, sag }: FitOptions): PathPiece[] {
   const pieces: PathPiece[] = [];
   let chain: FlatPoint[] = [points[0]];
   const flush = () => {
     const lines = simplifyChain(chain, tolerance);
     for (let i = 1; i < lines.length; i++) pieces.push({ kind: 'line', from: lines[i - 1], to: lines[i] });
   };
-  for (let i = 0; i < n; ) {
+  for (let i = 0; i < points.length - 1; ) {
     const run = circleFrom(points, i, sag);
     if (!run) {
       chain.push(points[i + 1]);

@@ -6,8 +6,7 @@ import { type Polygons, together, toUnits } from '../region/clip.ts';
 import { Region } from '../region/region.ts';
 import { type LoadedEdge, stockOf, travelOf, type TrialSetting } from '../setting.ts';
 import { obstaclesOf } from '../touch/obstacles.ts';
-import { watchedBodies } from '../touch/follow.ts';
-import type { TurnedBody } from '../touch/turned-body.ts';
+import { BodyRoom, sayInTheWay } from '../touch/body-room.ts';
 import { betweenPlaces, placesOfSurface, type SurfacePlace } from './surface.ts';
 
 /** Why an edge does not get to a place of the contour. */
@@ -57,8 +56,6 @@ export interface Reach {
 
 // mm. How far an edge may stand in the part where it touches it: what chords are off, and a little.
 const IN_PART = 0.003;
-// mm. How far what is no edge must stay from the part.
-const CLEAR = 0.002;
 // mm. Every how many of the places the way out is cut free as well.
 const WAYS_EVERY = 2;
 
@@ -87,10 +84,9 @@ class Reacher {
   private readonly part: Region;
   private readonly outline: CuttingOutline | undefined;
   private readonly nose: { readonly centre: FlatPoint; readonly radius: number };
-  private readonly bodies: readonly { readonly body: TurnedBody; readonly free: Map<Region, { at: At; by: number }> }[];
+  private readonly room: BodyRoom;
   /** The front and the outside of all that is turned. */
   private readonly reachOut: FlatPoint;
-  private readonly walls: readonly { readonly name: string; readonly region: Region }[];
 
   constructor(setting: TrialSetting, loaded: LoadedEdge, contour: HalfProfile, stock: HalfProfile, places: readonly SurfacePlace[]) {
     this.setting = setting;
@@ -107,12 +103,9 @@ class Reacher {
     this.outline = cuttingOutline(row, edge, setting.parts, plane);
     const centre = row.motion ? move(compose(frameFromWorld(plane), row.motion), edge.own.noseCentre) : [0, 0, 0];
     this.nose = { centre: [centre[2], centre[0]], radius: edge.own.noseRadius };
-    this.bodies = watchedBodies(row, edge.own.piece, setting, this.outline !== undefined)
-      .filter((w) => w.ref.placeId === row.place.id)
-      .map(({ body }) => ({ body, free: new Map() }));
     const ends = [...contour, ...stock].flat().map((p) => p.from);
     this.reachOut = [Math.max(...ends.map((p) => p[0])), Math.max(...ends.map((p) => p[1]))];
-    this.walls = [{ name: 'part', region: this.part }, ...obstaclesOf(setting)];
+    this.room = new BodyRoom(setting, loaded, this.outline !== undefined, [{ name: 'part', region: this.part }, ...obstaclesOf(setting)]);
   }
 
   run(): { told: EdgeReach; cut: Polygons } {
@@ -173,8 +166,8 @@ class Reacher {
     }
     const { z, x } = travelOf(this.loaded.carrier, this.setting);
     if (reference[0] < z[0] || reference[0] > z[1] || reference[1] < x[0] || reference[1] > x[1]) return { why: 'travel', by: this.loaded.carrier.name };
-    const body = this.bodyInTheWay(reference, reference);
-    if (body) return { why: 'body', by: body };
+    const body = this.room.inTheWay(reference, reference);
+    if (body) return { why: 'body', by: sayInTheWay(body) };
     const way = this.wayOut(at, reference, outline);
     if (!way) return { why: 'no way out', by: 'part' };
     return { reference, way };
@@ -189,21 +182,6 @@ class Reacher {
     // Where an edge lies flat against it, the end that is at the nose.
     const [best] = points.filter((p) => along(p) > most - FLAT).sort((a, b) => away(a) - away(b));
     return radius === 0 || away(best) <= radius + NEAR_NOSE ? best : undefined;
-  }
-
-  // What of the tool is in part, chuck or jaws on a straight way.
-  private bodyInTheWay(from: At, to: At): string | undefined {
-    const isStill = from === to;
-    for (const { body, free } of this.bodies)
-      for (const { name, region } of this.walls) {
-        const known = free.get(region);
-        if (isStill && known && known.by - Math.hypot(from[0] - known.at[0], from[1] - known.at[1]) > CLEAR) continue;
-        const most = isStill ? FARTHEST : ON_THE_WAY;
-        const by = body.distanceTo(region, from, to, most);
-        if (isStill) free.set(region, { at: from, by });
-        if (by < CLEAR) return name === 'part' ? body.name : `${body.name} at the ${name}`;
-      }
-    return undefined;
   }
 
   // The first of the straight ways on which the tool gets away from the part: square to the axis, along it, between.
@@ -234,7 +212,7 @@ class Reacher {
         const to: At = [reference[0] + way[0], reference[1] + way[1]];
         const passed = this.part.commonWith(swept(outline, reference, to));
         if (passed.flat().some((p) => this.part.depthAt(p[0], p[1]) > IN_PART)) return false;
-        return this.bodyInTheWay(reference, to) === undefined;
+        return this.room.inTheWay(reference, to) === undefined;
       });
   }
 
@@ -291,11 +269,9 @@ const isAlike = (a: Found, b: Found): boolean => ('reference' in a ? 'reference'
 // mm. Places of an outline that are as far as its farthest one; how far from the nose a place that touches may be.
 const FLAT = 1e-4;
 const NEAR_NOSE = 0.02;
-// mm. Farther than this nothing is measured, on a way out less; how far before the work a tool is out; places that an edge goes to from one another.
-const FARTHEST = 40;
+// mm. How far before the work a tool is out; places that an edge goes to from one another.
 const BEFORE = 5;
 const TOGETHER = 2;
-const ON_THE_WAY = 0.01;
 
 // How deep a place lies in a polygon, mm; 0 outside.
 function depthInPolygon(polygon: readonly FlatPoint[], [z, r]: FlatPoint): number {
