@@ -5,9 +5,9 @@ export default {
   roots: ['<rootDir>/core', '<rootDir>/cli', '<rootDir>/server', '<rootDir>/web/src'],
   testMatch: ['**/*.test.ts'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
-  transform: { '\\.tsx?$|/replicad-opencascadejs/.*\\.js$': ['<rootDir>/scripts/jest-transform.mjs', swc] },
-  // The kernel's glue code is transformed too: it looks up globals with each call.
-  transformIgnorePatterns: ['/node_modules/(?!replicad-opencascadejs/)'],
+  transform: { '\\.tsx?$|/(?:replicad-opencascadejs|clipper2-ts)/.*\\.js$': ['<rootDir>/scripts/jest-transform.mjs', swc] },
+  // The kernel's glue code and polygon clipping are transformed too: they look up globals with each call.
+  transformIgnorePatterns: ['/node_modules/(?!replicad-opencascadejs/|clipper2-ts/)'],
   // Two processes for two cores; within each, V8 shares the compiled kernel between the test files.
   maxWorkers: 2,
   testTimeout: 120_000,

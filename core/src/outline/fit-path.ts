@@ -15,6 +15,8 @@ export interface FitOptions {
   readonly tolerance: number;
   /** mm. How far chords of arcs may be from them: what the polygon was made with. */
   readonly sag: number;
+  /** mm. How far corners may be from the circle that they are taken for; 0.0002 without. */
+  readonly onCircle?: number;
 }
 
 /**
@@ -22,7 +24,7 @@ export interface FitOptions {
  * fewer where that adds material within `tolerance` mm: a notch is bridged, or two edges go on to where they meet. Arcs of notches may take away
  * what their chords have more; who needs it enclosed looks at the result.
  */
-export function fitPath(polygon: readonly FlatPoint[], { tolerance, sag }: FitOptions): PathPiece[] {
+export function fitPath(polygon: readonly FlatPoint[], options: FitOptions): PathPiece[] {
   const ring = withoutStraight(polygon);
   const n = ring.length;
   if (n < 3) return [];
@@ -31,11 +33,11 @@ export function fitPath(polygon: readonly FlatPoint[], { tolerance, sag }: FitOp
   const first = ring.reduce((best, _, i) => (long(i) > long(best) ? i : best), 0);
   const points = ring.map((_, i) => ring[(first + i) % n]);
   points.push(points[0]);
-  return fitChain(points, { tolerance, sag });
+  return fitChain(points, options);
 }
 
 /** The same of an open chain: what is gained lies on its left, its ends stay. */
-export function fitChain(points: readonly FlatPoint[], { tolerance, sag }: FitOptions): PathPiece[] {
+export function fitChain(points: readonly FlatPoint[], { tolerance, sag, onCircle = ON_CIRCLE }: FitOptions): PathPiece[] {
   const pieces: PathPiece[] = [];
   let chain: FlatPoint[] = [points[0]];
   const flush = () => {
@@ -43,7 +45,7 @@ export function fitChain(points: readonly FlatPoint[], { tolerance, sag }: FitOp
     for (let i = 1; i < lines.length; i++) pieces.push({ kind: 'line', from: lines[i - 1], to: lines[i] });
   };
   for (let i = 0; i < points.length - 1; ) {
-    const run = circleFrom(points, i, sag);
+    const run = circleFrom(points, i, sag, onCircle);
     if (!run) {
       chain.push(points[i + 1]);
       i++;
@@ -80,7 +82,7 @@ function off(a: FlatPoint, b: FlatPoint, c: FlatPoint): number {
 }
 
 // The longest arc through corners from one on; a whole circle comes as two halves.
-function circleFrom(points: readonly FlatPoint[], start: number, sag: number): { arcs: PathPiece[]; end: number } | undefined {
+function circleFrom(points: readonly FlatPoint[], start: number, sag: number, onCircle: number): { arcs: PathPiece[]; end: number } | undefined {
   const last = points.length - 1;
   if (start + FEWEST - 1 > last) return undefined;
   // An edge that is a chord of the circle, and no straight edge between two of its points.
@@ -94,7 +96,7 @@ function circleFrom(points: readonly FlatPoint[], start: number, sag: number): {
     if (!circle) return undefined;
     const sense = Math.sign(sideOf(points[start], points[start + 1], points[start + 2]));
     for (let k = start; k <= end; k++) {
-      if (Math.abs(Math.hypot(points[k][0] - circle.centre[0], points[k][1] - circle.centre[1]) - circle.radius) > ON_CIRCLE) return undefined;
+      if (Math.abs(Math.hypot(points[k][0] - circle.centre[0], points[k][1] - circle.centre[1]) - circle.radius) > onCircle) return undefined;
       if (k === end) break;
       const long = Math.hypot(points[k + 1][0] - points[k][0], points[k + 1][1] - points[k][1]);
       if (long > longest(circle.radius)) return undefined;

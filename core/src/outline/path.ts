@@ -14,6 +14,22 @@ export function sweepOfArc({ from, to, centre, ccw }: Extract<PathPiece, { kind:
   return ccw ? whole : -whole;
 }
 
+/** An arc in equal parts of at most `largest` radians. */
+export function splitArc(arc: Extract<PathPiece, { kind: 'arc' }>, largest: number): PathPiece[] {
+  const sweep = sweepOfArc(arc);
+  const parts = Math.max(1, Math.ceil(Math.abs(sweep) / largest - 1e-9));
+  const { from, to, centre } = arc;
+  const start = Math.atan2(from[1] - centre[1], from[0] - centre[0]);
+  const radius = flatDistance(from, centre);
+  const at = (i: number): FlatPoint => {
+    if (i === 0) return from;
+    if (i === parts) return to;
+    const a = start + (sweep * i) / parts;
+    return [centre[0] + radius * Math.cos(a), centre[1] + radius * Math.sin(a)];
+  };
+  return Array.from({ length: parts }, (_, i): PathPiece => ({ ...arc, from: at(i), to: at(i + 1) }));
+}
+
 /** Length of a piece, mm. */
 export const lengthOfPiece = (p: PathPiece): number =>
   p.kind === 'line' ? flatDistance(p.from, p.to) : Math.abs(sweepOfArc(p)) * flatDistance(p.from, p.centre);

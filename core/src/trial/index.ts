@@ -10,3 +10,7 @@ export { runTrial, type TrialResult } from './run-trial.ts';
 export { type Moment, Replay, type RunMove, type RunTool } from './replay.ts';
 export { lineAlong } from './reach/surface.ts';
 export { type Blocked, type EdgeReach, type Reach, reachOf, type Residual } from './reach/reach.ts';
+export { type Operation, type OperationKind, operationSchema, OPERATION_KINDS, threadDepth } from './operations/operation.ts';
+export { type PlannedCut, planOperation } from './operations/plan-operation.ts';
+export { sayOperation, writeOperation } from './operations/write-program.ts';
+export { Region } from './region/region.ts';

@@ -1,6 +1,7 @@
 import { type FlatPoint, lengthOfPiece, type PathPiece, placeOnPiece } from '#core/outline';
 import type { CuttingOutline } from './cut/cutting-outline.ts';
 import { type At, placesAlong, standing, swept } from './cut/sweep.ts';
+import { turnsBetween } from './cut/thread.ts';
 import { Region } from './region/region.ts';
 
 /** What was run, as it can be sent from one thread to another and looked at at any time. */
@@ -22,6 +23,8 @@ export interface RunMove {
   readonly tool: number;
   /** mm3. */
   readonly removed: number;
+  /** Of a thread, mm a turn. */
+  readonly pitch?: number;
 }
 
 export interface RunTool {
@@ -70,9 +73,13 @@ export class Replay {
     return { move: index, tool: move.tool, reference: placeOnPiece(move.path, share), region };
   }
 
-  private cut(region: Region, { path, tool, removed }: RunMove, share: number): void {
+  private cut(region: Region, { path, tool, removed, pitch }: RunMove, share: number): void {
     const { outline } = this.recording.tools[tool];
     if (!outline || removed <= 0 || share <= 0) return;
+    if (pitch !== undefined) {
+      region.cut(turnsBetween(outline, path, pitch, 0, share));
+      return;
+    }
     const length = lengthOfPiece(path);
     let gone = 0;
     let last: At = path.from;

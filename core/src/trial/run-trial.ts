@@ -3,9 +3,10 @@ import { type FlatPoint, fitPath, flatDistance, type HalfProfile, mapPiece, type
 import { checkStock, compareWith, type Difference } from './compare.ts';
 import { cuttingOutline, type CuttingOutline, isDrivenAcross } from './cut/cutting-outline.ts';
 import { type At, placesAlong, standing, swept } from './cut/sweep.ts';
+import { turnsBetween } from './cut/thread.ts';
 import { type EventKind, EventLog, sayMm, type TrialEvent } from './events.ts';
 import type { Move, Step } from './program/moves.ts';
-import { type Polygons, toUnits } from './region/clip.ts';
+import { type Polygons, together, toUnits } from './region/clip.ts';
 import { Region } from './region/region.ts';
 import type { Key, Recording, RunMove, RunTool } from './replay.ts';
 import { edgeOf, type LoadedEdge, travelOf, type TrialSetting } from './setting.ts';
@@ -61,6 +62,7 @@ class Run {
   private readonly runTools: RunTool[] = [];
   private readonly keys: Key[] = [];
   private lastKey = { cuts: 0, version: -1 };
+  private readonly threads: Polygons = [];
   private readonly stockVolume: number;
   private readonly warnings: Issue[];
   private time = 0;
@@ -89,7 +91,8 @@ class Run {
     const { contour, tolerance } = this.setting.job;
     const loops = this.region.loops;
     const part = loops.map((l) => fitPath(l, { tolerance: Math.min(tolerance, 0.001) / 10, sag: FIT }));
-    const against = contour && compareWith(contour, this.region);
+    const against =
+      contour && compareWith(contour, this.threads.length === 0 ? this.region : Region.ofPolygons(together([...this.region.polygons, ...this.threads])));
     return {
       stock: this.region,
       part,
@@ -139,7 +142,16 @@ class Run {
     this.travel(move, tool, path, from);
     const removed = this.advance(move, tool, path, from, Number.isFinite(seconds) ? seconds : 0);
     this.time += Number.isFinite(seconds) ? seconds : 0;
-    this.moves.push({ line: move.line, from, to: this.time, isRapid: move.isRapid, path, tool: tool.index, removed });
+    this.moves.push({
+      line: move.line,
+      from,
+      to: this.time,
+      isRapid: move.isRapid,
+      path,
+      tool: tool.index,
+      removed,
+      ...(move.pitch === undefined ? {} : { pitch: move.pitch }),
+    });
     if (removed > 0) this.judge(move, tool, path, from, seconds);
     this.log.endMove();
   }
@@ -233,7 +245,7 @@ class Run {
     const { outline } = tool;
     if (!outline) return 0;
     // Where it stands is cut again though the way before ended there: between the two, rounding would leave slivers.
-    const clips: Polygons = [...standing(outline, from), ...swept(outline, from, to)];
+    const clips: Polygons = move.pitch === undefined ? [...standing(outline, from), ...swept(outline, from, to)] : this.turns(move, tool, outline, from, to);
     for (const { name, region } of this.obstacles) {
       const { depth, at } = widest(region.commonWith(clips));
       if (depth > TOUCH) {
@@ -241,7 +253,9 @@ class Run {
         this.tell('touch', time, move.line, [tool.name, name], depth, at, `${tool.name} cuts ${sayMm(depth)} into the ${name}.`);
       }
     }
-    const gouge = move.isRapid ? undefined : this.gouge(clips);
+    // A thread is cut into what the contour shows as its cylinder.
+    if (move.pitch !== undefined) this.threads.push(...this.region.commonWith(clips).map(toUnits));
+    const gouge = move.isRapid || move.pitch !== undefined ? undefined : this.gouge(clips);
     const before = move.isRapid ? this.region.copy() : undefined;
     const { area, volume } = this.region.cut(clips);
     if (area < NO_CUT) return 0;
@@ -255,6 +269,13 @@ class Run {
       this.tell('rapid', time, move.line, [tool.name, 'work'], into.depth, into.at, `${tool.name} goes through ${sayMm(into.depth)} of the work in rapid.`);
     }
     return volume;
+  }
+
+  private turns({ path, pitch = 0 }: Move, { loaded: { edge } }: Tool, outline: CuttingOutline, from: At, to: At): Polygons {
+    const { Z, X } = edge.atWork;
+    const reference = mapPiece(path, ([z, x]): FlatPoint => [z - Z, x - X]);
+    const shareOf = (at: At) => (at[0] - reference.from[0]) / (reference.to[0] - reference.from[0]);
+    return turnsBetween(outline, reference, pitch, shareOf(from), shareOf(to));
   }
 
   // How deep what is there of the part would be cut into, where that is more than it may.

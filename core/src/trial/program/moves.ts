@@ -33,6 +33,8 @@ export type Step =
       readonly spindle: SpindleState;
       /** Nose radius compensation that holds for it (G41, G42). */
       readonly side: Side | undefined;
+      /** Of a thread (G33): mm along Z a turn. */
+      readonly pitch?: number;
     }
   /** A tool comes to work: the carrier is indexed where it stands. */
   | { readonly kind: 'tool'; readonly line: number; readonly tool: number; readonly offset: number | undefined }

@@ -15,14 +15,14 @@ const MOST_BLOCKS = 2_000_000;
 const ARC_FAULT = 0.005;
 
 // Cycles that belong to one control or another.
-const CYCLES = new Set([32, 33, 34, 70, 71, 72, 73, 74, 75, 76, 77, 78, 79, 80, 81, 82, 83, 84, 85, 86, 87, 88, 89, 93, 112, 113, 107]);
+const CYCLES = new Set([34, 70, 71, 72, 73, 74, 75, 76, 77, 78, 79, 80, 81, 82, 83, 84, 85, 86, 87, 88, 89, 93, 112, 113, 107]);
 const ADDRESSES = new Set('GMTSFXZYUWVHIJKRPLNDQ'.split(''));
 const MOVED = ['X', 'Z', 'U', 'W'];
 // Of M: what a trial needs nothing of.
 const PASSED_OVER = new Set([2, 7, 8, 9, 30]);
 
 interface State {
-  motion: 0 | 1 | 2 | 3;
+  motion: 0 | 1 | 2 | 3 | 33;
   incremental: boolean;
   scale: number;
   zero: WorkZero;
@@ -176,6 +176,11 @@ class Runner {
       case 3:
         state.motion = g;
         return undefined;
+      // A thread of constant lead (ISO 6983-1); some controls say G32.
+      case 32:
+      case 33:
+        state.motion = 33;
+        return undefined;
       case 4:
         return 'dwell';
       case 18:
@@ -260,7 +265,7 @@ class Runner {
     return [atZ, atX];
   }
 
-  private push(block: Block, path: PathPiece, isRapid: boolean): void {
+  private push(block: Block, path: PathPiece, isRapid: boolean, pitch?: number): void {
     const { tool, offset, feed, feedPer, side, scale } = this.state;
     // In inches the speed of a surface is feet a minute.
     const isFeet = scale !== 1 && this.state.spindle.mode === 'surface';
@@ -272,9 +277,10 @@ class Runner {
       path,
       tool,
       offset,
-      feed: isRapid || feed === undefined ? undefined : { value: feed, per: feedPer },
+      feed: pitch !== undefined ? { value: pitch, per: 'turn' } : isRapid || feed === undefined ? undefined : { value: feed, per: feedPer },
       spindle,
       side,
+      ...(pitch === undefined ? {} : { pitch }),
     });
     this.state.point = [path.to[0], path.to[1]];
   }
@@ -298,6 +304,7 @@ class Runner {
     if (!state.loaded) return this.fault('program.tool-first', block);
     const from = state.point;
     const to = this.target(words);
+    if (state.motion === 33) return this.thread(from, to, words, block);
     if (state.motion < 2) {
       if (state.motion === 1 && state.feed === undefined) return this.fault('program.no-feed', block);
       this.push(block, { kind: 'line', from, to }, state.motion === 0);
@@ -308,6 +315,19 @@ class Runner {
     if ('code' in centre) return centre;
     // Seen against Y (ISO 841), with Z to the right and X upwards, G3 runs counter-clockwise.
     this.push(block, { kind: 'arc', from, to, centre: centre.at, ccw: state.motion === 3 }, false);
+    return undefined;
+  }
+
+  // Its lead is F, or K along Z.
+  private thread(from: [number, number], to: [number, number], words: ReadonlyMap<string, number>, block: Block): Issue | undefined {
+    const { state } = this;
+    const k = words.get('K');
+    const pitch = k === undefined ? state.feed : Math.abs(k) * state.scale;
+    if (pitch === undefined || !(pitch > 0)) return this.fault('program.no-feed', block);
+    if (Math.abs(to[0] - from[0]) < Math.abs(to[1] - from[1])) return this.fault('program.face-thread', block);
+    if (state.side) return this.fault('program.compensation', block, { text: 'G33 while it holds; cancel it by G40 first' });
+    if (state.spindle.mode === 'surface') this.warn('program.thread-speed', block, 'G33 G96');
+    this.push(block, { kind: 'line', from, to }, false, pitch);
     return undefined;
   }
 

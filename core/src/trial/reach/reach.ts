@@ -1,8 +1,10 @@
 import { compose, frameFromWorld, move } from '#core/math';
 import { type FlatPoint, type HalfProfile, profileDistance } from '#core/outline';
 import { cuttingOutline, type CuttingOutline } from '../cut/cutting-outline.ts';
-import { type At, imageAt, standing, swept } from '../cut/sweep.ts';
-import { type Polygons, together, toUnits } from '../region/clip.ts';
+import { type At, imageAt, swept } from '../cut/sweep.ts';
+import { coveredFrom } from '../free/covered.ts';
+import { type CutSide, cutView, viewOf } from '../free/cut-views.ts';
+import { fewerCorners, type Polygons, straighterRing, together, toUnits, UNITS } from '../region/clip.ts';
 import { Region } from '../region/region.ts';
 import { type LoadedEdge, stockOf, travelOf, type TrialSetting } from '../setting.ts';
 import { obstaclesOf } from '../touch/obstacles.ts';
@@ -56,8 +58,8 @@ export interface Reach {
 
 // mm. How far an edge may stand in the part where it touches it: what chords are off, and a little.
 const IN_PART = 0.003;
-// mm. Every how many of the places the way out is cut free as well.
-const WAYS_EVERY = 2;
+// mm. For what stays, corners that small are no corners.
+const SIMPLE = 5e-4;
 
 /** What each loaded edge can cut of a contour; undefined where there is no contour or no stock. */
 export function reachOf(setting: TrialSetting): Reach | undefined {
@@ -118,7 +120,7 @@ class Reacher {
       return { told: { ...base, ...this.stretches(found), residual: residualOf(region, this.contour) }, cut: [] };
     }
     const found = this.refined(outline);
-    const cut = this.cutOf(found, outline);
+    const cut = this.covered(outline);
     region.cut(cut);
     return { told: { ...base, ...this.stretches(found), residual: residualOf(region, this.contour) }, cut };
   }
@@ -216,25 +218,26 @@ class Reacher {
       });
   }
 
-  /** What is cut where an edge goes along all that it reaches, and away from there. */
-  private cutOf(found: readonly Seen[], outline: CuttingOutline): Polygons {
-    const out: Polygons = [];
-    let last: At | undefined;
-    for (const [i, { found: f }] of found.entries()) {
-      if (!('reference' in f)) {
-        last = undefined;
-        continue;
-      }
-      const { reference, way } = f;
-      out.push(...standing(outline, reference));
-      if (last && Math.hypot(reference[0] - last[0], reference[1] - last[1]) < TOGETHER) out.push(...swept(outline, last, reference));
-      const next = found[i + 1];
-      if (i % WAYS_EVERY === 0 || last === undefined || !next || !('reference' in next.found)) {
-        out.push(...swept(outline, reference, [reference[0] + way[0], reference[1] + way[1]]));
-      }
-      last = reference;
-    }
-    return out;
+  /** What is cut where an edge goes wherever it can: to the contour, and to all that is over it. */
+  private covered(outline: CuttingOutline): Polygons {
+    const { side, inside } = this.loaded.edge.atWork;
+    const sides: readonly CutSide[] = inside ? ['inside'] : side === 0 ? ['face'] : ['outside', 'face'];
+    const simple = { ...outline, points: straighterRing(outline.points, SIMPLE) };
+    const walls = obstaclesOf(this.setting).flatMap((o) => o.region.polygons);
+    const job = { contour: this.contour, part: fewerCorners(this.part.polygons, SIMPLE * UNITS), walls, stock: Region.ofProfile(this.stock), outline: simple };
+    const { z, x } = travelOf(this.loaded.carrier, this.setting);
+    return sides.flatMap((seen) => {
+      const view = viewOf(seen, 'along');
+      const cut = cutView(job, seen, view, {});
+      const stands = (p: FlatPoint) => {
+        const at = view.from(p);
+        if (at[0] < z[0] || at[0] > z[1] || at[1] < x[0] || at[1] > x[1]) return false;
+        // Out of a recess of a bore its other side is to be passed.
+        const out = seen === 'inside' && p[1] < cut.edge ? view.from([p[0], cut.edge]) : at;
+        return this.room.inTheWay(at, out) === undefined;
+      };
+      return coveredFrom(cut, cut.free(0), stands);
+    });
   }
 
   private stretches(found: readonly Seen[]): { reached: Stretch[]; blocked: BlockedStretch[] } {
@@ -269,9 +272,8 @@ const isAlike = (a: Found, b: Found): boolean => ('reference' in a ? 'reference'
 // mm. Places of an outline that are as far as its farthest one; how far from the nose a place that touches may be.
 const FLAT = 1e-4;
 const NEAR_NOSE = 0.02;
-// mm. How far before the work a tool is out; places that an edge goes to from one another.
+// mm. How far before the work a tool is out.
 const BEFORE = 5;
-const TOGETHER = 2;
 
 // How deep a place lies in a polygon, mm; 0 outside.
 function depthInPolygon(polygon: readonly FlatPoint[], [z, r]: FlatPoint): number {
