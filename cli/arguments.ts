@@ -34,7 +34,16 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
   if (command === 'component') return { json, request: readComponent(values, positionals.slice(1)) };
   if (!file || rest.length > 0) throw new UsageError(command === 'batch' ? 'batch takes one folder' : `${command} takes one file`);
   if (command === 'inspect' || command === 'verify' || command === 'setup' || command === 'reach') return { json, request: { command, file } };
-  if (command === 'trial') return { json, request: { command, file, ...(values.program === undefined ? {} : { program: values.program }) } };
+  if (command === 'trial')
+    return {
+      json,
+      request: {
+        command,
+        file,
+        ...(values.program === undefined ? {} : { program: values.program }),
+        ...(values.out === undefined ? {} : { out: values.out }),
+      },
+    };
   if (command === 'shelf') return { json, request: readShelf(values, file) };
   if (command === 'import') return { json, request: await readImport(values, file) };
   if (command === 'propose') {

@@ -251,6 +251,23 @@ describe('trial', () => {
     const mended = await ruota('trial', file, '--program', program);
     expect(mended.status).toBe(0);
     expect(mended.stdout).toMatch(/against the contour: 0\.2\d+ mm too much, 0(\.000)? mm too little/);
+    // Written of operations instead: kept as a file, and run.
+    const folder = mkdtempSync(join(tmpdir(), 'ruota-cuts-'));
+    const { program: _, ...rest } = JSON.parse(readFileSync(file, 'utf8')) as Record<string, unknown>;
+    const operations = [
+      { kind: 'face', tool: 1 },
+      { kind: 'turn', tool: 1 },
+      { kind: 'turn', tool: 4, side: 'inside', depthOfCut: 1 },
+    ];
+    const cuts = join(folder, 'cuts.json');
+    writeFileSync(cuts, JSON.stringify({ ...rest, setUp: join(root, 'demo/hub-set-up.json'), operations }));
+    const cut = await ruota('trial', cuts, '--out', join(folder, 'cuts.nc'), '--json');
+    expect(cut.status).toBe(0);
+    expect((cut.json() as unknown as { removedVolume: number }).removedVolume / 1000).toBeCloseTo(23.85, 1);
+    const again = await ruota('trial', file, '--program', join(folder, 'cuts.nc'));
+    expect([again.status, again.stdout]).toEqual([0, expect.stringMatching(/against the contour: .* 0(\.000)? mm too little/)]);
+    writeFileSync(cuts, JSON.stringify({ ...rest, setUp: join(root, 'demo/hub-set-up.json'), operations: [{ kind: 'drill', tool: 1 }] }));
+    expect((await ruota('trial', cuts)).stderr).toMatch(/Operation 1, drill, cannot be written\.\s+.*does not stand on the axis/);
     const wrong = await ruota('trial', file, '--program', join(root, 'demo/hub-trial.json'));
     expect([wrong.status, wrong.stderr]).toEqual([3, expect.stringMatching(/line \d+/)]);
   });

@@ -43,7 +43,7 @@ export type CommandRequest =
   | { command: 'import'; file: string; map?: string; kind?: SpecKind; out?: string }
   | { command: 'shelf'; file: string; where?: string; merge?: string; out?: string }
   | { command: 'setup'; file: string }
-  | { command: 'trial'; file: string; program?: string }
+  | { command: 'trial'; file: string; program?: string; out?: string }
   | { command: 'reach'; file: string }
   | { command: 'verify'; file: string }
   | { command: 'batch'; file: string; recipe: string; out: string; jobs?: number }

@@ -37,7 +37,7 @@ export const USAGE = `ruota COMMAND ... [--json]
   setup SETUP.json                 what stands where on a machine (docs/set-up.md): of each edge tip orientation, sense, feeds and place for its
                                    control, reach, angles of swivel heads, geometry of slides, room of the neighbours, checks
   reach TRIAL.json                 which stretches of a contour each loaded edge can cut, why not elsewhere, and what stays (docs/trial.md)
-  trial TRIAL.json [--program FILE]
+  trial TRIAL.json [--program FILE] [--out FILE.nc]
                                    a program run against a set-up (docs/trial.md): the part that comes out, the time it takes, what
                                    touches, gouges or cuts the wrong way, and how the part differs from its contour
   verify PACKAGE.zip               the checks of a package, recomputed from its own files

@@ -95,3 +95,45 @@ test('what cannot be run says so with its line, and a trial of one’s own begin
   await page.reload();
   await expect(side(page).getByRole('button', { name: /cuts into the part line 3/ })).toBeVisible(known);
 });
+
+test('cuts are written from the contour: seen before they are taken, added, run, and undone', async ({ page }) => {
+  await openRuota(page, '/trial');
+  await expect(side(page).getByText('One thing is wrong')).toBeVisible(known);
+  await show(page, 'program');
+  await side(page).getByRole('button', { name: 'Change it here' }).click();
+  await side(page).getByRole('textbox', { name: 'Text of the program' }).fill('%\nO1\nM30\n%');
+  await side(page).getByRole('button', { name: 'Take it' }).click();
+  await show(page, 'cuts');
+  const cuts = side(page).getByRole('region', { name: 'Cuts' });
+  const choose = async (label: string, option: string | RegExp) => {
+    await cuts.getByRole('combobox', { name: label, exact: true }).click();
+    await page.getByRole('option', { name: option }).click();
+  };
+  // The first edge of the set-up turns: what that would be is drawn at once.
+  await expect(cuts.getByText(/^Takes 19\.\d+ cm³ away/)).toBeVisible(known);
+  await expect(page.locator('.trial-way')).not.toHaveCount(0);
+  await choose('cut', 'face');
+  await expect(cuts.getByText(/^Takes 1\.19 cm³ away/)).toBeVisible(known);
+  await cuts.getByRole('button', { name: 'Add it to the program' }).click();
+  await expect(cuts.getByRole('status')).toContainText('Added: face.');
+  // The next one begins where that ends, and has less to do.
+  await choose('cut', 'turn');
+  await expect(cuts.getByText(/^Takes 18\.3\d cm³ away/)).toBeVisible(known);
+  await cuts.getByRole('textbox', { name: 'depth of cut' }).fill('3');
+  await cuts.getByRole('textbox', { name: 'depth of cut' }).press('Enter');
+  const blocks = cuts.getByText(/blocks\.$/);
+  await expect(blocks).toHaveText(/ 5\d blocks/, known);
+  await cuts.getByRole('button', { name: 'Add it to the program' }).click();
+  await choose('edge', /Hub-bore bar 16/);
+  await choose('side', 'inside');
+  await expect(cuts.getByText(/^Takes 4\.3\d cm³ away/)).toBeVisible(known);
+  await cuts.getByRole('button', { name: 'Add it to the program' }).click();
+  await expect(side(page).getByRole('definition').nth(1)).toHaveText('23.85 cm³', known);
+  await expect(side(page).getByText('Nothing touches')).toBeVisible();
+  // What it cannot do is said.
+  await choose('cut', 'drill');
+  await expect(cuts.getByRole('alert')).toContainText('does not stand on the axis', known);
+  await expect(cuts.getByRole('button', { name: 'Add it to the program' })).toBeDisabled();
+  for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(side(page).getByRole('definition').nth(1)).toHaveText('0.00 cm³', known);
+});

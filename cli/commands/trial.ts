@@ -1,10 +1,10 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { basename } from 'node:path';
-import { IssueError, issue, say, unwrap } from '#core/issues';
+import { IssueError, type Issue, issue, say, unwrap } from '#core/issues';
 import type { Kernel } from '#core/kernel';
 import { roundTo } from '#core/math';
-import type { FlatPoint, PathPiece } from '#core/outline';
-import { isFault, readSteps, runTrial, stockOf, type TrialEvent, trialSetting } from '#core/trial';
+import type { FlatPoint, HalfProfile, PathPiece } from '#core/outline';
+import { isFault, readSteps, runTrial, stockOf, type TrialEvent, type TrialSetting, trialSetting, writeProgram } from '#core/trial';
 import type { CommandOutput, CommandRequest, Say } from '../request.ts';
 import { table } from '../table.ts';
 import { giveWay, number } from './io.ts';
@@ -14,12 +14,10 @@ export async function trial(kernel: Kernel, bytes: Uint8Array, request: CommandR
   const file = basename(request.file);
   const cooked = await readTrial(kernel, bytes, request.file);
   const setting = trialSetting(cooked.parts, cooked.job);
-  const name = request.program ?? cooked.program;
-  if (name === undefined) throw new IssueError([issue('record.bad', { file, field: 'program', text: 'there is none; say it there, or by --program' })]);
-  const text = new TextDecoder().decode(request.program === undefined ? cooked.read(name) : readGiven(name));
-  const { steps, warnings: passedOver } = unwrap(readSteps(text, basename(name), setting));
   const stock = stockOf(setting);
   if (!stock) throw new IssueError([issue('record.bad', { file, field: 'stock', text: 'the set-up has no blank in that spindle; say what is turned' })]);
+  const { text, name, notes } = programOf(cooked, setting, stock, request, file);
+  const { steps, warnings: passedOver } = unwrap(readSteps(text, basename(name), setting));
   const job = runTrial(setting, steps, stock);
   let step = job.next();
   for (; !step.done; step = job.next()) {
@@ -27,7 +25,7 @@ export async function trial(kernel: Kernel, bytes: Uint8Array, request: CommandR
     await giveWay();
   }
   const { part, removedVolume, time, events, against } = step.value;
-  const warnings = [...step.value.warnings, ...passedOver];
+  const warnings = [...step.value.warnings, ...passedOver, ...notes];
   const wrong = events.some(isFault);
   return {
     json: {
@@ -56,6 +54,23 @@ export async function trial(kernel: Kernel, bytes: Uint8Array, request: CommandR
     warnings: [...cooked.warnings, ...warnings].map(say),
     checkFailed: wrong,
   };
+}
+
+// What is given, else what the file names, else what its operations make; those are written where that is asked for.
+function programOf(
+  { program, operations, read }: Awaited<ReturnType<typeof readTrial>>,
+  setting: TrialSetting,
+  stock: HalfProfile,
+  { program: given, out }: CommandRequest & { command: 'trial' },
+  file: string,
+): { text: string; name: string; notes: readonly Issue[] } {
+  if (given !== undefined) return { text: new TextDecoder().decode(readGiven(given)), name: given, notes: [] };
+  if (program !== undefined) return { text: new TextDecoder().decode(read(program)), name: program, notes: [] };
+  if (operations.length === 0)
+    throw new IssueError([issue('record.bad', { file, field: 'program', text: 'there is none; say it there, or by --program, or say operations' })]);
+  const { text, notes } = unwrap(writeProgram(setting, operations, stock));
+  if (out !== undefined) writeFileSync(out, text);
+  return { text, name: out ?? 'operations', notes };
 }
 
 function readGiven(name: string): Buffer {

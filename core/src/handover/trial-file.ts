@@ -4,7 +4,7 @@ import type { Kernel } from '#core/kernel';
 import { LARGEST_LENGTH } from '#core/math';
 import { counterClockwise, flatPointSchema, halfProfileSchema, type HalfProfile, loopThrough, validateProfile } from '#core/outline';
 import { readText, SPINDLES } from '#core/records';
-import { type TrialJob, WORK_ZEROS } from '#core/trial';
+import { type Operation, operationSchema, type TrialJob, WORK_ZEROS } from '#core/trial';
 import type { SetUpParts } from '#core/carrier';
 import { cookSetUp, setUpFileSchema } from './set-up-file.ts';
 
@@ -23,6 +23,8 @@ export const trialFileSchema = z.object({
   contour: z.union([z.string().min(1), sectionSchema]).optional(),
   stock: z.union([z.string().min(1), sectionSchema]).optional(),
   program: z.string().min(1).optional(),
+  /** Cuts that a program is written of, where there is none. */
+  operations: z.array(operationSchema).max(200).default([]),
   zeros: z.partialRecord(z.enum(WORK_ZEROS), length).default({}),
   clearance: z.number().min(0).max(100).default(0.5),
   tolerance: z.number().min(0.0005).max(5).default(0.005),
@@ -35,6 +37,7 @@ export interface CookedTrial {
   readonly job: TrialJob;
   /** The name of its program. */
   readonly program: string | undefined;
+  readonly operations: readonly Operation[];
   readonly warnings: readonly Issue[];
 }
 
@@ -73,6 +76,7 @@ export async function cookTrial(
     parts: parts.value,
     job: { spindle, zero, zeros, clearance, tolerance, contour: contour.value, stock: stock.value },
     program: said.program,
+    operations: said.operations,
     warnings: parts.value.warnings,
   });
 }

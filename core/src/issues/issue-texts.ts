@@ -187,6 +187,7 @@ export const issueTexts = {
   ],
   'trial.no-edge': ['{name} has no body that cuts: it takes nothing away here.', 'Give its cutting part the role cutting on the Bench.'],
   'trial.driven': ['{name} is driven across the axis: what it cuts is not round, and is left as it is.', 'What it touches is told all the same.'],
+  'operation.failed': ['Operation {number}, {text}, cannot be written.', ''],
   'operation.no-tool': ['No tool {tool} is loaded for this spindle.', 'Load it in the set-up.'],
   'operation.no-contour': ['Nothing says what is to come out.', 'Take a contour first: cuts are made from it.'],
   'operation.nothing': ['{name}: there is nothing to {text} that it can cut.', 'Look at its reach, or at what is cut already.'],

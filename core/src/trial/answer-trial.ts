@@ -1,6 +1,12 @@
 import type { SetUpParts } from '#core/carrier';
 import { issue, type Issue } from '#core/issues';
+import { type FlatPoint, placeOnPiece } from '#core/outline';
 import type { TrialRecord } from '#core/records';
+import type { Operation } from './operations/operation.ts';
+import { planOperation } from './operations/plan-operation.ts';
+import { writeOperation } from './operations/write-program.ts';
+import { Region } from './region/region.ts';
+import { secondsOf } from './timing.ts';
 import { runTrial, type TrialResult } from './run-trial.ts';
 import { readSteps, stockOf, type TrialJob, trialSetting } from './setting.ts';
 
@@ -17,6 +23,46 @@ export const jobOf = ({ spindle, zero, contour, stock, clearance, tolerance }: T
   clearance,
   tolerance,
 });
+
+/** A cut that would be written: its blocks, and what they do; or why there are none. Plain data. */
+export type CutAnswer =
+  | { readonly faults: readonly Issue[] }
+  | {
+      readonly faults?: undefined;
+      readonly text: string;
+      readonly notes: readonly Issue[];
+      /** mm3 taken away; mm that are fed; s that it takes. */
+      readonly removedVolume: number;
+      readonly fed: number;
+      readonly time: number;
+      /** The ways of the programmed point, [z, x] of the part. */
+      readonly ways: readonly { readonly isRapid: boolean; readonly points: readonly FlatPoint[] }[];
+    };
+
+/** Writes a cut from the contour of a stored trial. `work`: closed polygons of what is there before it; without them its stock. */
+export function answerCut(parts: SetUpParts, record: TrialRecord, op: Operation, work: readonly (readonly FlatPoint[])[] | undefined): CutAnswer {
+  const setting = trialSetting(parts, jobOf(record));
+  const stock = stockOf(setting);
+  if (!stock) return { faults: [issue('trial.no-stock', { spindle: record.spindle, name: parts.setUp.name })] };
+  const plan = planOperation(setting, op, work ? Region.ofLoops(work) : Region.ofProfile(stock));
+  if (!plan.ok) return { faults: plan.issues };
+  const { moves, loaded, notes, removedVolume, fed } = plan.value;
+  const { Z, X } = loaded.edge.atWork;
+  const text = writeOperation(plan.value, op, setting);
+  const steps = readSteps(text, 'cut', setting);
+  const { largestSpeed } = parts.machine.spindles[record.spindle] ?? parts.machine.spindles.main;
+  const time = steps.ok
+    ? steps.value.steps.reduce((s, m) => s + (m.kind === 'move' ? secondsOf(m.path, m.isRapid, m.feed, m.spindle, largestSpeed) : 0), 0)
+    : 0;
+  const ways = moves.map(({ kind, path }) => {
+    const points = path.kind === 'line' ? [path.from, path.to] : Array.from({ length: DRAWN + 1 }, (_, i) => placeOnPiece(path, i / DRAWN));
+    return { isRapid: kind === 'rapid', points: points.map(([z, x]): FlatPoint => [z + Z, x + X]) };
+  });
+  return { text, notes, removedVolume, fed, time, ways };
+}
+
+// Chords of an arc that is drawn.
+const DRAWN = 12;
 
 /** Runs a stored trial from its program to its end. */
 export function answerTrial(parts: SetUpParts, record: TrialRecord): TrialAnswer {

@@ -8,6 +8,8 @@ interface Common extends Omit<TextInputProps, 'value' | 'onChange' | 'onBlur' | 
   /** mm, or degrees for an angle; undefined where there is none yet. */
   readonly value: number | undefined;
   readonly onCommit: (value: number) => void;
+  /** Where there may be none: what is emptied is none. */
+  readonly onClear?: () => void;
   readonly min?: number;
   readonly max?: number;
 }
@@ -21,7 +23,7 @@ type Props = Common &
 
 /** A number that is edited in place: arithmetic and units allowed, Enter or leaving takes it, Escape gives it back. */
 export function NumberField(props: Props) {
-  const { value, onCommit, min = -10_000, max = 10_000, kind, ...rest } = props;
+  const { value, onCommit, onClear, min = -10_000, max = 10_000, kind, ...rest } = props;
   const unit = props.kind === 'length' ? props.unit : 'mm';
   const shown = value === undefined ? '' : kind === 'length' ? formatLength(value, unit) : String(roundTo(value, props.kind === 'plain' ? props.digits : 3));
   const [text, setText] = useState(shown);
@@ -34,6 +36,11 @@ export function NumberField(props: Props) {
     if (document.activeElement === input.current) requestAnimationFrame(() => input.current?.select());
   }, [shown]);
   const commit = () => {
+    if (onClear && text.trim() === '') {
+      setFault(null);
+      if (value !== undefined) onClear();
+      return;
+    }
     if (text === shown) return setFault(null);
     const read = kind === 'length' ? parseLength(text, unit) : parseAngleDeg(text);
     if (!read.ok) return setFault(read.issues.map(say).join(' '));
@@ -54,6 +61,7 @@ export function NumberField(props: Props) {
       value={text}
       error={fault}
       rightSection={mark === '' ? null : <span className="unit-mark">{mark}</span>}
+      {...(mark.length > 3 ? { rightSectionWidth: 56 } : {})}
       onChange={(e) => setText(e.currentTarget.value)}
       onFocus={(e) => e.currentTarget.select()}
       onBlur={commit}

@@ -26,7 +26,7 @@ import {
   summarizeModel,
   type TrialRecord,
 } from '#core/records';
-import { answerTrial, jobOf, type Reach, reachOf, type TrialAnswer, trialSetting } from '#core/trial';
+import { answerCut, answerTrial, type CutAnswer, jobOf, type Operation, type Reach, reachOf, type TrialAnswer, trialSetting } from '#core/trial';
 import {
   componentFromFile,
   type DrawingGhost,
@@ -373,6 +373,18 @@ const api = {
   trial(parts: Omit<SetUpParts, 'models'>, record: TrialRecord, sent: Readonly<Record<string, Uint8Array>>): JobAnswer<TrialAnswer> {
     const whole = withModels(parts, sent);
     return whole.ok ? done(answerTrial(whole.value, record)) : whole;
+  },
+
+  /** Writes a cut from the contour of a trial; `work`: what is there before it, else its stock. */
+  cut(
+    parts: Omit<SetUpParts, 'models'>,
+    record: TrialRecord,
+    op: Operation,
+    work: readonly (readonly FlatPoint[])[] | undefined,
+    sent: Readonly<Record<string, Uint8Array>>,
+  ): JobAnswer<CutAnswer> {
+    const whole = withModels(parts, sent);
+    return whole.ok ? done(answerCut(whole.value, record, op, work)) : whole;
   },
 
   /** What the edges of a trial's set-up can cut of its contour; null where there is none. */

@@ -1,7 +1,9 @@
-import { type FlatPoint, mapPiece, type PathPiece, splitArc } from '#core/outline';
+import { done, type Issue, issue, type Result } from '#core/issues';
+import { type FlatPoint, type HalfProfile, mapPiece, type PathPiece, splitArc } from '#core/outline';
+import { Region } from '../region/region.ts';
 import type { TrialSetting } from '../setting.ts';
 import type { Operation } from './operation.ts';
-import type { PlannedCut } from './plan-operation.ts';
+import { type PlannedCut, planOperation } from './plan-operation.ts';
 
 const DIGITS = 1000;
 // An arc by R is told best below a quarter of a turn.
@@ -41,6 +43,35 @@ export function writeOperation({ loaded, moves, diameter }: PlannedCut, op: Oper
     }
   lines.push('G28 U0 W0', 'M5');
   return lines.join('\n');
+}
+
+/** A whole program of operations, each planned from what those before it leave; a fault says which one. */
+export function writeProgram(
+  setting: TrialSetting,
+  operations: readonly Operation[],
+  stock: HalfProfile,
+): Result<{ readonly text: string; readonly notes: readonly Issue[] }> {
+  const parts: string[] = [];
+  const notes: Issue[] = [];
+  let left = Region.ofProfile(stock);
+  for (const [i, op] of operations.entries()) {
+    const plan = planOperation(setting, op, left);
+    if (!plan.ok) return { ok: false, issues: [issue('operation.failed', { number: i + 1, text: sayOperation(op) }), ...plan.issues] };
+    parts.push(writeOperation(plan.value, op, setting));
+    notes.push(...plan.value.notes);
+    left = plan.value.stock;
+  }
+  return done({ text: withBlocks('', parts.join('\n')), notes });
+}
+
+/** A program with blocks put in where its main program ends: before its M30 or M2, or behind all of it where it has none. */
+export function withBlocks(program: string, blocks: string): string {
+  if (program.trim() === '') return `%\nO0001\n${blocks}\nM30\n%\n`;
+  const lines = program.replace(/\r\n?/g, '\n').split('\n');
+  const end = lines.findIndex((l) => /^\s*(N\d+\s*)?M0?(30|2)\b/i.test(l.replace(/\([^)]*\)/g, '')));
+  if (end >= 0) return [...lines.slice(0, end), ...blocks.split('\n'), ...lines.slice(end)].join('\n');
+  const last = lines.findLastIndex((l) => l.trim() !== '' && l.trim() !== '%');
+  return [...lines.slice(0, last + 1), ...blocks.split('\n'), ...lines.slice(last + 1)].join('\n');
 }
 
 /** An operation in words. */

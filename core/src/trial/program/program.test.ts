@@ -1,7 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import { say } from '#core/issues';
 import { lengthOfPiece } from '#core/outline';
-import { type Move, type ProgramSetting, readProgram, type Step } from '../index.ts';
+import { type Move, type ProgramSetting, readProgram, type Step, withBlocks } from '../index.ts';
 
 const SETTING: ProgramSetting = {
   diameters: true,
@@ -42,6 +42,25 @@ describe('a program', () => {
     expect(all.map((m) => m.isRapid)).toEqual([true, false, false, false, false]);
     expect(all[1]).toMatchObject({ line: 3, tool: 1, offset: 1, feed: { value: 0.2, per: 'turn' } });
     expect(all[0].feed).toBeUndefined();
+  });
+  it('threads go with their lead a turn: F or K, along Z; under G96 that is said, across it is a fault', () => {
+    const [, thread, out] = moves('T0101 G97 S800 M3\nG0 X20. Z4.\nG33 Z-20. F1.5\nG0 X30.');
+    expect(thread).toMatchObject({ isRapid: false, pitch: 1.5, feed: { value: 1.5, per: 'turn' }, path: { from: [4, 10], to: [-20, 10] } });
+    expect(out.pitch).toBeUndefined();
+    expect(moves('T0101 G97 S800 M3\nG0 X20. Z4.\nG32 Z-20. K2.').at(-1)).toMatchObject({ pitch: 2 });
+    // In inches the lead is one too, and a tapered thread counts along Z.
+    expect(moves('G20 T0101 G97 S800 M3\nG0 X1. Z0.1\nG33 X1.1 Z-1. F0.05').at(-1)).toMatchObject({ pitch: near(1.27) });
+    expect(fault('T0101 M3 S800\nG0 X20. Z4.\nG33 Z-20.')).toMatch(/line 3/);
+    expect(fault('T0101 M3 S800\nG0 X20. Z4.\nG33 X60. Z2. F1.')).toMatch(/line 3: a thread that goes more across/);
+    expect(fault('T0101 M3 S800\nG0 X20. Z4.\nG42 G1 X10. F1.\nG33 Z2. F1.')).toMatch(/line 4: .*G33/);
+    const read = readProgram('T0101 G96 S200 M3\nG0 X20. Z4.\nG33 Z-20. F1.5', 'p.nc', SETTING);
+    expect(read.ok && read.value.warnings.map(say)).toEqual([expect.stringMatching(/line 3: a thread under G96/)]);
+  });
+  it('blocks are put in where the main program ends', () => {
+    expect(withBlocks('', 'G0 X1.')).toBe('%\nO0001\nG0 X1.\nM30\n%\n');
+    expect(withBlocks('%\nO1\nT1 (M30)\nN90 M30\nO2\nM99\n%', 'A\nB')).toBe('%\nO1\nT1 (M30)\nA\nB\nN90 M30\nO2\nM99\n%');
+    expect(withBlocks('O1\r\nT1\r\n%\r\n', 'A')).toBe('O1\nT1\nA\n%\n');
+    expect(withBlocks('T1\nM02', 'A')).toBe('T1\nA\nM02');
   });
   it('a control that counts radii, and one in inches', () => {
     expect(ends(moves('T1\nG0 X10. Z1.', { diameters: false }))).toEqual([[1, 10]]);

@@ -8,3 +8,5 @@ export const KIND_WORDS: Readonly<Record<EventKind, string>> = {
   travel: 'beyond the travel',
   near: 'near',
 };
+
+export const sayTime = (s: number): string => (s < 60 ? `${s.toFixed(1)} s` : `${Math.floor(s / 60)} min ${Math.round(s % 60)} s`);

@@ -1,7 +1,7 @@
 import { useElementSize } from '@mantine/hooks';
 import { useMemo } from 'react';
 import { flattenPath, type FlatPoint, type HalfProfile } from '#core/outline';
-import { type EdgeReach, imageAt, lineAlong, type Moment, type RunTool, type TrialEvent } from '#core/trial';
+import { type CutAnswer, type EdgeReach, imageAt, lineAlong, type Moment, type RunTool, type TrialEvent } from '#core/trial';
 import { MmGrid, niceStep } from '../../section/drawing-parts.tsx';
 
 interface Props {
@@ -14,12 +14,14 @@ interface Props {
   readonly events: readonly TrialEvent[];
   /** What an edge can cut of the contour, drawn on it; `left` is what stays. */
   readonly reach: EdgeReach | undefined;
+  /** Of a cut that is being written. */
+  readonly ways: Extract<CutAnswer, { ways: unknown }>['ways'] | undefined;
 }
 
 const MARGIN = 26;
 
 /** The half section of the work at a moment, with what is to come out, the edge that cuts, and places where something is wrong. */
-export function SectionView({ moment, tool, contour, stock, jawsAt, events, reach }: Props) {
+export function SectionView({ moment, tool, contour, stock, jawsAt, events, reach, ways }: Props) {
   const { ref, width, height } = useElementSize<HTMLDivElement>();
   const box = useMemo(() => {
     const all = [...(stock ?? []), ...(contour ?? [])].flat().flatMap((p) => [p.from, p.to]);
@@ -29,7 +31,8 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, events, reac
     return { z0: Math.max(Math.min(...zs), jawsAt - 12), z1: Math.max(...zs) + 8, r1: Math.max(...rs) + 6 };
   }, [stock, contour, jawsAt]);
   const wanted = useMemo(() => (contour ?? []).map((l) => flattenPath(l, 0.005, false)), [contour]);
-  const work = useMemo(() => moment?.region.loops ?? [], [moment]);
+  // Before anything moves: what is gripped.
+  const work = useMemo(() => moment?.region.loops ?? (stock ?? []).map((l) => flattenPath(l, 0.005, false)), [moment, stock]);
   if (!box) return <div className="strip" ref={ref} />;
   const scale = Math.max(0.01, Math.min((width - 2 * MARGIN) / (box.z1 - box.z0), (height - MARGIN - 12) / box.r1));
   const left = (width - (box.z1 - box.z0) * scale) / 2;
@@ -63,7 +66,10 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, events, reac
               reach?.blocked.map((s) => (
                 <polyline key={`not ${s.from}`} points={line(lineAlong(contour, s.from, s.to))} className="trial-blocked" data-why={s.why} />
               ))}
-            {edge && !reach && <path d={path(edge)} className="trial-edge" />}
+            {ways?.map((w, i) => (
+              <polyline key={`${i} ${w.points[0].join()}`} points={line(w.points)} className="trial-way" data-rapid={w.isRapid || undefined} />
+            ))}
+            {edge && !reach && !ways && <path d={path(edge)} className="trial-edge" />}
           </g>
           <line x1={0} x2={width} y1={sy(0)} y2={sy(0)} className="trial-axis" />
           <line x1={sx(0)} x2={sx(0)} y1={sy(box.r1)} y2={sy(0) + 6} className="trial-zero" />
@@ -73,7 +79,7 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, events, reac
           <text x={Math.max(4, sx(jawsAt) - 4)} y={sy(0) + 18} textAnchor="end" className="strip-label">
             jaws
           </text>
-          {(reach ? [] : events)
+          {(reach || ways ? [] : events)
             .filter((e) => e.kind !== 'near' && e.kind !== 'travel')
             .map((e) => (
               <circle key={`${e.time} ${e.kind} ${e.between.join()}`} cx={sx(e.at[0])} cy={sy(e.at[1])} r={6} className="trial-wrong" />

@@ -12,10 +12,15 @@ const WORK_COLOUR = '#d8c08a';
 // mm. Corners of the drawn work are farther apart.
 const DRAWN = 0.01;
 
-/** The work as it is at a moment, in the machine; sliced open on the viewer's side, or whole. */
-export function workItem({ region }: Moment, { job, jawsAt }: TrialSetting, { machine, setUp }: SetUpParts, isOpen: boolean): StageItem[] {
+/** The work, by the closed polygons of its half section, in the machine; sliced open on the viewer's side, or whole. */
+export function workItem(
+  loops: readonly (readonly FlatPoint[])[],
+  { job, jawsAt }: TrialSetting,
+  { machine, setUp }: SetUpParts,
+  isOpen: boolean,
+): StageItem[] {
   const model = turnedModel(
-    region.loops.map(fewer).filter((l) => l.length > 2),
+    loops.map(fewer).filter((l) => l.length > 2),
     isOpen,
   );
   const spindle = machine.spindles[job.spindle] ?? machine.spindles.main;

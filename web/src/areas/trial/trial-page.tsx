@@ -4,8 +4,9 @@ import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { say } from '#core/issues';
 import type { Frame } from '#core/math';
+import { flattenPath } from '#core/outline';
 import type { MachineRecord, SetUpRecord, TrialRecord } from '#core/records';
-import { isFault, stockOf, type TrialAnswer, type TrialEvent } from '#core/trial';
+import { isFault, type Operation, stockOf, type TrialAnswer, type TrialEvent } from '#core/trial';
 import { formatLength, type LengthUnit } from '#core/units';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { trialOpened } from '../../app/session-slice.ts';
@@ -15,10 +16,11 @@ import { Stage } from '../../scene/stage.tsx';
 import { OtherRecords } from '../../common/other-records.tsx';
 import { saveShelf } from '../../store/shelf-file-actions.ts';
 import { changeTrial, deleteTrial, newTrial, selectTrial } from '../../store/trial-actions.ts';
+import { CutPanel, newCut } from './cut-panel.tsx';
 import { JobPanel } from './job-panel.tsx';
 import { ProgramPanel } from './program-panel.tsx';
 import { ReachPanel } from './reach-panel.tsx';
-import { KIND_WORDS } from './say-event.ts';
+import { KIND_WORDS, sayTime } from './say-event.ts';
 import { SectionView } from './section-view.tsx';
 import { Timeline } from './timeline.tsx';
 import { machineItems, workItem } from './trial-items.ts';
@@ -114,25 +116,37 @@ export default function TrialPage() {
 
 // The main chuck stands at the left, X goes up: Y comes towards the viewer.
 const VIEW: Frame = { origin: [0, 0, 0], z: [0, 1, 0], x: [0, 0, 1] };
-const TABS = ['events', 'program', 'reach', 'job'] as const;
+const TABS = ['events', 'program', 'cuts', 'reach', 'job'] as const;
 type Tab = (typeof TABS)[number];
 
 function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUpRecord; machine: MachineRecord }) {
   const unit = useAppSelector((s) => s.session.unit);
   const [asked, setTime] = useState<number | null>(null);
   const [tab, setTab] = useState<Tab>('events');
-  const { setting, parts, isLoading, answer, isRunning, replay, reach, isLooking } = useTrial(trial, setUp, machine, tab === 'reach');
+  const [op, setOp] = useState<Operation>();
+  const { setting, parts, isLoading, answer, isRunning, replay, reach, isLooking, cut, isCutReady } = useTrial(
+    trial,
+    setUp,
+    machine,
+    tab === 'reach',
+    tab === 'cuts' ? op : undefined,
+  );
   const [edge, setEdge] = useState(0);
   const ran = answer && !answer.faults ? answer : undefined;
   // Nothing said: what came out.
-  const time = Math.min(asked ?? Infinity, ran?.time ?? 0);
+  // A cut is made of what is there at the end.
+  const time = Math.min(tab === 'cuts' ? Infinity : (asked ?? Infinity), ran?.time ?? 0);
   const moment = useMemo(() => replay?.at(time), [replay, time]);
   const stock = useMemo(() => stockOf(setting), [setting]);
   const run = moment && ran?.recording.moves[moment.move];
   const tool = moment && ran?.recording.tools[moment.tool];
   const [isOpen, setOpen] = useState(true);
   const [isWhole, setWhole] = useState(false);
-  const work = useMemo(() => (moment ? workItem(moment, setting, parts, isOpen) : []), [moment, setting, parts, isOpen]);
+  const work = useMemo(() => {
+    // Before anything moves: what is gripped.
+    const loops = moment ? moment.region.loops : (stock ?? []).map((l) => flattenPath(l, 0.005, false));
+    return loops.length > 0 && !isLoading ? workItem(loops, setting, parts, isOpen) : [];
+  }, [moment, stock, setting, parts, isOpen, isLoading]);
   const events = ran?.events ?? NO_EVENTS;
   // What is wrong at the moment: it goes on to the end of its line.
   const now = useMemo(
@@ -189,6 +203,7 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
             jawsAt={setting.jawsAt}
             events={events}
             reach={tab === 'reach' ? reach?.edges[edge] : undefined}
+            ways={tab === 'cuts' && cut && !cut.faults ? cut.ways : undefined}
           />
           {ran && <Timeline time={time} total={ran.time} moves={ran.recording.moves} events={events} onTime={setTime} />}
         </div>
@@ -204,14 +219,21 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
             data={[
               { value: 'events', label: `events ${events.length > 0 ? events.length : ''}` },
               { value: 'program', label: 'program' },
+              { value: 'cuts', label: 'cuts' },
               { value: 'reach', label: 'reach' },
               { value: 'job', label: 'tried' },
             ]}
             value={tab}
-            onChange={(v) => setTab(TABS.find((t) => t === v) ?? 'events')}
+            onChange={(v) => {
+              const next = TABS.find((t) => t === v) ?? 'events';
+              setTab(next);
+              const [first] = setting.edges;
+              if (next === 'cuts' && !op && first) setOp(newCut(first.edge.atWork.side === 0 ? 'drill' : 'turn', first, trial));
+            }}
           />
           {tab === 'events' && <EventList {...{ events, setUp, unit }} isKnown={ran !== undefined} onShow={(e) => setTime(e.time)} />}
           {tab === 'program' && <ProgramPanel trial={trial} line={run?.line} wrong={wrong} onLine={toLine} />}
+          {tab === 'cuts' && <CutPanel {...{ trial, unit, op, cut }} edges={setting.edges} onOp={setOp} isReady={isCutReady} />}
           {tab === 'reach' && <ReachPanel {...{ reach, isLooking, unit, edge }} hasContour={trial.contour !== null} onEdge={setEdge} />}
           {tab === 'job' && <JobPanel {...{ trial, machine, unit }} />}
         </div>
@@ -223,7 +245,7 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
 const NO_EVENTS: readonly TrialEvent[] = [];
 
 function Outcome({ answer, isRunning, hasProgram, unit }: { answer: TrialAnswer | undefined; isRunning: boolean; hasProgram: boolean; unit: LengthUnit }) {
-  if (!hasProgram) return <p>There is no program yet: open one under program.</p>;
+  if (!hasProgram) return <p>There is no program yet: open one under program, or write it under cuts.</p>;
   if (!answer) return <p className="soft">{isRunning ? 'It is being run…' : 'It could not be run.'}</p>;
   if (answer.faults)
     return (
@@ -269,8 +291,6 @@ function Outcome({ answer, isRunning, hasProgram, unit }: { answer: TrialAnswer 
     </>
   );
 }
-
-const sayTime = (s: number): string => (s < 60 ? `${s.toFixed(1)} s` : `${Math.floor(s / 60)} min ${Math.round(s % 60)} s`);
 
 interface EventListProps {
   readonly events: readonly TrialEvent[];

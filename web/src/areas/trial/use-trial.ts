@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import type { SetUpParts } from '#core/carrier';
 import type { MachineRecord, SetUpRecord, TrialRecord } from '#core/records';
-import { jobOf, type Reach, Replay, type TrialAnswer, type TrialSetting, trialSetting } from '#core/trial';
+import { type CutAnswer, jobOf, type Operation, type Reach, Replay, type TrialAnswer, type TrialSetting, trialSetting } from '#core/trial';
 import { useAppSelector } from '../../app/store.ts';
 import { machineOf, selectSetUp } from '../../store/set-up-actions.ts';
 import { modelsFor } from '../../workers/geometry-client.ts';
@@ -19,10 +19,13 @@ export interface OpenTrial {
   /** What the edges can cut of the contour, where that was asked for. */
   readonly reach: Reach | undefined;
   readonly isLooking: boolean;
+  /** What the cut that is being written would be, where there is one; `isReady` where it is known what it is made of. */
+  readonly cut: CutAnswer | undefined;
+  readonly isCutReady: boolean;
 }
 
 /** A trial with its set-up, run anew whenever one of them changes. */
-export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: MachineRecord, wantsReach: boolean): OpenTrial {
+export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: MachineRecord, wantsReach: boolean, op: Operation | undefined): OpenTrial {
   const { parts, isLoading } = useSetUp(setUp, machine);
   const setting = useMemo(() => trialSetting(parts, jobOf(trial)), [parts, trial]);
   // Made when something changes, not with every moment that is looked at.
@@ -57,7 +60,20 @@ export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: Machin
     },
   });
   const replay = useMemo(() => (answer && !answer.faults ? new Replay(answer.recording) : undefined), [answer]);
-  return { parts, setting, isLoading, answer, isRunning: isOpen, replay, reach: reach ?? undefined, isLooking };
+  const hasProgram = trial.program.text.trim() !== '';
+  const isCutReady = !hasProgram || (answer !== undefined && !answer.faults);
+  const { value: cut } = useAsked<CutAnswer>({
+    key: `${JSON.stringify(op)} ${key}`,
+    isReady: !isLoading && op !== undefined && trial.contour !== null && isCutReady,
+    job: 'writing a cut',
+    stillMs: 250,
+    ask: async (remote) => {
+      const { models, ...rest } = parts;
+      const work = answer && !answer.faults ? replay?.at(answer.time)?.region.loops : undefined;
+      return op ? remote.cut(rest, trial, op, work, await modelsFor(remote, Object.values(parts.components), models)) : { ok: false, issues: [] };
+    },
+  });
+  return { parts, setting, isLoading, answer, isRunning: isOpen, replay, reach: reach ?? undefined, isLooking, cut: op && cut, isCutReady };
 }
 
 /** The set-up of a trial and its machine, as far as they are there. */
