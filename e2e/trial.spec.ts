@@ -90,6 +90,14 @@ test('what cannot be run says so with its line, and a trial of one’s own begin
     [-10, 0],
   ]);
   await expect(contour).toContainText('4 corners');
+  // Or the half section of a model; the other end can come first.
+  await contour.locator('input[type=file]').setInputFiles('demo/models/sleeve-32-16.step');
+  await expect(contour).toContainText(/up to ⌀ \d\d\.000/, known);
+  await expect(contour).not.toContainText('4 corners');
+  await contour.getByRole('button', { name: 'Turn round' }).click();
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeEnabled();
+  for (let i = 0; i < 2; i++) await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(contour).toContainText('4 corners');
   await show(page, 'events');
   await expect(side(page).getByRole('button', { name: /cuts into the part line 3/ })).toContainText('0.200', known);
   await page.reload();

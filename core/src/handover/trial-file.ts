@@ -4,6 +4,7 @@ import type { Kernel } from '#core/kernel';
 import { LARGEST_LENGTH } from '#core/math';
 import { counterClockwise, flatPointSchema, halfProfileSchema, type HalfProfile, loopThrough, validateProfile } from '#core/outline';
 import { readText, SPINDLES } from '#core/records';
+import { readPartSection } from '#core/sources';
 import { type Operation, operationSchema, type TrialJob, WORK_ZEROS } from '#core/trial';
 import type { SetUpParts } from '#core/carrier';
 import { cookSetUp, setUpFileSchema } from './set-up-file.ts';
@@ -59,15 +60,21 @@ export async function cookTrial(
   const folder = isFile && setUpName.includes('/') ? setUpName.slice(0, setUpName.lastIndexOf('/') + 1) : '';
   const parts = await cookSetUp(kernel, isFile ? asText(setUpName) : JSON.stringify(said.setUp), setUpName, (name) => fileBytes(folder + name), now);
   if (!parts.ok) return parts;
-  const sectionOf = (given: TrialFile['contour'], field: string): Result<HalfProfile | undefined> => {
+  const notes: Issue[] = [];
+  const sectionOf = async (given: TrialFile['contour'], field: string): Promise<Result<HalfProfile | undefined>> => {
     if (given === undefined) return done(undefined);
     if (typeof given !== 'string') return asProfile(given, file, field);
+    if (!/\.json$/i.test(given)) {
+      const part = await readPartSection(kernel, fileBytes(given), given);
+      if (part.ok) notes.push(...part.value.warnings);
+      return part.ok ? done(part.value.profile) : part;
+    }
     const section = readText(sectionSchema, asText(given), given, 'half section');
     return section.ok ? asProfile(section.value, given, field) : section;
   };
-  const contour = sectionOf(said.contour, 'contour');
+  const contour = await sectionOf(said.contour, 'contour');
   if (!contour.ok) return contour;
-  const stock = sectionOf(said.stock, 'stock');
+  const stock = await sectionOf(said.stock, 'stock');
   if (!stock.ok) return stock;
   if (!parts.value.machine.spindles[said.spindle])
     return failed('record.bad', { file, field: 'spindle', text: `${parts.value.machine.name} has no ${said.spindle} spindle` });
@@ -77,7 +84,7 @@ export async function cookTrial(
     job: { spindle, zero, zeros, clearance, tolerance, contour: contour.value, stock: stock.value },
     program: said.program,
     operations: said.operations,
-    warnings: parts.value.warnings,
+    warnings: [...parts.value.warnings, ...notes],
   });
 }
 

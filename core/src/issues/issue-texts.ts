@@ -181,6 +181,13 @@ export const issueTexts = {
   'program.optional': ['{file}, line {line}: blocks that begin with / are run.', 'Take them out if the control leaves them out.'],
   'program.other-m': ['{file}, line {line}: {text} is passed over.', 'Nothing is to be done, unless it moves something.'],
   'program.over-again': ['{file}, line {line}: M99 would start the program again; it ends here.', 'Nothing is to be done.'],
+  'section.no-axis': ['{file} has no face that turns about a line: it has no half section.', 'Take a part that is turned, or a drawing of its half section.'],
+  'section.not-round': [
+    '{file}: not all of it is turned; what is turned has {percent} % more material.',
+    'Flats, slots and holes across are filled in: they are milled after it.',
+  ],
+  'section.more-bodies': ['{file} has {count} bodies; the largest one is taken.', 'Take a file of the part alone if that is wrong.'],
+  'section.mesh': ['{file} is a mesh: round faces are as its triangles have them.', 'A STEP file is exact.'],
   'trial.small-stock': [
     'The part is larger than what it is turned from: {by} mm are missing at Z {z}, diameter {diameter}.',
     'Take a larger blank, or move the zero of the part.',

@@ -28,6 +28,15 @@ export const mirrorProfile = (profile: HalfProfile, at: number): PathPiece[][] =
     }),
   );
 
+/** A half section with its front, the end with the largest z, at z 0. */
+export function facingOut(profile: HalfProfile): PathPiece[][] {
+  const end = Math.max(...profile.flat().flatMap((p) => [p.from[0], p.to[0]]));
+  return profile.map((l) => l.map((p) => mapPiece(p, ([z, r]) => [z - end, r])));
+}
+
+/** A half section with its other end in front. */
+export const turnedRound = (profile: HalfProfile): PathPiece[][] => facingOut(mirrorProfile(profile, 0));
+
 /** A loop of straight pieces through points, closed from the last to the first. */
 export const loopThrough = (points: readonly ProfilePoint[]): PathPiece[] =>
   points.map((from, i) => ({ kind: 'line', from, to: points[(i + 1) % points.length] }));

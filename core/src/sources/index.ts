@@ -2,3 +2,4 @@ export { OpenSources } from './open-sources.ts';
 export { componentFromFile, workOf } from './source-file.ts';
 export * from './drawn/index.ts';
 export * from './data/index.ts';
+export { type PartSection, readPartSection } from './part-section.ts';

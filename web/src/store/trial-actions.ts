@@ -3,10 +3,12 @@ import { counterClockwise, flatPointSchema, halfProfileSchema, type HalfProfile,
 import { LONGEST_PROGRAM, readText, TRIAL_VERSION, type TrialRecord } from '#core/records';
 import { z } from 'zod';
 import { recordsChanged } from '../app/library-slice.ts';
-import { showIssues } from '../app/notify.tsx';
+import { showIssues, showWarnings } from '../app/notify.tsx';
 import { type RootState, store } from '../app/store.ts';
+import type { PartSection } from '#core/sources';
 import { newId } from '../common/new-id.ts';
 import { saveFile } from '../common/save-file.ts';
+import { geometryClient } from '../workers/geometry-client.ts';
 import { freeName } from './free-name.ts';
 
 const now = () => new Date().toISOString();
@@ -66,8 +68,18 @@ export const saveProgram = ({ program }: TrialRecord): void => saveFile(program.
 
 const sectionSchema = z.union([z.object({ points: z.array(flatPointSchema).min(3).max(20_000) }), z.object({ loops: halfProfileSchema })]);
 
-/** Takes a half section from a file, as the command line does; one that cannot be turned is refused. */
+/** Takes a half section from a file, as the command line does: its numbers, a drawing, or a model of the part. One that cannot be turned is refused. */
 export async function openSection(id: string, what: 'contour' | 'stock', file: File): Promise<void> {
+  if (!/\.json$/i.test(file.name)) {
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    const read = await geometryClient.run<PartSection>({ job: `reading ${file.name}`, limitSeconds: 120 }, (remote) => remote.partSection(bytes, file.name));
+    if (read.state === 'done') {
+      showWarnings(file.name, read.value.warnings);
+      takeSection(id, what, read.value.profile, file.name);
+    }
+    if (read.state === 'failed') showIssues(`Opening ${file.name}`, read.issues);
+    return;
+  }
   const read = readText(sectionSchema, await file.text(), file.name, 'half section');
   if (!read.ok) {
     showIssues(`Opening ${file.name}`, read.issues);

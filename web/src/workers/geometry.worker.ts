@@ -33,6 +33,8 @@ import {
   OpenSources,
   type OutlineFileKind,
   outlinePartOf,
+  type PartSection,
+  readPartSection,
   type ReadPart,
   readForSheet,
   workOf,
@@ -367,6 +369,11 @@ const api = {
   room(parts: Omit<SetUpParts, 'models'>, sent: Readonly<Record<string, Uint8Array>>): JobAnswer<Room> {
     const whole = withModels(parts, sent);
     return whole.ok ? done(roomOf(setUpTable(whole.value), whole.value)) : whole;
+  },
+
+  /** The half section of a part, from a drawing or a model. */
+  async partSection(bytes: Uint8Array, fileName: string): Promise<JobAnswer<PartSection>> {
+    return guarded(`reading ${fileName}`, (k) => readPartSection(k, bytes, fileName));
   },
 
   /** Runs the program of a trial; models come as for `fits`. */

@@ -1,7 +1,6 @@
 import { Button, FileButton, Group, SegmentedControl, Select } from '@mantine/core';
 import { Link } from 'react-router';
-import type { HalfProfile, PathPiece } from '#core/outline';
-import { mapPiece } from '#core/outline';
+import { facingOut, type PathPiece, turnedRound } from '#core/outline';
 import { type MachineRecord, type OutlineRecord, SPINDLES, type TrialRecord } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { useAppSelector } from '../../app/store.ts';
@@ -98,13 +97,27 @@ function SectionChoice({ trial, what, title, none, unit }: ChoiceProps) {
         <p className="soft">{none}</p>
       )}
       <Group gap={6}>
-        <FileButton accept=".json" onChange={(file) => file && void openSection(trial.id, what, file)} inputProps={{ 'aria-label': `${title}: file` }}>
+        <FileButton
+          accept=".json,.dxf,.svg,.step,.stp,.stl,.obj,.3mf,.glb"
+          onChange={(file) => file && void openSection(trial.id, what, file)}
+          inputProps={{ 'aria-label': `${title}: file` }}
+        >
           {(props) => (
             <Button size="compact-xs" variant="default" {...props}>
               From a file
             </Button>
           )}
         </FileButton>
+        {profile && (
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => changeTrial(trial.id, `Turned the ${what} round`, { [what]: turnedRound(profile) })}
+            title="Its other end in front, at Z 0"
+          >
+            Turn round
+          </Button>
+        )}
         {profile && (
           <Button size="compact-xs" variant="default" onClick={() => changeTrial(trial.id, `No ${what}`, { [what]: null })}>
             None
@@ -126,10 +139,4 @@ function SectionChoice({ trial, what, title, none, unit }: ChoiceProps) {
       )}
     </fieldset>
   );
-}
-
-// Its work end is the face of the part: Z 0.
-function facingOut(profile: HalfProfile): HalfProfile {
-  const end = Math.max(...profile.flat().flatMap((p) => [p.from[0], p.to[0]]));
-  return profile.map((l) => l.map((p) => mapPiece(p, ([z, r]) => [z - end, r])));
 }
