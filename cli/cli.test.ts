@@ -268,6 +268,17 @@ describe('trial', () => {
     expect([again.status, again.stdout]).toEqual([0, expect.stringMatching(/against the contour: .* 0(\.000)? mm too little/)]);
     writeFileSync(cuts, JSON.stringify({ ...rest, setUp: join(root, 'demo/hub-set-up.json'), operations: [{ kind: 'drill', tool: 1 }] }));
     expect((await ruota('trial', cuts)).stderr).toMatch(/Operation 1, drill, cannot be written\.\s+.*does not stand on the axis/);
+    // The other side, of what the first one leaves.
+    const second = await ruota('trial', join(root, 'demo/hub-second-side.json'), '--json');
+    expect(second.status).toBe(0);
+    const whole = second.json() as unknown as { part: { from: number[] }[][]; against: { over: number; under: number }; fallen: unknown[] };
+    const ends = whole.part.flat().map((p) => p.from[0]);
+    expect([Math.min(...ends), Math.max(...ends)]).toEqual([expect.closeTo(-78, 3), expect.closeTo(0, 3)]);
+    expect(whole.against.under).toBeLessThan(0.002);
+    expect(whole.fallen).toEqual([]);
+    const circle = join(folder, 'circle.json');
+    writeFileSync(circle, JSON.stringify({ ...rest, setUp: join(root, 'demo/hub-set-up.json'), stock: { after: 'circle.json' }, operations }));
+    expect((await ruota('trial', circle)).stderr).toMatch(/would come after itself/);
     const wrong = await ruota('trial', file, '--program', join(root, 'demo/hub-trial.json'));
     expect([wrong.status, wrong.stderr]).toEqual([3, expect.stringMatching(/line \d+/)]);
   });

@@ -2,11 +2,11 @@
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { SHIPPED_MACHINES } from '#core/carrier';
-import { cookRecipe, readRecipe, setUpFileSchema, setUpOf, trialFileSchema } from '#core/handover';
+import { cookRecipe, cookTrial, readRecipe, setUpFileSchema, setUpOf } from '#core/handover';
 import { unwrap } from '#core/issues';
 import { loadKernel, readModelFile } from '#core/kernel';
 import { encodeModel } from '#core/mesh';
-import { counterClockwise, loopThrough, shapeFileName, writeSolidShape } from '#core/outline';
+import { shapeFileName, writeSolidShape } from '#core/outline';
 import {
   type AnyRecord,
   type AssemblyRecord,
@@ -23,6 +23,7 @@ import {
 } from '#core/records';
 import { componentOfOutline, outlinePartOf, readOutlineFile, shapeOfOutline } from '#core/sources';
 import { type Stack, stackProfile } from '#core/stack';
+import { stockOf, trialSetting, writeProgram } from '#core/trial';
 
 const here = import.meta.dirname;
 const out = join(here, '..', 'dist', 'demo');
@@ -47,10 +48,17 @@ rmSync(out, { recursive: true, force: true });
 mkdirSync(join(out, 'blobs'), { recursive: true });
 const drawn = await drawnRecords();
 for (const [hash, bytes] of Object.entries({ ...blobs, ...drawn.blobs })) writeFileSync(join(out, 'blobs', hash), bytes);
-const records: AnyRecord[] = [...Object.values(components), ...drawn.records, ...Object.values(assemblies), setUpRecord(), trialRecord()];
+const records: AnyRecord[] = [
+  ...Object.values(components),
+  ...drawn.records,
+  ...Object.values(assemblies),
+  setUpRecord(),
+  await trialRecord('demo-hub-trial', 'Hub shell, first side', 'hub-trial.json'),
+  await trialRecord('demo-hub-trial-2', 'Hub shell, second side', 'hub-second-side.json'),
+];
 writeFileSync(join(out, 'records.json'), JSON.stringify(records));
 console.log(
-  `demo data: ${Object.keys(components).length} components, ${drawn.records.length} drawn, ${Object.keys(assemblies).length} assemblies, a set-up, a trial`,
+  `demo data: ${Object.keys(components).length} components, ${drawn.records.length} drawn, ${Object.keys(assemblies).length} assemblies, a set-up, two trials`,
 );
 
 // What stands where in the twin-spindle lathe, as the command line reads it.
@@ -62,23 +70,26 @@ function setUpRecord(): SetUpRecord {
   return { ...setUpWithIds(record, (id) => (named[id] ? named[id].id : id)), id: 'demo-hub-set-up' };
 }
 
-// Its first side turned, with one mistake to find.
-function trialRecord(): TrialRecord {
-  const said = trialFileSchema.parse(JSON.parse(readFileSync(join(here, 'hub-trial.json'), 'utf8')));
-  const section = (given: typeof said.contour) => (typeof given === 'object' && 'points' in given ? [counterClockwise(loopThrough(given.points))] : null);
+// Its first side turned, with one mistake to find; and its second, in the counter spindle, of cuts that are written from the contour.
+async function trialRecord(id: string, name: string, file: string): Promise<TrialRecord> {
+  const cooked = unwrap(await cookTrial(await loadKernel(), readFileSync(join(here, file), 'utf8'), file, (n) => readFileSync(join(here, n)), now));
+  const { parts, job, program, operations } = cooked;
+  const setting = trialSetting(parts, job);
+  const programName = program ?? file.replace('.json', '.nc');
+  const text = program ? readFileSync(join(here, program), 'utf8') : unwrap(writeProgram(setting, operations, stockOf(setting) ?? [])).text;
   return {
     kind: 'trial',
     version: TRIAL_VERSION,
-    id: 'demo-hub-trial',
-    name: 'Hub shell, first side',
+    id,
+    name,
     setUpId: 'demo-hub-set-up',
-    spindle: said.spindle,
-    zero: said.zero,
-    contour: section(said.contour),
-    stock: section(said.stock),
-    program: { name: 'hub-trial.nc', text: readFileSync(join(here, 'hub-trial.nc'), 'utf8') },
-    clearance: said.clearance,
-    tolerance: said.tolerance,
+    spindle: job.spindle,
+    zero: job.zero,
+    contour: job.contour ?? null,
+    stock: job.stock ?? null,
+    program: { name: programName, text },
+    clearance: job.clearance,
+    tolerance: job.tolerance,
     createdAt: now,
     changedAt: now,
   };

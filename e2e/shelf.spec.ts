@@ -165,7 +165,7 @@ test('all of it is written as one file, the browser is emptied, and all comes ba
   await expect(page.getByText('14 kept in this browser')).toBeVisible();
   await dropFile(page, 'all.ruota-shelf.zip', bytes);
   const dialog = page.getByRole('dialog', { name: /^Bring in all/ });
-  await expect(dialog.getByRole('status')).toContainText('20 records');
+  await expect(dialog.getByRole('status')).toContainText('21 records');
   await expect(dialog).toContainText('4 are not here yet');
   await dialog.getByRole('button', { name: 'Bring in 4' }).click();
   await expect(page.getByText('17 kept in this browser')).toBeVisible();

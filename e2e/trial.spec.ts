@@ -145,3 +145,23 @@ test('cuts are written from the contour: seen before they are taken, added, run,
   for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'Undo' }).click();
   await expect(side(page).getByRole('definition').nth(1)).toHaveText('0.00 cm³', known);
 });
+
+test('the other side is turned from what the first one leaves', async ({ page }) => {
+  await openRuota(page, '/trial');
+  await side(page).getByRole('button', { name: 'Turn it further, other end in front' }).click(known);
+  await expect(page.getByRole('heading', { name: 'Hub shell, first side, other side' })).toBeAttached();
+  await show(page, 'tried');
+  await expect(side(page).getByRole('radio', { name: 'counter spindle' })).toBeChecked();
+  const stock = side(page).getByRole('group', { name: 'What it is turned from' });
+  await expect(stock).toContainText(/Z -79\.\d+ to 0\.000, up to ⌀ 60\.000/);
+  // It stands a millimetre over the face of the part.
+  await stock.getByRole('textbox', { name: 'front at Z' }).fill('1');
+  await stock.getByRole('textbox', { name: 'front at Z' }).press('Enter');
+  await expect(stock).toContainText(/ to 1\.000,/);
+  // As the demo has it: two clampings, the second one written from the contour.
+  await page.getByRole('combobox', { name: 'Other trial' }).click();
+  await page.getByRole('option', { name: 'Hub shell, second side' }).click();
+  await show(page, 'events');
+  await expect(side(page).getByText('Nothing touches')).toBeVisible(known);
+  await expect(side(page).getByRole('definition').nth(3)).toHaveText(/^0\.00\d/);
+});

@@ -24,13 +24,20 @@ export async function trial(kernel: Kernel, bytes: Uint8Array, request: CommandR
     progress(`running the program, ${Math.round(100 * step.value)} %`);
     await giveWay();
   }
-  const { part, removedVolume, time, events, against } = step.value;
+  const { part, fallen, removedVolume, time, events, against } = step.value;
   const warnings = [...step.value.warnings, ...passedOver, ...notes];
   const wrong = events.some(isFault);
   return {
     json: {
       part: part.map((loop) => loop.map(tellPiece)),
       removedVolume: roundTo(removedVolume, 4),
+      fallen: fallen.map(({ line, time: t, volume, from, to }) => ({
+        line,
+        time: roundTo(t, 3),
+        volume: roundTo(volume, 4),
+        from: roundTo(from, 4),
+        to: roundTo(to, 4),
+      })),
       time: roundTo(time, 3),
       events: events.map(({ kind, time: t, line, between, depth, at, message }) => ({
         time: roundTo(t, 3),
@@ -49,6 +56,7 @@ export async function trial(kernel: Kernel, bytes: Uint8Array, request: CommandR
     text: [
       `${steps.length} steps, ${number(time)} s, ${number(removedVolume / 1000)} cm3 taken away`,
       ...(against ? [`against the contour: ${number(against.over)} mm too much, ${number(against.under)} mm too little`] : []),
+      ...fallen.map((f) => `line ${f.line}: a piece of ${number(f.volume / 1000)} cm3, Z ${number(f.from)} to ${number(f.to)}, is parted off`),
       events.length === 0 ? 'nothing touches' : eventTable(events),
     ].join('\n'),
     warnings: [...cooked.warnings, ...warnings].map(say),

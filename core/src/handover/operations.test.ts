@@ -10,6 +10,7 @@ import {
   readSteps,
   Region,
   reachOf,
+  Replay,
   runTrial,
   stockOf,
   threadDepth,
@@ -245,15 +246,24 @@ describe('cuts that are written from the contour', () => {
       { kind: 'part off', tool: 2 },
     ]);
     const result = run(outside, text);
-    const corner = outside.edges[1].edge.own.noseRadius;
     expect(notes).toEqual([]);
     expect(faults(result)).toEqual([]);
-    expect(result.stock.contains(-50.01, corner)).toBe(false);
-    expect(result.stock.contains(-49.99, corner)).toBe(true);
+    expect(result.fallen[0]?.from).toBeCloseTo(-50, 2);
     expect(result.stock.contains(-52.9, 5)).toBe(false);
     expect(result.stock.contains(-53.1, 5)).toBe(true);
-    // Nothing holds it any more: in two pieces.
-    expect(result.stock.loops.filter((l) => l.length > 2)).toHaveLength(2);
+    // Nothing holds it any more: it falls, and is what comes out; what is in the chuck stays.
+    const part = Math.PI * (625 * 39 + (576 + 600 + 625) / 3 + 784 * 10);
+    expect(result.fallen).toHaveLength(1);
+    expect(result.fallen[0].line).toBe(text.split('\n').findIndex((l) => l.includes('F0.06')) + 1);
+    expect([result.fallen[0].from, result.fallen[0].to]).toEqual([expect.closeTo(-50, 1), expect.closeTo(0, 3)]);
+    expect(result.fallen[0].volume / part).toBeCloseTo(1, 3);
+    expect(Math.max(...result.part.flat().map((p) => p.from[0]))).toBeCloseTo(0, 3);
+    expect(result.stock.contains(-20, 5)).toBe(false);
+    // The cut away is what was cut, not what fell.
+    expect(result.removedVolume + result.fallen[0].volume + result.stock.volume).toBeCloseTo(Math.PI * 900 * (70 + twin.spindles.main.chuck.jawStep), 0);
+    expect(result.against?.under).toBeLessThan(2e-3);
+    expect(new Replay(result.recording).at(result.time)?.region.volume).toBeCloseTo(result.stock.volume, 1);
+    expect(new Replay(result.recording).at(result.fallen[0].time - 0.5)?.region.contains(-20, 5)).toBe(true);
   });
   it('threads: depth by ISO 68-1, passes of the same section, flanks in the work a pitch apart, and the contour counts as met', () => {
     // 17/24 H less the rounding of the root; H = sqrt(3) / 2 P. ISO 724: M10 has a minor diameter of 8.376 in the nut.

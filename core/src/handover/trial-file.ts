@@ -2,10 +2,10 @@ import { z } from 'zod';
 import { done, failed, type Issue, type Result } from '#core/issues';
 import type { Kernel } from '#core/kernel';
 import { LARGEST_LENGTH } from '#core/math';
-import { counterClockwise, flatPointSchema, halfProfileSchema, type HalfProfile, loopThrough, validateProfile } from '#core/outline';
+import { counterClockwise, flatPointSchema, halfProfileSchema, type HalfProfile, loopThrough, turnedRound, validateProfile, withFrontAt } from '#core/outline';
 import { readText, SPINDLES } from '#core/records';
 import { readPartSection } from '#core/sources';
-import { type Operation, operationSchema, type TrialJob, WORK_ZEROS } from '#core/trial';
+import { type Operation, operationSchema, readSteps, runToEnd, stockOf, type TrialJob, trialSetting, wholePieces, WORK_ZEROS, writeProgram } from '#core/trial';
 import type { SetUpParts } from '#core/carrier';
 import { cookSetUp, setUpFileSchema } from './set-up-file.ts';
 
@@ -22,7 +22,14 @@ export const trialFileSchema = z.object({
   /** From the jaws' front to the zero of the part. */
   zero: length,
   contour: z.union([z.string().min(1), sectionSchema]).optional(),
-  stock: z.union([z.string().min(1), sectionSchema]).optional(),
+  stock: z
+    .union([
+      z.string().min(1),
+      sectionSchema,
+      /** What another trial leaves, its other end in front unless it is not turned round, and where that end stands along Z. */
+      z.object({ after: z.string().min(1), turned: z.boolean().default(true), front: length.default(0) }).strict(),
+    ])
+    .optional(),
   program: z.string().min(1).optional(),
   /** Cuts that a program is written of, where there is none. */
   operations: z.array(operationSchema).max(200).default([]),
@@ -42,17 +49,21 @@ export interface CookedTrial {
   readonly warnings: readonly Issue[];
 }
 
-/** Reads a trial file and what it names. `fileBytes` gives a file's content by its name. */
+/** Reads a trial file and what it names. `fileBytes` gives a file's content by its name. `before`: trials that it comes after, the last one first. */
 export async function cookTrial(
   kernel: Kernel,
   text: string,
   file: string,
   fileBytes: (name: string) => Uint8Array,
   now: string,
+  before: readonly string[] = [],
 ): Promise<Result<CookedTrial>> {
   const read = readText(trialFileSchema, text, file, 'trial');
   if (!read.ok) return read;
   const said = read.value;
+  const after = typeof said.stock === 'object' && 'after' in said.stock ? said.stock.after : undefined;
+  if (after !== undefined && (after === file || before.includes(after) || before.length >= MOST_BEFORE))
+    return failed('record.bad', { file, field: 'stock', text: `${after} would come after itself` });
   const asText = (name: string) => new TextDecoder().decode(fileBytes(name));
   const isFile = typeof said.setUp === 'string';
   const setUpName = isFile ? (said.setUp as string) : file;
@@ -61,8 +72,12 @@ export async function cookTrial(
   const parts = await cookSetUp(kernel, isFile ? asText(setUpName) : JSON.stringify(said.setUp), setUpName, (name) => fileBytes(folder + name), now);
   if (!parts.ok) return parts;
   const notes: Issue[] = [];
-  const sectionOf = async (given: TrialFile['contour'], field: string): Promise<Result<HalfProfile | undefined>> => {
+  const sectionOf = async (given: TrialFile['stock'], field: string): Promise<Result<HalfProfile | undefined>> => {
     if (given === undefined) return done(undefined);
+    if (typeof given === 'object' && 'after' in given) {
+      const left = await leftByTrial(kernel, given.after, fileBytes, now, [file, ...before]);
+      return left.ok ? done(withFrontAt(given.turned ? turnedRound(left.value) : left.value, given.front)) : left;
+    }
     if (typeof given !== 'string') return asProfile(given, file, field);
     if (!/\.json$/i.test(given)) {
       const part = await readPartSection(kernel, fileBytes(given), given);
@@ -86,6 +101,30 @@ export async function cookTrial(
     operations: said.operations,
     warnings: [...parts.value.warnings, ...notes],
   });
+}
+
+// Trials one after the other.
+const MOST_BEFORE = 8;
+
+async function leftByTrial(
+  kernel: Kernel,
+  file: string,
+  fileBytes: (name: string) => Uint8Array,
+  now: string,
+  before: readonly string[],
+): Promise<Result<HalfProfile>> {
+  const asText = (name: string) => new TextDecoder().decode(fileBytes(name));
+  const cooked = await cookTrial(kernel, asText(file), file, fileBytes, now, before);
+  if (!cooked.ok) return cooked;
+  const { parts, job, program, operations } = cooked.value;
+  const setting = trialSetting(parts, job);
+  const stock = stockOf(setting);
+  if (!stock) return failed('record.bad', { file, field: 'stock', text: 'the set-up has no blank in that spindle; say what is turned' });
+  const text = program === undefined ? writeProgram(setting, operations, stock) : done({ text: asText(program), notes: [] });
+  if (!text.ok) return text;
+  const read = readSteps(text.value.text, program ?? file, setting);
+  if (!read.ok) return read;
+  return done(wholePieces(runToEnd(setting, read.value.steps, stock).part));
 }
 
 function asProfile(given: z.infer<typeof sectionSchema>, file: string, field: string): Result<HalfProfile> {

@@ -28,11 +28,17 @@ export const mirrorProfile = (profile: HalfProfile, at: number): PathPiece[][] =
     }),
   );
 
-/** A half section with its front, the end with the largest z, at z 0. */
-export function facingOut(profile: HalfProfile): PathPiece[][] {
-  const end = Math.max(...profile.flat().flatMap((p) => [p.from[0], p.to[0]]));
-  return profile.map((l) => l.map((p) => mapPiece(p, ([z, r]) => [z - end, r])));
+/** Where the front of a half section is: its end with the largest z. */
+export const frontOf = (profile: HalfProfile): number => Math.max(...profile.flat().flatMap((p) => [p.from[0], p.to[0]]));
+
+/** A half section moved along its axis, with its front at z = `at`. */
+export function withFrontAt(profile: HalfProfile, at: number): PathPiece[][] {
+  const by = at - frontOf(profile);
+  return profile.map((l) => l.map((p) => mapPiece(p, ([z, r]) => [z + by, r])));
 }
+
+/** The same with its front at z 0. */
+export const facingOut = (profile: HalfProfile): PathPiece[][] => withFrontAt(profile, 0);
 
 /** A half section with its other end in front. */
 export const turnedRound = (profile: HalfProfile): PathPiece[][] => facingOut(mirrorProfile(profile, 0));

@@ -7,7 +7,7 @@ import { planOperation } from './operations/plan-operation.ts';
 import { writeOperation } from './operations/write-program.ts';
 import { Region } from './region/region.ts';
 import { secondsOf } from './timing.ts';
-import { runTrial, type TrialResult } from './run-trial.ts';
+import { runToEnd, type TrialResult } from './run-trial.ts';
 import { readSteps, stockOf, type TrialJob, trialSetting } from './setting.ts';
 
 /** What a trial says: what came out of it, or why it could not be run. Plain data. */
@@ -71,9 +71,6 @@ export function answerTrial(parts: SetUpParts, record: TrialRecord): TrialAnswer
   if (!stock) return { faults: [issue('trial.no-stock', { spindle: record.spindle, name: parts.setUp.name })] };
   const read = readSteps(record.program.text, record.program.name, setting);
   if (!read.ok) return { faults: read.issues };
-  const job = runTrial(setting, read.value.steps, stock);
-  let step = job.next();
-  while (!step.done) step = job.next();
-  const { stock: _, ...result } = step.value;
+  const { stock: _, ...result } = runToEnd(setting, read.value.steps, stock);
   return { ...result, warnings: [...result.warnings, ...read.value.warnings] };
 }

@@ -6,7 +6,7 @@ export { grippedRadius, readSteps, stockOf, type LoadedEdge, type TrialJob, type
 export { answerCut, answerTrial, type CutAnswer, jobOf, type TrialAnswer } from './answer-trial.ts';
 export { checkStock } from './compare.ts';
 export { type EventKind, isFault, type TrialEvent } from './events.ts';
-export { runTrial, type TrialResult } from './run-trial.ts';
+export { type Fallen, runToEnd, runTrial, type TrialResult, wholePieces } from './run-trial.ts';
 export { type Moment, Replay, type RunMove, type RunTool } from './replay.ts';
 export { lineAlong } from './reach/surface.ts';
 export { type Blocked, type EdgeReach, type Reach, reachOf, type Residual } from './reach/reach.ts';
@@ -14,3 +14,4 @@ export { type Operation, type OperationKind, operationSchema, OPERATION_KINDS, t
 export { type PlannedCut, planOperation } from './operations/plan-operation.ts';
 export { sayOperation, withBlocks, writeOperation, writeProgram } from './operations/write-program.ts';
 export { Region } from './region/region.ts';
+export { type ReachAtAngle, type ReachOverAngles, reachOverAngles } from './reach/over-angles.ts';

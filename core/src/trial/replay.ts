@@ -2,7 +2,7 @@ import { type FlatPoint, lengthOfPiece, type PathPiece, placeOnPiece } from '#co
 import type { CuttingOutline } from './cut/cutting-outline.ts';
 import { type At, placesAlong, standing, swept } from './cut/sweep.ts';
 import { turnsBetween } from './cut/thread.ts';
-import { Region } from './region/region.ts';
+import { inFrontOf, Region } from './region/region.ts';
 
 /** What was run, as it can be sent from one thread to another and looked at at any time. */
 export interface Recording {
@@ -25,6 +25,8 @@ export interface RunMove {
   readonly removed: number;
   /** Of a thread, mm a turn. */
   readonly pitch?: number;
+  /** At its end what lies in front of that Z is parted off, and falls. */
+  readonly falls?: number;
 }
 
 export interface RunTool {
@@ -73,7 +75,12 @@ export class Replay {
     return { move: index, tool: move.tool, reference: placeOnPiece(move.path, share), region };
   }
 
-  private cut(region: Region, { path, tool, removed, pitch }: RunMove, share: number): void {
+  private cut(region: Region, move: RunMove, share: number): void {
+    this.cutWay(region, move, share);
+    if (move.falls !== undefined && share >= 1) region.cut([inFrontOf(move.falls)]);
+  }
+
+  private cutWay(region: Region, { path, tool, removed, pitch }: RunMove, share: number): void {
     const { outline } = this.recording.tools[tool];
     if (!outline || removed <= 0 || share <= 0) return;
     if (pitch !== undefined) {

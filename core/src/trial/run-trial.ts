@@ -1,5 +1,5 @@
 import { issue, type Issue } from '#core/issues';
-import { type FlatPoint, fitPath, flatDistance, type HalfProfile, mapPiece, type PathPiece, profileDistance } from '#core/outline';
+import { areaOfPolygon, type FlatPoint, fitPath, flatDistance, flattenPath, type HalfProfile, mapPiece, type PathPiece, profileDistance } from '#core/outline';
 import { checkStock, compareWith, type Difference } from './compare.ts';
 import { cuttingOutline, type CuttingOutline, isDrivenAcross } from './cut/cutting-outline.ts';
 import { type At, placesAlong, standing, swept } from './cut/sweep.ts';
@@ -7,7 +7,7 @@ import { turnsBetween } from './cut/thread.ts';
 import { type EventKind, EventLog, sayMm, type TrialEvent } from './events.ts';
 import type { Move, Step } from './program/moves.ts';
 import { type Polygons, together, toUnits } from './region/clip.ts';
-import { Region } from './region/region.ts';
+import { inFrontOf, Region } from './region/region.ts';
 import type { Key, Recording, RunMove, RunTool } from './replay.ts';
 import { edgeOf, type LoadedEdge, travelOf, type TrialSetting } from './setting.ts';
 import { secondsOf } from './timing.ts';
@@ -16,14 +16,30 @@ import { Follower, TOUCH, type Watched, watchedBodies, type Way } from './touch/
 
 export interface TrialResult {
   readonly stock: Region;
+  /** What comes out: what was parted off last, else what is in the chuck. */
   readonly part: HalfProfile;
   readonly removedVolume: number;
+  /** What was parted off and fell, piece by piece. */
+  readonly fallen: readonly Fallen[];
   /** s. */
   readonly time: number;
   readonly events: readonly TrialEvent[];
   readonly against: Difference | undefined;
   readonly warnings: readonly Issue[];
   readonly recording: Recording;
+}
+
+/** A piece that hangs on nothing any more. */
+export interface Fallen {
+  readonly line: number;
+  /** s. */
+  readonly time: number;
+  /** mm3. */
+  readonly volume: number;
+  /** Along Z of the part, mm. */
+  readonly from: number;
+  readonly to: number;
+  readonly loops: readonly (readonly FlatPoint[])[];
 }
 
 // mm2. What a move takes away by rounding only is no cut.
@@ -49,6 +65,17 @@ export function* runTrial(setting: TrialSetting, steps: readonly Step[], stock: 
   return run.result();
 }
 
+/** The same at once. */
+export function runToEnd(setting: TrialSetting, steps: readonly Step[], stock: HalfProfile): TrialResult {
+  const job = runTrial(setting, steps, stock);
+  let step = job.next();
+  while (!step.done) step = job.next();
+  return step.value;
+}
+
+/** What comes out of a trial as what another one starts with: its pieces, hollows in them left out. */
+export const wholePieces = (part: HalfProfile): HalfProfile => part.filter((loop) => areaOfPolygon(flattenPath(loop, 0.01, false)) > 0);
+
 class Run {
   private readonly setting: TrialSetting;
   private readonly region: Region;
@@ -63,6 +90,7 @@ class Run {
   private readonly keys: Key[] = [];
   private lastKey = { cuts: 0, version: -1 };
   private readonly threads: Polygons = [];
+  private readonly fallen: Fallen[] = [];
   private readonly stockVolume: number;
   private readonly warnings: Issue[];
   private time = 0;
@@ -89,14 +117,16 @@ class Run {
 
   result(): TrialResult {
     const { contour, tolerance } = this.setting.job;
-    const loops = this.region.loops;
+    const loops = this.fallen.at(-1)?.loops ?? this.region.loops;
     const part = loops.map((l) => fitPath(l, { tolerance: Math.min(tolerance, 0.001) / 10, sag: FIT }));
-    const against =
-      contour && compareWith(contour, this.threads.length === 0 ? this.region : Region.ofPolygons(together([...this.region.polygons, ...this.threads])));
+    // Threads are cut into what the contour shows as cylinders, and what fell is the part.
+    const also = [...this.threads, ...this.fallen.flatMap((f) => f.loops.map(toUnits))];
+    const against = contour && compareWith(contour, also.length === 0 ? this.region : Region.ofPolygons(together([...this.region.polygons, ...also])));
     return {
       stock: this.region,
       part,
-      removedVolume: this.stockVolume - this.region.volume,
+      fallen: this.fallen,
+      removedVolume: this.stockVolume - this.region.volume - this.fallen.reduce((sum, f) => sum + f.volume, 0),
       time: this.time,
       events: this.log.all,
       against,
@@ -142,6 +172,7 @@ class Run {
     this.travel(move, tool, path, from);
     const removed = this.advance(move, tool, path, from, Number.isFinite(seconds) ? seconds : 0);
     this.time += Number.isFinite(seconds) ? seconds : 0;
+    const falls = removed > 0 ? this.fall(move.line) : undefined;
     this.moves.push({
       line: move.line,
       from,
@@ -151,9 +182,24 @@ class Run {
       tool: tool.index,
       removed,
       ...(move.pitch === undefined ? {} : { pitch: move.pitch }),
+      ...(falls === undefined ? {} : { falls }),
     });
     if (removed > 0) this.judge(move, tool, path, from, seconds);
     this.log.endMove();
+  }
+
+  // What a cut has parted from what is in the chuck falls, and is not there any more.
+  private fall(line: number): number | undefined {
+    const z = this.region.apartAt;
+    if (z === undefined) return undefined;
+    const { volume } = this.region;
+    const piece = this.region.copy();
+    piece.cut([inFrontOf(z, -1)]);
+    this.region.cut([inFrontOf(z)]);
+    const { loops } = piece;
+    const zs = loops.flatMap((l) => l.map((p) => p[0]));
+    this.fallen.push({ line, time: this.time, volume: volume - this.region.volume, from: Math.min(...zs), to: Math.max(...zs), loops });
+    return z;
   }
 
   // Keeps the work as it is now, so often that going on from there is quick.

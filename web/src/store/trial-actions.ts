@@ -1,6 +1,6 @@
 import { failed } from '#core/issues';
-import { counterClockwise, flatPointSchema, halfProfileSchema, type HalfProfile, loopThrough, validateProfile } from '#core/outline';
-import { LONGEST_PROGRAM, readText, TRIAL_VERSION, type TrialRecord } from '#core/records';
+import { counterClockwise, flatPointSchema, frontOf, halfProfileSchema, type HalfProfile, loopThrough, turnedRound, validateProfile } from '#core/outline';
+import { LONGEST_PROGRAM, type MachineRecord, readText, TRIAL_VERSION, type TrialRecord } from '#core/records';
 import { z } from 'zod';
 import { recordsChanged } from '../app/library-slice.ts';
 import { showIssues, showWarnings } from '../app/notify.tsx';
@@ -36,6 +36,31 @@ export function newTrial(setUpId: string): string {
     program: { name: 'program.nc', text: '' },
     clearance: 0.5,
     tolerance: 0.005,
+    createdAt: now(),
+    changedAt: now(),
+  };
+  store.dispatch(recordsChanged(`New trial ${name}`, { [id]: record }));
+  return id;
+}
+
+/** Starts a trial on what another one leaves, its other end in front: in the counter spindle where there is one. Gives its id. */
+export function furtherTrial(trial: TrialRecord, part: HalfProfile, machine: MachineRecord): string {
+  const id = newId();
+  const name = freeName(`${trial.name}, other side`, 'trial');
+  const spindle = trial.spindle === 'main' && machine.spindles.counter ? 'counter' : 'main';
+  const { chuck } = machine.spindles[spindle] ?? machine.spindles.main;
+  const stock = turnedRound(part);
+  const length = frontOf(part) - Math.min(...part.flat().flatMap((p) => [p.from[0], p.to[0]]));
+  const record: TrialRecord = {
+    ...trial,
+    id,
+    name,
+    spindle,
+    stock,
+    contour: null,
+    // As deep in the jaws as they are.
+    zero: Math.max(0, length - chuck.jawStep),
+    program: { name: 'program.nc', text: '' },
     createdAt: now(),
     changedAt: now(),
   };

@@ -26,7 +26,19 @@ import {
   summarizeModel,
   type TrialRecord,
 } from '#core/records';
-import { answerCut, answerTrial, type CutAnswer, jobOf, type Operation, type Reach, reachOf, type TrialAnswer, trialSetting } from '#core/trial';
+import {
+  answerCut,
+  answerTrial,
+  type CutAnswer,
+  jobOf,
+  type Operation,
+  type Reach,
+  reachOf,
+  type ReachOverAngles,
+  reachOverAngles,
+  type TrialAnswer,
+  trialSetting,
+} from '#core/trial';
 import {
   componentFromFile,
   type DrawingGhost,
@@ -398,6 +410,23 @@ const api = {
   reach(parts: Omit<SetUpParts, 'models'>, record: TrialRecord, sent: Readonly<Record<string, Uint8Array>>): JobAnswer<Reach | null> {
     const whole = withModels(parts, sent);
     return whole.ok ? done(reachOf(trialSetting(whole.value, jobOf(record))) ?? null) : whole;
+  },
+
+  /** What an edge of a place makes of a trial's contour over the angles of its swivel head. */
+  reachOverAngles(
+    parts: Omit<SetUpParts, 'models'>,
+    record: TrialRecord,
+    placeId: string,
+    edge: number,
+    sent: Readonly<Record<string, Uint8Array>>,
+    progress: Progress,
+  ): JobAnswer<ReachOverAngles> {
+    const whole = withModels(parts, sent);
+    if (!whole.ok) return whole;
+    const looking = reachOverAngles(whole.value, jobOf(record), placeId, edge);
+    let step = looking.next();
+    for (; !step.done; step = looking.next()) progress(step.value, 'looking at the angles');
+    return done(step.value);
   },
 
   /** How much room an edge of a place leaves over the angles of its swivel head. */

@@ -37,7 +37,7 @@ export function cuttingOutline(
   const meshes = cuttingMeshes(own.component, model);
   if (meshes.length === 0) return undefined;
   if (isDrivenAcross(edge)) return undefined;
-  if (own.spins || edge.atWork.side === 0) return spunOutline(meshes, planeFromFile, move(planeFromGauge, own.mount.origin), turn(planeFromGauge, own.mount.z));
+  if (isAboutAxis(edge)) return spunOutline(meshes, planeFromFile, move(planeFromGauge, own.mount.origin), turn(planeFromGauge, own.mount.z));
   const seen = together([...meshes.flatMap((m) => seenTriangles(m, planeFromFile)), ...exactCorners(own, planeFromGauge)]);
   const outline = largest(seen);
   if (!outline) return undefined;
@@ -48,6 +48,9 @@ export function cuttingOutline(
 
 /** Whether an edge turns itself about another axis than the work's. */
 export const isDrivenAcross = ({ own, atWork }: Pick<EdgeRow, 'own' | 'atWork'>): boolean => own.spins && atWork.side !== 0;
+
+/** Whether what cuts is seen as what turns about its own axis: it spins, or the work does about it. A face that is turned has an edge with two sides. */
+export const isAboutAxis = ({ own, atWork }: Pick<EdgeRow, 'own' | 'atWork'>): boolean => own.spins || (atWork.side === 0 && !own.legs);
 
 function withHeights(points: readonly FlatPoint[], heights: readonly number[]): CuttingOutline {
   return { points, heights: Float64Array.from(heights), mostHeight: heights.reduce((m, h) => Math.max(m, Math.abs(h)), 0) };

@@ -1,6 +1,6 @@
 import { done, failed, type Issue, issue, type Result } from '#core/issues';
 import { flatDistance, type HalfProfile } from '#core/outline';
-import { cuttingOutline, isDrivenAcross } from '../cut/cutting-outline.ts';
+import { cuttingOutline, isAboutAxis, isDrivenAcross } from '../cut/cutting-outline.ts';
 import { type Polygons, together, toUnits, UNITS, within } from '../region/clip.ts';
 import { Region } from '../region/region.ts';
 import { edgeOf, type LoadedEdge, type TrialSetting } from '../setting.ts';
@@ -39,7 +39,7 @@ export function planOperation(setting: TrialSetting, op: Operation, stock: Regio
   const outline = cuttingOutline(row, edge, setting.parts, setting.planeFor(carrier));
   const name = edge.own.name;
   if (!outline) return failed(isDrivenAcross(edge) ? 'trial.driven' : 'trial.no-edge', { name });
-  const isOnAxis = edge.atWork.side === 0 || edge.own.spins;
+  const isOnAxis = isAboutAxis(edge);
   if ((op.kind === 'drill') !== isOnAxis) return failed(isOnAxis ? 'operation.drills-only' : 'operation.not-on-axis', { name, text: op.kind });
   const [behind, face] = endsOf(contour);
   const rest = within(stock.polygons, -FAR, behind * UNITS, -FAR, FAR);
@@ -59,7 +59,7 @@ export function planOperation(setting: TrialSetting, op: Operation, stock: Regio
   if (op.kind !== 'drill') way.begin([cut.front, cut.high]);
   switch (op.kind) {
     case 'face':
-      facing(way, cut, op, face);
+      facing(way, cut, outline, op, face);
       break;
     case 'turn':
       turn(way, cut, outline, edge.own.noseRadius, op);

@@ -1,5 +1,5 @@
 import { issue, type Issue } from '#core/issues';
-import { fitChain, flatDistance, type FlatPoint, mapPiece, type PathPiece, reversePath } from '#core/outline';
+import { areaOfPolygon, fitChain, flatDistance, type FlatPoint, mapPiece, type PathPiece, reversePath } from '#core/outline';
 import type { CuttingOutline } from '../cut/cutting-outline.ts';
 import { type At, standing, swept } from '../cut/sweep.ts';
 import { straighter } from '../region/clip.ts';
@@ -18,6 +18,8 @@ export interface PlannedMove {
 
 // mm2. What is smaller is no cut.
 const NO_CUT = 1e-4;
+// mm. What is thinner on a surface is rounding of what was cut before.
+const THIN = 5e-4;
 // mm. Corners that small are no corners; how far chords of what is fitted may stand off, and how far what is fitted may leave more.
 const ROUNDING = 3e-4;
 const FIT = { tolerance: 3e-4, sag: 1e-3, onCircle: 1e-3 };
@@ -56,10 +58,11 @@ export class ToolWay {
     const found = this.stock.commonWith([...standing(this.outline, p), ...swept(this.outline, p, q)]);
     let [low, high, area] = [Infinity, -Infinity, 0];
     for (const loop of found) {
-      for (const [i, [z, r]] of loop.entries()) {
-        const next = loop[(i + 1) % loop.length];
-        area += (z * next[1] - next[0] * r) / 2;
-        const [a] = this.view.to([z, r]);
+      const own = areaOfPolygon(loop);
+      area += own;
+      if (Math.abs(own) < NO_CUT) continue;
+      for (const p of loop) {
+        const [a] = this.view.to(p);
         if (a < low) low = a;
         if (a > high) high = a;
       }
@@ -213,7 +216,7 @@ export function runsThatCut(
   for (let i = 0; i + 1 < chain.length; i++) {
     const [p, q] = [view.from(chain[i]), view.from(chain[i + 1])];
     const { area } = left.cut([...standing(outline, p), ...swept(outline, p, q)]);
-    if (area < NO_CUT * Math.min(1, flatDistance(p, q))) {
+    if (area < THIN * flatDistance(p, q)) {
       idle += flatDistance(p, q);
       waiting.push(chain[i + 1]);
       continue;

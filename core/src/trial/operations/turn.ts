@@ -14,7 +14,7 @@ const WORTH = 1e-3;
 const GAP = 3;
 
 /** Roughs in cuts along the feed, one below the other: each ends at what must stay, goes up along it to the last one, and comes back. */
-export function roughInLevels(way: ToolWay, cut: CutView, depthOfCut: number, allowance: number, bottom: number, feed: number): void {
+export function roughInLevels(way: ToolWay, cut: CutView, cutting: CuttingOutline, depthOfCut: number, allowance: number, bottom: number, feed: number): void {
   const free = cut.free(allowance);
   const depth = cut.top - bottom;
   if (!(depth > 0)) return;
@@ -23,17 +23,21 @@ export function roughInLevels(way: ToolWay, cut: CutView, depthOfCut: number, al
     const b = cut.top - (depth * k) / levels + ABOVE;
     const before = cut.top - (depth * (k - 1)) / levels + ABOVE;
     for (const interval of free.at(b)) {
-      const cutting = way.wouldCut([interval.from, b], [interval.to, b]);
-      if (cutting.area < WORTH) continue;
-      const { start, end } = endsOfLevel(interval, cutting.a, cut);
+      const taken = way.wouldCut([interval.from, b], [interval.to, b]);
+      if (taken.area < WORTH) continue;
+      const { start, end } = endsOfLevel(interval, taken.a, cut);
       if (end <= start) continue;
       const entry = start === interval.from && interval.isShutBefore ? free.upFrom([start, b], 'before', before).reverse() : [];
       const first: FlatPoint = entry[0] ?? [start, b];
       const heights = [b + CLEARANCE / 2, before + CLEARANCE / 2, first[1] + CLEARANCE / 2, cut.high].map((h) => Math.min(h, cut.high));
       way.rapid(first, heights);
       const line: FlatPoint[] = [...entry.slice(1), [start, b], [end, b]];
-      const exit = end === interval.to && interval.isShutBehind ? free.upFrom([end, b], 'behind', before) : [];
-      way.feed([...line, ...exit], feed);
+      way.feed(line, feed);
+      // Up along what must stay as far as that cuts: a floor on the same level may go on for long behind it.
+      if (end === interval.to && interval.isShutBehind) {
+        const [exit] = runsThatCut([[end, b], ...free.upFrom([end, b], 'behind', before)], { stock: way.stock, outline: cutting, view: cut.view }, GAP);
+        if (exit && exit[0][0] === end && exit[0][1] === b) way.feed(exit.slice(1), feed);
+      }
       way.lift();
     }
   }
@@ -85,7 +89,7 @@ export function cutAlong(way: ToolWay, chain: readonly FlatPoint[], cut: CutView
 /** Turns: roughs along the axis or along the contour, and finishes along it. */
 export function turn(way: ToolWay, cut: CutView, cutting: CuttingOutline, nose: number, op: OperationOf<'turn'>): void {
   const { bottom } = floorBehindFace(cut, op.allowance, nose);
-  if (op.rough === 'axis') roughInLevels(way, cut, op.depthOfCut, op.allowance, bottom, op.feed);
+  if (op.rough === 'axis') roughInLevels(way, cut, cutting, op.depthOfCut, op.allowance, bottom, op.feed);
   if (op.rough === 'contour') {
     const cuts = Math.max(1, Math.ceil((cut.top - bottom) / op.depthOfCut));
     for (let k = cuts - 1; k >= 0; k--) cutAlong(way, floorBehindFace(cut, op.allowance + k * op.depthOfCut, nose).floor, cut, cutting, op.feed);
@@ -94,6 +98,6 @@ export function turn(way: ToolWay, cut: CutView, cutting: CuttingOutline, nose: 
 }
 
 /** Faces down to a height of the work along the way out. */
-export function face(way: ToolWay, cut: CutView, op: OperationOf<'face'>, height: number): void {
-  roughInLevels(way, cut, op.depthOfCut, 0, height - cut.tip[1], op.feed);
+export function face(way: ToolWay, cut: CutView, cutting: CuttingOutline, op: OperationOf<'face'>, height: number): void {
+  roughInLevels(way, cut, cutting, op.depthOfCut, 0, height - cut.tip[1], op.feed);
 }

@@ -1,11 +1,11 @@
 import { compose, frameFromWorld, move } from '#core/math';
 import { type FlatPoint, type HalfProfile, profileDistance } from '#core/outline';
-import { cuttingOutline, type CuttingOutline } from '../cut/cutting-outline.ts';
+import { cuttingOutline, type CuttingOutline, isAboutAxis } from '../cut/cutting-outline.ts';
 import { type At, imageAt, swept } from '../cut/sweep.ts';
 import { coveredFrom } from '../free/covered.ts';
 import { type CutSide, cutView, viewOf } from '../free/cut-views.ts';
-import { fewerCorners, type Polygons, straighterRing, together, toUnits, UNITS } from '../region/clip.ts';
-import { Region } from '../region/region.ts';
+import { fewerCorners, type Polygons, straighterRing, together, UNITS } from '../region/clip.ts';
+import { inFrontOf, Region } from '../region/region.ts';
 import { type LoadedEdge, stockOf, travelOf, type TrialSetting } from '../setting.ts';
 import { obstaclesOf } from '../touch/obstacles.ts';
 import { BodyRoom, sayInTheWay } from '../touch/body-room.ts';
@@ -77,6 +77,13 @@ export function reachOf(setting: TrialSetting): Reach | undefined {
   return { length, edges: all.map((a) => a.told), together: residualOf(after, contour) };
 }
 
+/** What stays of the work that one edge is to cut; undefined where there is no contour or no stock. */
+export function leftBy(setting: TrialSetting, loaded: LoadedEdge): Residual | undefined {
+  const { contour } = setting.job;
+  const stock = stockOf(setting);
+  return contour && stock && new Reacher(setting, loaded, contour, stock, []).left();
+}
+
 class Reacher {
   private readonly setting: TrialSetting;
   private readonly loaded: LoadedEdge;
@@ -98,7 +105,7 @@ class Reacher {
     this.places = places;
     // What is to come out, and the bar behind it.
     const rest = Region.ofProfile(stock);
-    rest.cut([boxBeyond(behindOf(contour), 1)]);
+    rest.cut([inFrontOf(behindOf(contour), 1)]);
     this.part = Region.ofPolygons(together([...Region.ofProfile(contour).polygons, ...rest.polygons]));
     const { row, edge, carrier } = loaded;
     const plane = { ...setting.planeFor(carrier), origin: [0, 0, 0] as const };
@@ -123,6 +130,12 @@ class Reacher {
     const cut = this.covered(outline);
     region.cut(cut);
     return { told: { ...base, ...this.stretches(found), residual: residualOf(region, this.contour) }, cut };
+  }
+
+  left(): Residual {
+    const region = Region.ofProfile(this.stock);
+    if (this.outline) region.cut(this.covered(this.outline));
+    return residualOf(region, this.contour);
   }
 
   // Every place of the contour, and where the edge stops or begins to reach it the last one that it does, by halves.
@@ -220,8 +233,8 @@ class Reacher {
 
   /** What is cut where an edge goes wherever it can: to the contour, and to all that is over it. */
   private covered(outline: CuttingOutline): Polygons {
-    const { side, inside } = this.loaded.edge.atWork;
-    const sides: readonly CutSide[] = inside ? ['inside'] : side === 0 ? ['face'] : ['outside', 'face'];
+    const { inside } = this.loaded.edge.atWork;
+    const sides: readonly CutSide[] = inside ? ['inside'] : isAboutAxis(this.loaded.edge) ? ['face'] : ['outside', 'face'];
     const simple = { ...outline, points: straighterRing(outline.points, SIMPLE) };
     const walls = obstaclesOf(this.setting).flatMap((o) => o.region.polygons);
     const job = { contour: this.contour, part: fewerCorners(this.part.polygons, SIMPLE * UNITS), walls, stock: Region.ofProfile(this.stock), outline: simple };
@@ -308,7 +321,7 @@ function residualOf(work: Region, contour: HalfProfile): Residual {
   const left = Region.ofPolygons(work.polygons);
   left.cut(Region.ofProfile(contour).polygons);
   // What is behind it is not to be cut.
-  left.cut([boxBeyond(behindOf(contour), -1)]);
+  left.cut([inFrontOf(behindOf(contour), -1)]);
   let thickness = 0;
   let at: FlatPoint = [0, 0];
   const loops = left.loops.filter((loop) => {
@@ -331,17 +344,3 @@ function residualOf(work: Region, contour: HalfProfile): Residual {
 
 // Where a contour was cut off from what is behind it.
 const behindOf = (contour: HalfProfile): number => Math.min(...contour.flat().flatMap((p) => [p.from[0], p.to[0]]));
-
-// mm. Farther than anything.
-const FAR = 5000;
-
-// Everything on one side of a plane across the axis.
-function boxBeyond(z: number, side: 1 | -1): Polygons[number] {
-  const [a, b] = side === 1 ? [z, FAR] : [-FAR, z];
-  return toUnits([
-    [a, -FAR],
-    [b, -FAR],
-    [b, FAR],
-    [a, FAR],
-  ]);
-}

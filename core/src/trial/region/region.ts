@@ -31,9 +31,24 @@ interface Slab {
   boxes: Float64Array;
   top: number;
   bottom: number;
+  /** Along the axis: where it begins and ends, and a place between where it is in two. */
+  left: number;
+  right: number;
+  gap: number | undefined;
 }
 
-const EMPTY: Slab = { polygons: [], area: 0, volume: 0, edges: new Float64Array(0), boxes: new Float64Array(0), top: -Infinity, bottom: Infinity };
+const EMPTY: Slab = {
+  polygons: [],
+  area: 0,
+  volume: 0,
+  edges: new Float64Array(0),
+  boxes: new Float64Array(0),
+  top: -Infinity,
+  bottom: Infinity,
+  left: Infinity,
+  right: -Infinity,
+  gap: undefined,
+};
 
 /** What a cut took away: mm2 of the half section, mm3 of the work, and where (the half section's box). */
 export interface Removed {
@@ -135,6 +150,19 @@ export class Region {
     return this.slabs.size === 0;
   }
 
+  /** A place along the axis, mm, behind and before which there is something and at which there is nothing: it is in two. The one that is farthest along. */
+  get apartAt(): number | undefined {
+    const order = [...this.slabs.keys()].sort((a, b) => b - a);
+    for (const [k, i] of order.entries()) {
+      const slab = this.slabs.get(i);
+      if (!slab) continue;
+      if (slab.gap !== undefined) return slab.gap / UNITS;
+      const next = this.slabs.get(order[k + 1]);
+      if (next && slab.left - next.right > APART) return (slab.left + next.right) / 2 / UNITS;
+    }
+    return undefined;
+  }
+
   /** mm3 of what turns. */
   get volume(): number {
     let sum = 0;
@@ -202,6 +230,20 @@ export class Region {
   }
 }
 
+// mm. Beyond anything.
+const FAR = 5000;
+
+/** Everything in front of a place along the axis, mm; behind it, with the other side. */
+export function inFrontOf(z: number, side: 1 | -1 = 1): Polygons[number] {
+  const [a, b] = side === 1 ? [z, FAR] : [-FAR, z];
+  return toUnits([
+    [a, -FAR],
+    [b, -FAR],
+    [b, FAR],
+    [a, FAR],
+  ]);
+}
+
 function slabDistance(i: number, slab: Slab, z0: number, z1: number, r0: number, r1: number, best: number): number {
   const along = Math.max(0, i * SLAB + SEAM_MM - z1, z0 - (i + 1) * SLAB - SEAM_MM);
   if (along >= best) return best;
@@ -241,8 +283,25 @@ function slabOf(polygons: Polygons): Slab {
       a = b;
     }
   }
-  return { polygons, area, volume, edges: undefined, boxes: NO_BOXES, top, bottom };
+  return { polygons, area, volume, edges: undefined, boxes: NO_BOXES, top, bottom, ...extentOf(polygons) };
 }
+
+function extentOf(polygons: Polygons): Pick<Slab, 'left' | 'right' | 'gap'> {
+  const spans = polygons
+    .filter((p) => areaOfUnits(p) > SLIVER)
+    .map((p) => [leastOf(p, 'x'), mostOf(p, 'x')] as const)
+    .sort((a, b) => a[0] - b[0]);
+  let right = -Infinity;
+  let gap: number | undefined;
+  for (const [from, to] of spans) {
+    if (Number.isFinite(right) && from - right > APART) gap = (from + right) / 2;
+    right = Math.max(right, to);
+  }
+  return { left: spans[0]?.[0] ?? Infinity, right, gap };
+}
+
+// Units along the axis: what is farther apart hangs together no more.
+const APART = 20;
 
 function edgesOf(slab: Slab): Float64Array {
   if (slab.edges) return slab.edges;

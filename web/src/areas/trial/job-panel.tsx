@@ -1,6 +1,6 @@
 import { Button, FileButton, Group, SegmentedControl, Select } from '@mantine/core';
 import { Link } from 'react-router';
-import { facingOut, type PathPiece, turnedRound } from '#core/outline';
+import { facingOut, frontOf, type PathPiece, turnedRound, withFrontAt } from '#core/outline';
 import { type MachineRecord, type OutlineRecord, SPINDLES, type TrialRecord } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { useAppSelector } from '../../app/store.ts';
@@ -124,6 +124,17 @@ function SectionChoice({ trial, what, title, none, unit }: ChoiceProps) {
           </Button>
         )}
       </Group>
+      {profile && (
+        <NumberField
+          kind="length"
+          unit={unit}
+          label="front at Z"
+          value={frontOf(profile)}
+          min={-1000}
+          max={1000}
+          onCommit={(v) => changeTrial(trial.id, `Front of the ${what}`, { [what]: withFrontAt(profile, v) })}
+        />
+      )}
       {outlines.length > 0 && (
         <Select
           size="xs"

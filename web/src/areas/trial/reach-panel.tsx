@@ -1,5 +1,8 @@
-import type { Blocked, EdgeReach, Reach, Residual } from '#core/trial';
+import type { SetUpParts } from '#core/carrier';
+import type { TrialRecord } from '#core/records';
+import type { Blocked, EdgeReach, LoadedEdge, Reach, Residual } from '#core/trial';
 import { formatLength, type LengthUnit } from '#core/units';
+import { AngleBlock } from './angle-block.tsx';
 
 interface Props {
   readonly reach: Reach | undefined;
@@ -8,6 +11,9 @@ interface Props {
   readonly unit: LengthUnit;
   readonly edge: number;
   readonly onEdge: (edge: number) => void;
+  readonly trial: TrialRecord;
+  readonly parts: SetUpParts;
+  readonly edges: readonly LoadedEdge[];
 }
 
 const WHY: Readonly<Record<Blocked, string>> = {
@@ -19,10 +25,11 @@ const WHY: Readonly<Record<Blocked, string>> = {
 };
 
 /** What each edge of the set-up can cut of the contour, why not elsewhere, and what they leave together. The chosen one is drawn on the part. */
-export function ReachPanel({ reach, isLooking, hasContour, unit, edge, onEdge }: Props) {
+export function ReachPanel({ reach, isLooking, hasContour, unit, edge, onEdge, trial, parts, edges }: Props) {
   if (!hasContour) return <p className="soft">Say what is to come out, under tried: then each edge shows what of it it can cut.</p>;
   if (!reach) return <p className="soft">{isLooking ? 'Looking what the edges reach…' : 'It could not be told.'}</p>;
   const chosen = reach.edges[Math.min(edge, reach.edges.length - 1)];
+  const loaded = edges[Math.min(edge, edges.length - 1)];
   return (
     <section className="tried-panel" aria-label="Reach">
       <p>
@@ -66,6 +73,7 @@ export function ReachPanel({ reach, isLooking, hasContour, unit, edge, onEdge }:
           <p className="soft">
             By itself it leaves <Left residual={chosen.residual} unit={unit} />.
           </p>
+          {loaded?.row.carrier?.kind === 'swivel head' && <AngleBlock key={`${loaded.row.place.id} ${loaded.edge.own.tip}`} {...{ trial, parts, loaded }} />}
         </>
       )}
     </section>

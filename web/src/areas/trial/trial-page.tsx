@@ -2,12 +2,10 @@ import { ActionIcon, Button, Menu, SegmentedControl } from '@mantine/core';
 import { IconDots, IconPlus } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { say } from '#core/issues';
 import type { Frame } from '#core/math';
 import { flattenPath } from '#core/outline';
 import type { MachineRecord, SetUpRecord, TrialRecord } from '#core/records';
-import { isFault, type Operation, stockOf, type TrialAnswer, type TrialEvent } from '#core/trial';
-import { formatLength, type LengthUnit } from '#core/units';
+import { isFault, type Operation, stockOf, type TrialEvent, wholePieces } from '#core/trial';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { trialOpened } from '../../app/session-slice.ts';
 import { store, useAppSelector } from '../../app/store.ts';
@@ -15,12 +13,13 @@ import { WorkLayout } from '../../app/work-layout.tsx';
 import { Stage } from '../../scene/stage.tsx';
 import { OtherRecords } from '../../common/other-records.tsx';
 import { saveShelf } from '../../store/shelf-file-actions.ts';
-import { changeTrial, deleteTrial, newTrial, selectTrial } from '../../store/trial-actions.ts';
+import { changeTrial, deleteTrial, furtherTrial, newTrial, selectTrial } from '../../store/trial-actions.ts';
 import { CutPanel, newCut } from './cut-panel.tsx';
 import { JobPanel } from './job-panel.tsx';
 import { ProgramPanel } from './program-panel.tsx';
 import { ReachPanel } from './reach-panel.tsx';
-import { KIND_WORDS, sayTime } from './say-event.ts';
+import { EventList } from './event-list.tsx';
+import { Outcome } from './outcome.tsx';
 import { SectionView } from './section-view.tsx';
 import { Timeline } from './timeline.tsx';
 import { machineItems, workItem } from './trial-items.ts';
@@ -116,6 +115,8 @@ export default function TrialPage() {
 
 // The main chuck stands at the left, X goes up: Y comes towards the viewer.
 const VIEW: Frame = { origin: [0, 0, 0], z: [0, 1, 0], x: [0, 0, 1] };
+// The counter spindle's work is seen from its own front.
+const FROM_COUNTER: Frame = { origin: [0, 0, 0], z: [0, -1, 0], x: [0, 0, -1] };
 const TABS = ['events', 'program', 'cuts', 'reach', 'job'] as const;
 type Tab = (typeof TABS)[number];
 
@@ -140,6 +141,7 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
   const stock = useMemo(() => stockOf(setting), [setting]);
   const run = moment && ran?.recording.moves[moment.move];
   const tool = moment && ran?.recording.tools[moment.tool];
+  const navigate = useNavigate();
   const [isOpen, setOpen] = useState(true);
   const [isWhole, setWhole] = useState(false);
   const work = useMemo(() => {
@@ -165,7 +167,7 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
       id="trial"
       stripSize="40%"
       stage={
-        <Stage items={items} view={VIEW} fitKey={`${trial.id} ${isLoading} ${trial.spindle} ${ran !== undefined}`}>
+        <Stage items={items} view={trial.spindle === 'counter' ? FROM_COUNTER : VIEW} fitKey={`${trial.id} ${isLoading} ${trial.spindle} ${ran !== undefined}`}>
           <div className="stage-switch trial-switch">
             <SegmentedControl
               size="xs"
@@ -211,6 +213,11 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
       side={
         <div className="ledger" role="region" aria-label="Trial">
           <Outcome answer={answer} isRunning={isLoading || isRunning} hasProgram={trial.program.text.trim() !== ''} unit={unit} />
+          {ran && ran.removedVolume > 0 && (
+            <Button size="compact-xs" variant="default" mt={6} onClick={() => void navigate(`/trial/${furtherTrial(trial, wholePieces(ran.part), machine)}`)}>
+              Turn it further, other end in front
+            </Button>
+          )}
           <SegmentedControl
             size="xs"
             fullWidth
@@ -234,7 +241,9 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
           {tab === 'events' && <EventList {...{ events, setUp, unit }} isKnown={ran !== undefined} onShow={(e) => setTime(e.time)} />}
           {tab === 'program' && <ProgramPanel trial={trial} line={run?.line} wrong={wrong} onLine={toLine} />}
           {tab === 'cuts' && <CutPanel {...{ trial, unit, op, cut }} edges={setting.edges} onOp={setOp} isReady={isCutReady} />}
-          {tab === 'reach' && <ReachPanel {...{ reach, isLooking, unit, edge }} hasContour={trial.contour !== null} onEdge={setEdge} />}
+          {tab === 'reach' && (
+            <ReachPanel {...{ reach, isLooking, unit, edge, trial, parts }} edges={setting.edges} hasContour={trial.contour !== null} onEdge={setEdge} />
+          )}
           {tab === 'job' && <JobPanel {...{ trial, machine, unit }} />}
         </div>
       }
@@ -243,87 +252,3 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
 }
 
 const NO_EVENTS: readonly TrialEvent[] = [];
-
-function Outcome({ answer, isRunning, hasProgram, unit }: { answer: TrialAnswer | undefined; isRunning: boolean; hasProgram: boolean; unit: LengthUnit }) {
-  if (!hasProgram) return <p>There is no program yet: open one under program, or write it under cuts.</p>;
-  if (!answer) return <p className="soft">{isRunning ? 'It is being run…' : 'It could not be run.'}</p>;
-  if (answer.faults)
-    return (
-      <ul className="checks" role="alert">
-        {answer.faults.map((f) => (
-          <li key={say(f)} className="fail">
-            <span className="ledger-mark fail" role="img" aria-label="fail" />
-            {say(f)}
-          </li>
-        ))}
-      </ul>
-    );
-  const faults = answer.events.filter(isFault).length;
-  return (
-    <>
-      <h2 className={faults === 0 ? undefined : 'fail'}>
-        {faults === 0 ? 'Nothing touches' : faults === 1 ? 'One thing is wrong' : `${faults} things are wrong`}
-      </h2>
-      <dl className="number-list">
-        <dt>takes</dt>
-        <dd>{sayTime(answer.time)}</dd>
-        <dt>cuts away</dt>
-        <dd>{(answer.removedVolume / 1000).toFixed(2)} cm³</dd>
-        {answer.against && (
-          <>
-            <dt>left over the contour, at most</dt>
-            <dd>{formatLength(answer.against.over, unit)}</dd>
-            <dt>cut into it, at most</dt>
-            <dd className={answer.against.under > 0.005 ? 'fail' : undefined}>{formatLength(answer.against.under, unit)}</dd>
-          </>
-        )}
-      </dl>
-      {answer.warnings.length > 0 && (
-        <ul className="checks">
-          {answer.warnings.map((w) => (
-            <li key={say(w)} className="warn">
-              <span className="ledger-mark warn" role="img" aria-label="warn" />
-              {say(w)}
-            </li>
-          ))}
-        </ul>
-      )}
-    </>
-  );
-}
-
-interface EventListProps {
-  readonly events: readonly TrialEvent[];
-  readonly setUp: SetUpRecord;
-  readonly unit: LengthUnit;
-  readonly isKnown: boolean;
-  readonly onShow: (event: TrialEvent) => void;
-}
-
-function EventList({ events, setUp, unit, isKnown, onShow }: EventListProps) {
-  if (!isKnown) return null;
-  if (events.length === 0) return <p className="soft">Nothing touches, nothing gets nearer than is wanted, nothing is cut into.</p>;
-  const sorted = [...events].sort((a, b) => Number(isFault(b)) - Number(isFault(a)) || a.time - b.time);
-  return (
-    <ul className="event-list">
-      {sorted.map((e) => (
-        <li key={`${e.time} ${e.kind} ${e.between.join()}`} className={isFault(e) ? 'fail' : 'warn'}>
-          <button type="button" onClick={() => onShow(e)} title="Show the moment">
-            <span className={`ledger-mark ${isFault(e) ? 'fail' : 'warn'}`} aria-hidden />
-            <span>
-              <b>{KIND_WORDS[e.kind]}</b> <span className="soft">line {e.line}</span>
-              <br />
-              {e.message}
-            </span>
-            <span className="number">{e.kind === 'sense' ? '' : formatLength(e.depth, unit)}</span>
-          </button>
-          {e.kind !== 'gouge' && isFault(e) && (
-            <Link to={`/carrier/${setUp.id}`} className="soft-link">
-              See the set-up
-            </Link>
-          )}
-        </li>
-      ))}
-    </ul>
-  );
-}

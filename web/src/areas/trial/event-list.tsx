@@ -1,0 +1,42 @@
+import { Link } from 'react-router';
+import type { SetUpRecord } from '#core/records';
+import { isFault, type TrialEvent } from '#core/trial';
+import { formatLength, type LengthUnit } from '#core/units';
+import { KIND_WORDS } from './say-event.ts';
+
+interface Props {
+  readonly events: readonly TrialEvent[];
+  readonly setUp: SetUpRecord;
+  readonly unit: LengthUnit;
+  readonly isKnown: boolean;
+  readonly onShow: (event: TrialEvent) => void;
+}
+
+/** What goes wrong in a run, faults first; each shows its moment. */
+export function EventList({ events, setUp, unit, isKnown, onShow }: Props) {
+  if (!isKnown) return null;
+  if (events.length === 0) return <p className="soft">Nothing touches, nothing gets nearer than is wanted, nothing is cut into.</p>;
+  const sorted = [...events].sort((a, b) => Number(isFault(b)) - Number(isFault(a)) || a.time - b.time);
+  return (
+    <ul className="event-list">
+      {sorted.map((e) => (
+        <li key={`${e.time} ${e.kind} ${e.between.join()}`} className={isFault(e) ? 'fail' : 'warn'}>
+          <button type="button" onClick={() => onShow(e)} title="Show the moment">
+            <span className={`ledger-mark ${isFault(e) ? 'fail' : 'warn'}`} aria-hidden />
+            <span>
+              <b>{KIND_WORDS[e.kind]}</b> <span className="soft">line {e.line}</span>
+              <br />
+              {e.message}
+            </span>
+            <span className="number">{e.kind === 'sense' ? '' : formatLength(e.depth, unit)}</span>
+          </button>
+          {e.kind !== 'gouge' && isFault(e) && (
+            <Link to={`/carrier/${setUp.id}`} className="soft-link">
+              See the set-up
+            </Link>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}
