@@ -17,6 +17,7 @@ import {
   type OutlineRecord,
   type SetUpRecord,
   setUpWithIds,
+  withComponentIds,
   summarizeModel,
   TRIAL_VERSION,
   type TrialRecord,
@@ -53,12 +54,13 @@ const records: AnyRecord[] = [
   ...drawn.records,
   ...Object.values(assemblies),
   setUpRecord(),
-  await trialRecord('demo-hub-trial', 'Hub shell, first side', 'hub-trial.json'),
-  await trialRecord('demo-hub-trial-2', 'Hub shell, second side', 'hub-second-side.json'),
+  trialRecord('demo-hub-trial', 'Hub shell, first side', await cookedTrial('hub-trial.json'), 'demo-hub-set-up'),
+  trialRecord('demo-hub-trial-2', 'Hub shell, second side', await cookedTrial('hub-second-side.json'), 'demo-hub-set-up'),
+  ...(await waistRecords()),
 ];
 writeFileSync(join(out, 'records.json'), JSON.stringify(records));
 console.log(
-  `demo data: ${Object.keys(components).length} components, ${drawn.records.length} drawn, ${Object.keys(assemblies).length} assemblies, a set-up, two trials`,
+  `demo data: ${Object.keys(components).length} components, ${drawn.records.length} drawn, ${Object.keys(assemblies).length} assemblies, 2 set-ups, 3 trials`,
 );
 
 // What stands where in the twin-spindle lathe, as the command line reads it.
@@ -71,23 +73,40 @@ function setUpRecord(): SetUpRecord {
 }
 
 // Its first side turned, with one mistake to find; and its second, in the counter spindle, of cuts that are written from the contour.
-async function trialRecord(id: string, name: string, file: string): Promise<TrialRecord> {
+async function cookedTrial(file: string) {
   const cooked = unwrap(await cookTrial(await loadKernel(), readFileSync(join(here, file), 'utf8'), file, (n) => readFileSync(join(here, n)), now));
   const { parts, job, program, operations } = cooked;
   const setting = trialSetting(parts, job);
-  const programName = program ?? file.replace('.json', '.nc');
   const text = program ? readFileSync(join(here, program), 'utf8') : unwrap(writeProgram(setting, operations, stockOf(setting) ?? [])).text;
+  return { parts, job, program: { name: program ?? file.replace('.json', '.nc'), text } };
+}
+
+// The waist between the flanges, by a tool of data in a swivel head that stands at a wrong angle.
+async function waistRecords(): Promise<AnyRecord[]> {
+  const cooked = await cookedTrial('hub-waist.json');
+  const { machine, setUp, assemblies: made, components: tools } = cooked.parts;
+  const idOf = (id: string) => `demo-${id.replace('/', '-')}`;
+  return [
+    machine,
+    ...Object.values(tools).flatMap((c) => (c ? [{ ...c, id: idOf(c.id) }] : [])),
+    ...Object.values(made).flatMap((a) => (a ? [{ ...withComponentIds(a, idOf), id: idOf(a.id) }] : [])),
+    { ...setUpWithIds(setUp, idOf), id: 'demo-hub-waist-set-up', machineId: machine.id },
+    trialRecord('demo-hub-waist', 'Hub shell, waist', cooked, 'demo-hub-waist-set-up'),
+  ];
+}
+
+function trialRecord(id: string, name: string, { job, program }: Awaited<ReturnType<typeof cookedTrial>>, setUpId: string): TrialRecord {
   return {
     kind: 'trial',
     version: TRIAL_VERSION,
     id,
     name,
-    setUpId: 'demo-hub-set-up',
+    setUpId,
     spindle: job.spindle,
     zero: job.zero,
     contour: job.contour ?? null,
     stock: job.stock ?? null,
-    program: { name: programName, text },
+    program,
     clearance: job.clearance,
     tolerance: job.tolerance,
     createdAt: now,

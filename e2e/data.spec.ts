@@ -107,7 +107,7 @@ test('what is not understood is said at its word, and nothing is added', async (
   await line(page).fill('slot cutter 20');
   await expect(understood(page)).toContainText('CW is missing');
   await line(page).press('Enter');
-  await expect(page.getByText('14 kept in this browser')).toBeVisible();
+  await expect(page.getByText('16 kept in this browser')).toBeVisible();
 });
 
 const TABLE = 'Art;Durchmesser;Gesamtlänge;Notiz\nBohrer;8,5;117;Spannloch\nReibahle;10;133;\nBohrer;acht;100;\nSchaftfräser;12;83;\n';
@@ -128,7 +128,7 @@ test('a table of tools is read, a wrong cell is mended, all are added as one ste
   await page.getByRole('button', { name: 'Add 4 tools' }).click();
   await expect(page).toHaveURL(/shelf$/, { timeout: 60_000 });
   for (const name of ['Drill 8.5', 'Reamer 10', 'Drill 6.8', 'End mill 12']) await expect(page.getByRole('link', { name, exact: true })).toBeVisible();
-  await expect(page.getByText('18 kept in this browser')).toBeVisible();
+  await expect(page.getByText('20 kept in this browser')).toBeVisible();
   // A tool that is there by its name is made anew.
   await page.getByRole('link', { name: 'Tools of a table' }).click();
   await page.getByRole('textbox', { name: 'Pasted cells' }).fill('kind\tD\tOAL\tNotiz\ndrill\t8.5\t120\t\ndrill\t8.5\t130\t\n');
@@ -139,9 +139,9 @@ test('a table of tools is read, a wrong cell is mended, all are added as one ste
   await expect(page.getByText('1 was there and is made anew')).toBeVisible({ timeout: 30_000 });
   // The second row of that name is another tool.
   await expect(page.getByRole('link', { name: 'Drill 8.5 2', exact: true })).toBeVisible();
-  await expect(page.getByText('19 kept in this browser')).toBeVisible();
+  await expect(page.getByText('21 kept in this browser')).toBeVisible();
   // Both steps are taken back, one press each.
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByText('14 kept in this browser')).toBeVisible();
+  await expect(page.getByText('16 kept in this browser')).toBeVisible();
 });

@@ -56,7 +56,7 @@ test('one among many is found by words, numbers and what it is; each choice says
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await page.keyboard.press('Escape');
   await page.reload();
-  await expect(page.getByText('19 found')).toBeVisible();
+  await expect(page.getByText('21 found')).toBeVisible();
   await page.getByRole('button', { name: 'Kept filters' }).click();
   await page.getByRole('menuitem', { name: 'large ones' }).click();
   await expect(page.getByText('4 found')).toBeVisible();
@@ -133,7 +133,7 @@ test('a set of a job is brought over from the master shelf, says what has change
   // Taken apart, and back.
   await page.getByRole('button', { name: 'What to do with the set Hub shell run 2' }).click();
   await page.getByRole('menuitem', { name: 'Delete it with all in it' }).click();
-  await expect(page.getByText('17 kept in this browser')).toBeVisible();
+  await expect(page.getByText('19 kept in this browser')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(rail(page).getByRole('button', { name: /^Hub shell run 2 8$/ })).toBeVisible();
 });
@@ -162,13 +162,13 @@ test('all of it is written as one file, the browser is emptied, and all comes ba
     localStorage.clear();
   });
   await page.goto('/shelf');
-  await expect(page.getByText('14 kept in this browser')).toBeVisible();
+  await expect(page.getByText('16 kept in this browser')).toBeVisible();
   await dropFile(page, 'all.ruota-shelf.zip', bytes);
   const dialog = page.getByRole('dialog', { name: /^Bring in all/ });
-  await expect(dialog.getByRole('status')).toContainText('21 records');
+  await expect(dialog.getByRole('status')).toContainText('26 records');
   await expect(dialog).toContainText('4 are not here yet');
   await dialog.getByRole('button', { name: 'Bring in 4' }).click();
-  await expect(page.getByText('17 kept in this browser')).toBeVisible();
+  await expect(page.getByText('19 kept in this browser')).toBeVisible();
   expect(await names(page)).toEqual(before);
   await expect(rail(page).getByRole('button', { name: /^Lathe 2 2$/ })).toBeVisible();
   // The vendor's file is there: its model is made of it again.
@@ -184,7 +184,7 @@ test('all of it is written as one file, the browser is emptied, and all comes ba
 
 test('a full disk is said, nothing is lost, and it is written as soon as there is room', async ({ page }) => {
   await openRuota(page);
-  await expect(page.getByText('14 kept in this browser')).toBeVisible();
+  await expect(page.getByText('16 kept in this browser')).toBeVisible();
   await expect(page.getByLabel('Storage')).toContainText('free', { timeout: 15_000 });
   // The browser has no way to make its disk small: writes fail as they do on a full one.
   await page.evaluate(() => {
@@ -202,7 +202,7 @@ test('a full disk is said, nothing is lost, and it is written as soon as there i
   const fault = page.getByRole('alert').filter({ hasText: 'not saved' });
   await expect(fault).toBeVisible({ timeout: 15_000 });
   // It goes on in memory, and can be written to a file.
-  await expect(page.getByText('18 kept in this browser')).toBeVisible();
+  await expect(page.getByText('20 kept in this browser')).toBeVisible();
   const bytes = await download(page, async () => {
     await page.getByRole('button', { name: 'Whole Shelf' }).click();
     await page.getByRole('menuitem', { name: 'Write all of it as one file' }).click();
@@ -211,7 +211,7 @@ test('a full disk is said, nothing is lost, and it is written as soon as there i
   await page.evaluate(() => (window as unknown as { freeDisk: () => void }).freeDisk());
   await expect(fault).toHaveCount(0, { timeout: 30_000 });
   await page.reload();
-  await expect(page.getByText('18 kept in this browser')).toBeVisible();
+  await expect(page.getByText('20 kept in this browser')).toBeVisible();
 });
 
 test('in a set an assembly is built of what is in it and of the master shelf, which is brought over with the piece', async ({ page }) => {
@@ -226,7 +226,7 @@ test('in a set an assembly is built of what is in it and of the master shelf, wh
   await expect(page.locator('.free-seat-line')).toHaveCount(0);
   await page.getByRole('link', { name: 'Shelf' }).click();
   await expect(rail(page).getByRole('button', { name: /^Run 3 3$/ })).toBeVisible();
-  await expect(rail(page).getByRole('button', { name: /^Master shelf 15$/ })).toBeVisible();
+  await expect(rail(page).getByRole('button', { name: /^Master shelf 17$/ })).toBeVisible();
   // One step of the history: the piece and what was brought over for it.
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(rail(page).getByRole('button', { name: /^Run 3 2$/ })).toBeVisible();
@@ -234,7 +234,7 @@ test('in a set an assembly is built of what is in it and of the master shelf, wh
 
 test('what an older version kept record by record is taken over, and stays', async ({ page }) => {
   await openRuota(page);
-  await expect(page.getByText('14 kept in this browser')).toBeVisible();
+  await expect(page.getByText('16 kept in this browser')).toBeVisible();
   const old = { kind: 'assembly', version: 1, id: 'old', name: 'From before', pieces: [], createdAt: '2026-01-01', changedAt: '2026-01-01' };
   await page.evaluate(async (record) => {
     const db = await new Promise<IDBDatabase>((resolve) => {
@@ -248,7 +248,7 @@ test('what an older version kept record by record is taken over, and stays', asy
   }, old);
   for (let k = 0; k < 2; k++) {
     await page.reload();
-    await expect(page.getByText('15 kept in this browser')).toBeVisible();
+    await expect(page.getByText('17 kept in this browser')).toBeVisible();
     await expect(page.getByRole('article', { name: 'From before' })).toBeVisible();
   }
 });

@@ -165,3 +165,22 @@ test('the other side is turned from what the first one leaves', async ({ page })
   await expect(side(page).getByText('Nothing touches')).toBeVisible(known);
   await expect(side(page).getByRole('definition').nth(3)).toHaveText(/^0\.00\d/);
 });
+
+test('a head that stands at a wrong angle: all angles are looked at, the best one is taken, and the part can be reached', async ({ page }) => {
+  await openRuota(page, '/trial/demo-hub-waist');
+  await show(page, 'reach');
+  const reach = side(page).getByRole('region', { name: 'Reach' });
+  await expect(reach.getByRole('button', { name: /head at 18°/ })).toContainText('71 %', known);
+  await reach.getByRole('button', { name: 'Look at all angles of the head' }).click();
+  await expect(reach.getByRole('progressbar', { name: 'Looking at the angles' })).toBeVisible();
+  await reach.getByRole('button', { name: 'Stop' }).click();
+  await reach.getByRole('button', { name: 'Look at all angles of the head' }).click();
+  const over = reach.getByRole('figure', { name: 'Over the angles of the head' });
+  await expect(over).toContainText(/Least stays at -?\d+°/, known);
+  await over.getByRole('button').last().click();
+  await expect(reach.getByRole('button', { name: /head at -?\d°/ })).toContainText('97 %', known);
+  // What was found stays, and the step can be undone.
+  await expect(over).toContainText('Least stays at');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(reach.getByRole('button', { name: /head at 18°/ })).toContainText('71 %', known);
+});

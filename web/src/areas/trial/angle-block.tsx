@@ -14,11 +14,19 @@ interface Props {
   readonly trial: TrialRecord;
   readonly parts: SetUpParts;
   readonly loaded: LoadedEdge;
+  /** What was found last; it outlives the panel. */
+  readonly over: FoundAngles | undefined;
+  readonly onOver: (over: FoundAngles) => void;
+}
+
+/** What was found over all angles, and of what. */
+export interface FoundAngles {
+  readonly of: string;
+  readonly value: ReachOverAngles;
 }
 
 /** What an edge in a swivel head makes of the part over all angles: asked for, as it takes some seconds. */
-export function AngleBlock({ trial, parts, loaded }: Props) {
-  const [over, setOver] = useState<{ of: string; value: ReachOverAngles }>();
+export function AngleBlock({ trial, parts, loaded, over, onOver }: Props) {
   const [share, setShare] = useState<number | null>(null);
   const stop = useRef<AbortController | null>(null);
   useEffect(() => () => stop.current?.abort(), []);
@@ -27,8 +35,8 @@ export function AngleBlock({ trial, parts, loaded }: Props) {
   const of = useMemo(() => {
     const { places, blanks } = parts.setUp;
     const others = places.map((p) => (p.id === place.id ? { ...p, angleDeg: 0 } : p));
-    return JSON.stringify([trial.spindle, trial.zero, trial.contour, trial.stock, others, blanks, parts.machine]);
-  }, [trial, parts.setUp, parts.machine, place.id]);
+    return JSON.stringify([loaded.edge.own.tip, trial.spindle, trial.zero, trial.contour, trial.stock, others, blanks, parts.machine]);
+  }, [trial, parts.setUp, parts.machine, place.id, loaded.edge.own.tip]);
   const known = over?.of === of ? over.value : undefined;
   const look = async () => {
     const control = new AbortController();
@@ -41,7 +49,7 @@ export function AngleBlock({ trial, parts, loaded }: Props) {
       async (remote, progress) => remote.reachOverAngles(rest, trial, place.id, at, await modelsFor(remote, Object.values(parts.components), models), progress),
     );
     setShare(null);
-    if (found.state === 'done') setOver({ of, value: found.value });
+    if (found.state === 'done') onOver({ of, value: found.value });
     if (found.state === 'failed') showIssues('Looking at the angles', found.issues);
   };
   const stand = (deg: number) => changePlace(trial.setUpId, place, 'Angle', { angleDeg: deg });

@@ -1,8 +1,9 @@
+import { useState } from 'react';
 import type { SetUpParts } from '#core/carrier';
 import type { TrialRecord } from '#core/records';
 import type { Blocked, EdgeReach, LoadedEdge, Reach, Residual } from '#core/trial';
 import { formatLength, type LengthUnit } from '#core/units';
-import { AngleBlock } from './angle-block.tsx';
+import { AngleBlock, type FoundAngles } from './angle-block.tsx';
 
 interface Props {
   readonly reach: Reach | undefined;
@@ -26,6 +27,7 @@ const WHY: Readonly<Record<Blocked, string>> = {
 
 /** What each edge of the set-up can cut of the contour, why not elsewhere, and what they leave together. The chosen one is drawn on the part. */
 export function ReachPanel({ reach, isLooking, hasContour, unit, edge, onEdge, trial, parts, edges }: Props) {
+  const [over, setOver] = useState<FoundAngles>();
   if (!hasContour) return <p className="soft">Say what is to come out, under tried: then each edge shows what of it it can cut.</p>;
   if (!reach) return <p className="soft">{isLooking ? 'Looking what the edges reach…' : 'It could not be told.'}</p>;
   const chosen = reach.edges[Math.min(edge, reach.edges.length - 1)];
@@ -73,7 +75,9 @@ export function ReachPanel({ reach, isLooking, hasContour, unit, edge, onEdge, t
           <p className="soft">
             By itself it leaves <Left residual={chosen.residual} unit={unit} />.
           </p>
-          {loaded?.row.carrier?.kind === 'swivel head' && <AngleBlock key={`${loaded.row.place.id} ${loaded.edge.own.tip}`} {...{ trial, parts, loaded }} />}
+          {loaded?.row.carrier?.kind === 'swivel head' && (
+            <AngleBlock key={`${loaded.row.place.id} ${loaded.edge.own.tip}`} {...{ trial, parts, loaded, over }} onOver={setOver} />
+          )}
         </>
       )}
     </section>
