@@ -1,4 +1,4 @@
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Locator, type Page, test } from '@playwright/test';
 import { openRuota } from './person.ts';
 
 const side = (page: Page) => page.getByRole('region', { name: 'Trial' });
@@ -179,8 +179,23 @@ test('a head that stands at a wrong angle: all angles are looked at, the best on
   await expect(over).toContainText(/Least stays at -?\d+°/, known);
   await over.getByRole('button').last().click();
   await expect(reach.getByRole('button', { name: /head at -?\d°/ })).toContainText('97 %', known);
-  // What was found stays, and the step can be undone.
+  // What was found stays; a press in the chart takes another angle; both can be undone.
   await expect(over).toContainText('Least stays at');
-  await page.getByRole('button', { name: 'Undo' }).click();
+  const chart = over.locator('.recharts-wrapper');
+  const box = await chart.boundingBox();
+  const pressIn = async (where: Locator, at: { x: number; y: number }) => {
+    await where.hover({ position: at });
+    await expect(where.locator('.recharts-tooltip-wrapper')).toBeVisible();
+    await where.click({ position: at });
+  };
+  await pressIn(chart, { x: (box?.width ?? 0) * 0.7, y: 80 });
+  await expect(reach.getByRole('button', { name: /head at (3|4)\d°/ })).toBeVisible(known);
+  for (let i = 0; i < 2; i++) await page.getByRole('button', { name: 'Undo' }).click();
   await expect(reach.getByRole('button', { name: /head at 18°/ })).toContainText('71 %', known);
+  // How the part came out along its contour: a press shows the place in the section.
+  await show(page, 'events');
+  const off = side(page).getByRole('figure', { name: 'Against the contour' });
+  await pressIn(off.locator('.recharts-wrapper'), { x: 120, y: 60 });
+  await expect(page.locator('.trial-place')).toBeVisible();
+  await expect(page.locator('.trial-off[data-is="left"]')).not.toHaveCount(0);
 });

@@ -38,6 +38,11 @@ export function createApp(dist: string): Express {
     res.setHeader('Cache-Control', 'no-cache');
     res.sendFile(join(dist, 'web', 'index.html'));
   });
+  // What is not there is no fault of the server's.
+  app.use((error: { status?: number }, _req: Request, res: Response, next: (error: unknown) => void) => {
+    if (error.status === 404) res.sendStatus(404);
+    else next(error);
+  });
   return app;
 }
 

@@ -224,6 +224,13 @@ describe('a trial outside', () => {
     expect(off.stock.contains(...at(lacks - 8e-3))).toBe(true);
     expect(off.stock.contains(...at(lacks + 8e-3))).toBe(false);
     expect(told(met)).toEqual([]);
+    // What that is, is recognized; along the contour it stands nowhere else.
+    expect(off.warnings.map(say)).toEqual([expect.stringMatching(/what a nose of 0\.8 lacks: DCLNR2525M12 runs there without compensation/)]);
+    expect(met.warnings).toEqual([]);
+    const onTaper = (o: { at: FlatPoint }) => o.at[0] < -0.5 && o.at[0] > -9.5;
+    expect(off.along?.filter(onTaper).every((o) => Math.abs(o.off - lacks) < 8e-3)).toBe(true);
+    expect(met.along?.filter(onTaper).every((o) => Math.abs(o.off) < 8e-3)).toBe(true);
+    expect(off.along?.filter((o) => o.at[0] < -11 && o.at[0] > -38).every((o) => Math.abs(o.off) < 3e-3)).toBe(true);
   });
 });
 
@@ -265,6 +272,8 @@ describe('a trial in a bore', () => {
     expect(stock.contains(-25, 8.01)).toBe(true);
     expect(stock.contains(-10, 10.99)).toBe(false);
     expect(stock.contains(-10, 11.01)).toBe(true);
+    // A drill is fed along its axis.
+    expect(told(run(setting, 'T0202 M3 G97 S900\nG0 X0. Z5.\nG1 Z-10. F0.1\nX4.\nG0 Z5.'))).toEqual([expect.stringMatching(/^4 feed Drill 16/i)]);
     // A point of 118 degrees.
     const point = 8 / Math.tan((59 * Math.PI) / 180);
     const drilled = Math.PI * 64 * (32 - point) + (Math.PI * 64 * point) / 3;

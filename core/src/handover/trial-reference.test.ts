@@ -11,6 +11,8 @@ import { Random } from '../../../demo/corpus/random.ts';
 
 // A slow way that shares nothing with the trial but what the tool is: the work as cells, the tool as points, time in small steps.
 
+// As many as a run of all tests has time for; more by hand: PROGRAMS=200.
+const PROGRAMS = Number(process.env.PROGRAMS ?? 8);
 const demo = join(import.meta.dirname, '../../../demo');
 const CELL = 0.1;
 const STEP = 0.1;
@@ -125,7 +127,7 @@ describe('touches and cuts against a slow way of finding them', () => {
     const random = () => chance.next();
     let touched = 0;
     let free = 0;
-    for (let n = 0; n < 8; n++) {
+    for (let n = 0; n < PROGRAMS; n++) {
       const way: [number, number, boolean][] = [[4, 34, true]];
       for (let k = 0; k < 5; k++) {
         const last = way[way.length - 1];

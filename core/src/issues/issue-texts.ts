@@ -192,6 +192,10 @@ export const issueTexts = {
     'The part is larger than what it is turned from: {by} mm are missing at Z {z}, diameter {diameter}.',
     'Take a larger blank, or move the zero of the part.',
   ],
+  'trial.not-compensated': [
+    'Slopes are left too thick by what a nose of {radius} lacks: {name} runs there without compensation.',
+    'Program G41 or G42 there, or offset the path.',
+  ],
   'trial.no-edge': ['{name} has no body that cuts: it takes nothing away here.', 'Give its cutting part the role cutting on the Bench.'],
   'trial.driven': ['{name} is driven across the axis: what it cuts is not round, and is left as it is.', 'What it touches is told all the same.'],
   'operation.failed': ['Operation {number}, {text}, cannot be written.', ''],

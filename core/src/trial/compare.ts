@@ -1,6 +1,7 @@
 import { issue, type Issue } from '#core/issues';
 import { roundTo } from '#core/math';
 import { flattenPath, type FlatPoint, type HalfProfile, profileDistance } from '#core/outline';
+import { placesOfSurface } from './reach/surface.ts';
 import type { Region } from './region/region.ts';
 
 // mm. What chords and rounding may lack.
@@ -69,3 +70,57 @@ export function compareWith(contour: HalfProfile, region: Region): Difference {
 }
 
 const LARGEST = 1000;
+
+/** How far the turned surface is from a place of the contour: mm over it, or missing (negative). */
+export interface OffAt {
+  /** mm from where the contour begins. */
+  readonly along: number;
+  readonly at: FlatPoint;
+  /** Out of the material there. */
+  readonly out: FlatPoint;
+  readonly off: number;
+}
+
+// mm. Beside a place it is asked whether there is material; nothing is measured farther than that.
+const BESIDE = 1e-4;
+const FARTHEST = 20;
+
+/** How a half section of what was turned follows a contour, place by place along it. */
+export function offAlong(contour: HalfProfile, region: Region): OffAt[] {
+  return placesOfSurface(contour).map(({ along, at, out }) => {
+    const [z, r] = at;
+    const isOver = region.contains(z + BESIDE * out[0], r + BESIDE * out[1]);
+    const isThere = region.contains(z - BESIDE * out[0], r - BESIDE * out[1]);
+    const off = isOver ? region.depthAt(z + BESIDE * out[0], r + BESIDE * out[1]) : isThere ? 0 : -region.distanceTo(z, z, r, r, FARTHEST);
+    return { along, at, out, off };
+  });
+}
+
+/** The nose of a tool, as a program may have left it out. */
+export interface NoseOf {
+  readonly name: string;
+  readonly radius: number;
+}
+
+// Of a surface that is neither along the axis nor across it, how much it leans at least; of the places, how many must be so.
+const LEANS = 0.1;
+const STRAIGHT = 0.01;
+const MOST = 0.8;
+const FEWEST = 8;
+// mm, and a share: as near as that is the same.
+const SAME = 0.003;
+const SAME_SHARE = 0.1;
+
+/**
+ * The nose that was not compensated, where that is what is wrong: along a surface with normal (nz, nr) a virtual tip leaves r (|nz| + |nr| - 1), on cylinders and faces nothing.
+ */
+export function notCompensated(along: readonly OffAt[], noses: readonly NoseOf[]): NoseOf | undefined {
+  const leaning = along.filter(({ out: [z, r] }) => Math.abs(z) > LEANS && Math.abs(r) > LEANS);
+  const straight = along.filter(({ out: [z, r] }) => Math.abs(z) < STRAIGHT || Math.abs(r) < STRAIGHT);
+  const isMost = (all: readonly OffAt[], is: (o: OffAt) => boolean) => all.filter(is).length >= MOST * all.length;
+  if (leaning.length < FEWEST || !isMost(straight, (o) => Math.abs(o.off) < SAME)) return undefined;
+  return noses.find(({ radius }) => {
+    const lacks = ({ out: [z, r] }: OffAt) => radius * (Math.abs(z) + Math.abs(r) - 1);
+    return radius > 0 && isMost(leaning, (o) => Math.abs(o.off - lacks(o)) < Math.max(SAME, SAME_SHARE * lacks(o)) && o.off > SAME);
+  });
+}

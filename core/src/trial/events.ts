@@ -1,6 +1,6 @@
 import type { FlatPoint } from '#core/outline';
 
-export type EventKind = 'touch' | 'rapid' | 'gouge' | 'sense' | 'travel' | 'near';
+export type EventKind = 'touch' | 'rapid' | 'gouge' | 'sense' | 'feed' | 'travel' | 'near';
 
 /** Nearness alone is no fault. */
 export const isFault = ({ kind }: { readonly kind: EventKind }): boolean => kind !== 'near';

@@ -4,7 +4,7 @@ export { type Move, type ProgramSetting, type Step, WORK_ZEROS } from './program
 export { imageAt } from './cut/sweep.ts';
 export { grippedRadius, readSteps, stockOf, type LoadedEdge, type TrialJob, type TrialSetting, trialSetting } from './setting.ts';
 export { answerCut, answerTrial, type CutAnswer, jobOf, type TrialAnswer } from './answer-trial.ts';
-export { checkStock } from './compare.ts';
+export { checkStock, type OffAt } from './compare.ts';
 export { type EventKind, isFault, type TrialEvent } from './events.ts';
 export { type Fallen, runToEnd, runTrial, type TrialResult, wholePieces } from './run-trial.ts';
 export { type Moment, Replay, type RunMove, type RunTool } from './replay.ts';

@@ -1,7 +1,7 @@
 import { issue, type Issue } from '#core/issues';
 import { areaOfPolygon, type FlatPoint, fitPath, flatDistance, flattenPath, type HalfProfile, mapPiece, type PathPiece, profileDistance } from '#core/outline';
-import { checkStock, compareWith, type Difference } from './compare.ts';
-import { cuttingOutline, type CuttingOutline, isDrivenAcross } from './cut/cutting-outline.ts';
+import { checkStock, compareWith, type Difference, type NoseOf, notCompensated, type OffAt, offAlong } from './compare.ts';
+import { cuttingOutline, type CuttingOutline, isAboutAxis, isDrivenAcross } from './cut/cutting-outline.ts';
 import { type At, placesAlong, standing, swept } from './cut/sweep.ts';
 import { turnsBetween } from './cut/thread.ts';
 import { type EventKind, EventLog, sayMm, type TrialEvent } from './events.ts';
@@ -25,6 +25,8 @@ export interface TrialResult {
   readonly time: number;
   readonly events: readonly TrialEvent[];
   readonly against: Difference | undefined;
+  /** The same along the contour. */
+  readonly along: readonly OffAt[] | undefined;
   readonly warnings: readonly Issue[];
   readonly recording: Recording;
 }
@@ -121,7 +123,11 @@ class Run {
     const part = loops.map((l) => fitPath(l, { tolerance: Math.min(tolerance, 0.001) / 10, sag: FIT }));
     // Threads are cut into what the contour shows as cylinders, and what fell is the part.
     const also = [...this.threads, ...this.fallen.flatMap((f) => f.loops.map(toUnits))];
-    const against = contour && compareWith(contour, also.length === 0 ? this.region : Region.ofPolygons(together([...this.region.polygons, ...also])));
+    const whole = also.length === 0 ? this.region : Region.ofPolygons(together([...this.region.polygons, ...also]));
+    const against = contour && compareWith(contour, whole);
+    const along = contour && offAlong(contour, whole);
+    const lacking = along && notCompensated(along, this.noses());
+    if (lacking) this.warnings.push(issue('trial.not-compensated', { name: lacking.name, radius: lacking.radius }));
     return {
       stock: this.region,
       part,
@@ -130,6 +136,7 @@ class Run {
       time: this.time,
       events: this.log.all,
       against,
+      along,
       warnings: this.warnings,
       recording: { moves: this.moves, tools: this.runTools, keys: this.keys },
     };
@@ -188,6 +195,10 @@ class Run {
     this.log.endMove();
   }
 
+  private noses(): NoseOf[] {
+    return [...this.tools.values()].map(({ name, loaded: { edge } }) => ({ name, radius: edge.own.noseRadius }));
+  }
+
   // What a cut has parted from what is in the chuck falls, and is not there any more.
   private fall(line: number): number | undefined {
     const z = this.region.apartAt;
@@ -238,6 +249,8 @@ class Run {
     const at = path.from;
     const { spindle } = move;
     if (move.isRapid) return;
+    if (isAboutAxis(edge) && Math.abs(path.to[1] - path.from[1]) > SIDEWAYS)
+      this.tell('feed', time, move.line, [name, 'work'], 0, at, `${name} is fed across its axis; it cuts along it.`);
     if (!spindle.sense || !Number.isFinite(seconds)) this.tell('sense', time, move.line, [name, 'work'], 0, at, `${name} cuts, and the spindle stands still.`);
     else if (edge.sense && !edge.own.spins && spindle.sense !== edge.sense)
       this.tell('sense', time, move.line, [name, 'work'], 0, at, `${name} cuts with ${edge.sense}, and the spindle turns with ${spindle.sense}.`);
@@ -378,6 +391,9 @@ function firstTime(region: Region, outline: CuttingOutline, from: At, to: At, st
   }
   return start + high * (end - start);
 }
+
+// mm. What cuts along its axis is fed no farther across it.
+const SIDEWAYS = 0.01;
 
 // Cuts after which the work is kept; what an arc counts for.
 const CUTS_BETWEEN = 60;

@@ -19,7 +19,7 @@ export default function AngleChart({ over, angle, onAngle }: Props) {
       <LineChart
         data={data}
         margin={{ top: 6, right: 2, bottom: 0, left: -14 }}
-        onClick={({ activeLabel }) => activeLabel !== undefined && Number.isFinite(Number(activeLabel)) && onAngle(Number(activeLabel))}
+        onMouseDown={({ activeLabel }) => activeLabel !== undefined && Number.isFinite(Number(activeLabel)) && onAngle(Number(activeLabel))}
       >
         <CartesianGrid stroke="var(--line)" />
         <XAxis dataKey="angle" type="number" domain={[first, last]} tick={{ fontSize: 10 }} tickFormatter={(v) => `${v}°`} />

@@ -28,7 +28,7 @@ export function EventList({ events, setUp, unit, isKnown, onShow }: Props) {
               <br />
               {e.message}
             </span>
-            <span className="number">{e.kind === 'sense' ? '' : formatLength(e.depth, unit)}</span>
+            <span className="number">{e.kind === 'sense' || e.kind === 'feed' ? '' : formatLength(e.depth, unit)}</span>
           </button>
           {e.kind !== 'gouge' && isFault(e) && (
             <Link to={`/carrier/${setUp.id}`} className="soft-link">

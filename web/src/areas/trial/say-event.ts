@@ -5,6 +5,7 @@ export const KIND_WORDS: Readonly<Record<EventKind, string>> = {
   rapid: 'rapid through the work',
   gouge: 'cuts into the part',
   sense: 'turns the wrong way',
+  feed: 'fed the wrong way',
   travel: 'beyond the travel',
   near: 'near',
 };

@@ -1,7 +1,7 @@
 import { useElementSize } from '@mantine/hooks';
 import { useMemo } from 'react';
 import { flattenPath, type FlatPoint, type HalfProfile } from '#core/outline';
-import { type CutAnswer, type EdgeReach, imageAt, lineAlong, type Moment, type RunTool, type TrialEvent } from '#core/trial';
+import { type CutAnswer, type EdgeReach, imageAt, lineAlong, type Moment, type OffAt, type RunTool, type TrialEvent } from '#core/trial';
 import { MmGrid, niceStep } from '../../section/drawing-parts.tsx';
 
 interface Props {
@@ -14,6 +14,11 @@ interface Props {
   readonly events: readonly TrialEvent[];
   /** What an edge can cut of the contour, drawn on it; `left` is what stays. */
   readonly reach: EdgeReach | undefined;
+  /** How what came out follows the contour, drawn on it; `tolerance`: how far a cut may go into it. */
+  readonly off: readonly OffAt[] | undefined;
+  readonly tolerance: number;
+  /** A place that is looked at. */
+  readonly place: FlatPoint | undefined;
   /** Of a cut that is being written. */
   readonly ways: Extract<CutAnswer, { ways: unknown }>['ways'] | undefined;
 }
@@ -21,7 +26,7 @@ interface Props {
 const MARGIN = 26;
 
 /** The half section of the work at a moment, with what is to come out, the edge that cuts, and places where something is wrong. */
-export function SectionView({ moment, tool, contour, stock, jawsAt, events, reach, ways }: Props) {
+export function SectionView({ moment, tool, contour, stock, jawsAt, events, reach, off, tolerance, place, ways }: Props) {
   const { ref, width, height } = useElementSize<HTMLDivElement>();
   const box = useMemo(() => {
     const all = [...(stock ?? []), ...(contour ?? [])].flat().flatMap((p) => [p.from, p.to]);
@@ -58,6 +63,10 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, events, reac
             {wanted.map((loop, i) => (
               <path key={`${i} ${loop.length}`} d={path(loop)} className="trial-contour" />
             ))}
+            {off &&
+              runsOff(off, tolerance).map((run) => (
+                <polyline key={`off ${run.points[0].join()}`} points={line(run.points)} className="trial-off" data-is={run.is} />
+              ))}
             {reach?.residual.loops.map((loop) => (
               <path key={`stays ${loop[0].join()}`} d={path(loop)} className="trial-left" />
             ))}
@@ -79,6 +88,7 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, events, reac
           <text x={Math.max(4, sx(jawsAt) - 4)} y={sy(0) + 18} textAnchor="end" className="strip-label">
             jaws
           </text>
+          {place && <circle cx={sx(place[0])} cy={sy(place[1])} r={7} className="trial-place" />}
           {(reach || ways ? [] : events)
             .filter((e) => e.kind !== 'near' && e.kind !== 'travel')
             .map((e) => (
@@ -93,4 +103,23 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, events, reac
       )}
     </div>
   );
+}
+
+// mm over the contour that is worth a colour: what a nose leaves at its smallest.
+const LEFT = 0.02;
+// mm. Places of a run are no farther apart.
+const NEXT = 1.2;
+
+/** Stretches of a contour over which something is left, or missing. */
+function runsOff(all: readonly OffAt[], tolerance: number): { is: 'left' | 'missing'; points: FlatPoint[] }[] {
+  const runs: { is: 'left' | 'missing'; points: FlatPoint[] }[] = [];
+  let last: OffAt | undefined;
+  for (const o of all) {
+    const is = o.off > LEFT ? 'left' : o.off < -tolerance ? 'missing' : undefined;
+    const run = runs.at(-1);
+    if (is && run && last && run.points.at(-1) === last.at && run.is === is && o.along - last.along < NEXT) run.points.push(o.at);
+    else if (is) runs.push({ is, points: [o.at] });
+    last = o;
+  }
+  return runs.filter((r) => r.points.length > 1);
 }

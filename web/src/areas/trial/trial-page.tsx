@@ -1,9 +1,9 @@
 import { ActionIcon, Button, Menu, SegmentedControl } from '@mantine/core';
 import { IconDots, IconPlus } from '@tabler/icons-react';
-import { useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { Frame } from '#core/math';
-import { flattenPath } from '#core/outline';
+import { flattenPath, type FlatPoint } from '#core/outline';
 import type { MachineRecord, SetUpRecord, TrialRecord } from '#core/records';
 import { isFault, type Operation, stockOf, type TrialEvent, wholePieces } from '#core/trial';
 import { AreaHeader } from '../../app/area-header.tsx';
@@ -24,6 +24,8 @@ import { SectionView } from './section-view.tsx';
 import { Timeline } from './timeline.tsx';
 import { machineItems, workItem } from './trial-items.ts';
 import { useSetUpOf, useTrial } from './use-trial.ts';
+
+const OffChart = lazy(() => import('./off-chart.tsx'));
 
 export default function TrialPage() {
   const { id } = useParams();
@@ -133,6 +135,7 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
     tab === 'cuts' ? op : undefined,
   );
   const [edge, setEdge] = useState(0);
+  const [place, setPlace] = useState<FlatPoint>();
   const ran = answer && !answer.faults ? answer : undefined;
   // Nothing said: what came out.
   // A cut is made of what is there at the end.
@@ -205,6 +208,9 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
             jawsAt={setting.jawsAt}
             events={events}
             reach={tab === 'reach' ? reach?.edges[edge] : undefined}
+            off={tab === 'events' && ran && time >= ran.time ? ran.along : undefined}
+            tolerance={trial.tolerance}
+            place={tab === 'events' ? place : undefined}
             ways={tab === 'cuts' && cut && !cut.faults ? cut.ways : undefined}
           />
           {ran && <Timeline time={time} total={ran.time} moves={ran.recording.moves} events={events} onTime={setTime} />}
@@ -239,6 +245,11 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
             }}
           />
           {tab === 'events' && <EventList {...{ events, setUp, unit }} isKnown={ran !== undefined} onShow={(e) => setTime(e.time)} />}
+          {tab === 'events' && ran?.along && ran.removedVolume > 0 && (
+            <Suspense fallback={<div className="chart-wait" />}>
+              <OffChart along={ran.along} tolerance={trial.tolerance} unit={unit} onPlace={(p) => setPlace(p.at)} />
+            </Suspense>
+          )}
           {tab === 'program' && <ProgramPanel trial={trial} line={run?.line} wrong={wrong} onLine={toLine} />}
           {tab === 'cuts' && <CutPanel {...{ trial, unit, op, cut }} edges={setting.edges} onOp={setOp} isReady={isCutReady} />}
           {tab === 'reach' && (
