@@ -199,3 +199,46 @@ test('a head that stands at a wrong angle: all angles are looked at, the best on
   await expect(page.locator('.trial-place')).toBeVisible();
   await expect(page.locator('.trial-off[data-is="left"]')).not.toHaveCount(0);
 });
+
+test('what people find out at the machine is found, mended and clean: clamped too deep, an insert upside down, a bar that is too thick', async ({ page }) => {
+  await openRuota(page, '/trial/demo-hub-trial-2');
+  await expect(side(page).getByText('Nothing touches')).toBeVisible(known);
+  // Clamped too deep: the holder gets into the jaws.
+  await show(page, 'tried');
+  const zero = side(page).getByRole('textbox', { name: 'zero, from the jaws' });
+  await zero.fill('12');
+  await zero.press('Enter');
+  await show(page, 'events');
+  await expect(
+    side(page)
+      .getByRole('button', { name: /touches line/ })
+      .first(),
+  ).toContainText(/jaws of the counter spindle/, known);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(side(page).getByText('Nothing touches')).toBeVisible(known);
+  // An insert that lies upside down for this spindle: the holder is turned round in its station.
+  const turnStation = async (to: string) => {
+    await page.getByRole('link', { name: 'Carrier' }).click();
+    await page.getByRole('row', { name: /^2 / }).first().click();
+    const choice = page.getByRole('region', { name: 'Station 2' }).getByRole('radiogroup', { name: 'Which way round' });
+    await choice.getByText(to, { exact: true }).click();
+    await page.getByRole('link', { name: 'Trial' }).click();
+  };
+  await turnStation('0°');
+  const wrongWay = side(page).getByRole('button', { name: /turns the wrong way line/ });
+  await expect(wrongWay.first()).toContainText(/cuts with M\d, and the spindle turns with M\d/, known);
+  await turnStation('180°');
+  await expect(side(page).getByText('Nothing touches')).toBeVisible(known);
+  // A bore that the bar is too thick for: the first side from the set-up's solid blank.
+  await page.getByRole('combobox', { name: 'Other trial' }).click();
+  await page.getByRole('option', { name: 'Hub shell, first side' }).click();
+  await expect(side(page).getByText('One thing is wrong')).toBeVisible(known);
+  await show(page, 'tried');
+  await side(page).getByRole('group', { name: 'What it is turned from' }).getByRole('button', { name: 'None' }).click();
+  await show(page, 'events');
+  await expect(side(page).getByText(/^\d+ things are wrong$/)).toBeVisible(known);
+  const bar = side(page).getByRole('button', { name: /touches line/ });
+  await expect(bar.filter({ hasText: /Hub-bore bar 16.* goes [1-9]\d*\.\d{3} mm into the work/ }).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(side(page).getByText('One thing is wrong')).toBeVisible(known);
+});
