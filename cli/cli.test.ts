@@ -228,7 +228,10 @@ describe('reach', () => {
     expect(told.edges[0].blocked.map((b) => b.why)).toEqual(['nose radius', 'nose radius', 'edge angle']);
     expect(told.edges[1].blocked.some((b) => b.why === 'body' && b.by.startsWith('Hub-bore bar 16'))).toBe(true);
     expect(told.together.residual.area).toBeLessThan(1);
-    expect((await ruota('reach', join(root, 'demo/hub-trial.json'))).stdout).toMatch(/together they leave 0\.\d+ mm2/);
+    const plain = (await ruota('reach', join(root, 'demo/hub-trial.json'))).stdout;
+    expect(plain).toMatch(/together they leave 0\.\d+ mm2/);
+    expect(plain).toMatch(/taken in the order Hub-turning holder 25 R, Hub-bore bar 16/);
+    expect((await ruota('reach', join(root, 'demo/hub-waist.json'))).stdout).toMatch(/missing: an insert of (80|60|55|35)° or slimmer/);
   });
 });
 

@@ -3,7 +3,7 @@ import { IssueError, issue, say } from '#core/issues';
 import type { Kernel } from '#core/kernel';
 import { roundTo } from '#core/math';
 import type { FlatPoint } from '#core/outline';
-import { type Reach, reachOf, type Residual, trialSetting } from '#core/trial';
+import { type Reach, reachOf, type Residual, sayMissing, trialSetting } from '#core/trial';
 import type { CommandOutput, CommandRequest } from '../request.ts';
 import { table } from '../table.ts';
 import { number } from './io.ts';
@@ -27,6 +27,14 @@ export async function reach(kernel: Kernel, bytes: Uint8Array, request: CommandR
         residual: tellResidual(e.residual),
       })),
       together: { residual: tellResidual(found.together) },
+      order: found.order.map((i) => found.edges[i].edge),
+      missing: found.missing.map((m) => ({
+        ...m,
+        at: tidy(m.at),
+        thickness: roundTo(m.thickness, 4),
+        width: m.width === undefined ? null : roundTo(m.width, 4),
+        text: sayMissing(m),
+      })),
     },
     text: reachTable(found),
     warnings: cooked.warnings.map(say),
@@ -42,7 +50,7 @@ const tellResidual = ({ area, volume, thickness, at }: Residual) => ({
   at: tidy(at),
 });
 
-const reachTable = ({ edges, together, length }: Reach) =>
+const reachTable = ({ edges, together, length, order, missing }: Reach) =>
   [
     table(
       ['edge', 'along', '', 'by'],
@@ -53,4 +61,6 @@ const reachTable = ({ edges, together, length }: Reach) =>
       ),
     ),
     `of ${number(length)} mm of contour; together they leave ${number(together.area)} mm2, ${number(together.thickness)} mm thick at most`,
+    `taken in the order ${order.map((i) => edges[i].edge).join(', ')}`,
+    ...missing.map((m) => `missing: ${sayMissing(m)}`),
   ].join('\n');

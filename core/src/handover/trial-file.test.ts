@@ -335,6 +335,40 @@ describe('reach', () => {
     expect(wall?.from).toBeGreaterThan(30 + 10 + 3 + width + 3 - drop);
     expect(wall?.from).toBeLessThan(30 + 10 + 3 + width + 3 + 0.05);
   });
+  it('what no edge gets to is put as a tool: how slim, which hand; edges that do nothing are left out of their order', async () => {
+    // A waist with a flank of 45 degrees to the chuck, and one of 30 away from it: 180 less both is 105, and 2 of relief on either side.
+    const flank = 8 / Math.tan(Math.PI / 6);
+    const waist: FlatPoint[] = [
+      [0, 0],
+      [0, 30],
+      [-6, 30],
+      [-6 - flank, 22],
+      [-26, 22],
+      [-34, 30],
+      [-60, 30],
+      [-60, 0],
+    ];
+    const slopes = await of(waist);
+    expect(slopes?.order).toEqual([0]);
+    const [edge, ...more] = slopes?.missing ?? [];
+    expect(more).toEqual([]);
+    expect(edge).toMatchObject({ isInside: false, included: 80, width: undefined, hand: 'right' });
+    expect([edge.towardsChuck, edge.away, edge.between]).toEqual([45, 30, 101]);
+    // Between square walls nothing but a grooving edge gets in, no wider than the groove.
+    const groove = await of([
+      [0, 0],
+      [0, 30],
+      [-10, 30],
+      [-10, 24],
+      [-14, 24],
+      [-14, 30],
+      [-60, 30],
+      [-60, 0],
+    ]);
+    expect(groove?.missing).toEqual([expect.objectContaining({ included: undefined, width: expect.closeTo(4, 1), isInside: false })]);
+    // What only the nose leaves in a corner asks for nothing.
+    expect((await of(spigot))?.missing).toEqual([]);
+  });
   it('a bar in a bore is stopped by what it is itself: its diameter and width', async () => {
     // WF 11 and a bar of 16: on a bore of 9.2 its far side would be on 9.8.
     const bore = async (radius: number) => {

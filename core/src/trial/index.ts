@@ -15,3 +15,4 @@ export { type PlannedCut, planOperation } from './operations/plan-operation.ts';
 export { sayOperation, withBlocks, writeOperation, writeProgram } from './operations/write-program.ts';
 export { Region } from './region/region.ts';
 export { type ReachAtAngle, type ReachOverAngles, reachOverAngles } from './reach/over-angles.ts';
+export { type MissingEdge, sayMissing } from './reach/missing.ts';

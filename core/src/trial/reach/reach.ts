@@ -9,6 +9,7 @@ import { inFrontOf, Region } from '../region/region.ts';
 import { type LoadedEdge, stockOf, travelOf, type TrialSetting } from '../setting.ts';
 import { obstaclesOf } from '../touch/obstacles.ts';
 import { BodyRoom, sayInTheWay } from '../touch/body-room.ts';
+import { type MissingEdge, missingEdges } from './missing.ts';
 import { betweenPlaces, placesOfSurface, type SurfacePlace } from './surface.ts';
 
 /** Why an edge does not get to a place of the contour. */
@@ -54,8 +55,14 @@ export interface Reach {
   readonly length: number;
   readonly edges: readonly EdgeReach[];
   readonly together: Residual;
+  /** Edges in an order in which each takes what those before it leave, the one that takes most first; those that take nothing more are left out. */
+  readonly order: readonly number[];
+  /** What would be wanted for what they leave. */
+  readonly missing: readonly MissingEdge[];
 }
 
+// mm2. An edge that takes less away than that, is not needed.
+const WORTH = 0.02;
 // mm. How far an edge may stand in the part where it touches it: what chords are off, and a little.
 const IN_PART = 0.003;
 // mm. For what stays, corners that small are no corners.
@@ -71,10 +78,23 @@ export function reachOf(setting: TrialSetting): Reach | undefined {
   const places = placesOfSurface(contour).filter(({ at, out }) => blank.contains(at[0] + COVER * out[0], at[1] + COVER * out[1]));
   const all = setting.edges.map((loaded) => new Reacher(setting, loaded, contour, stock, places).run());
   const after = Region.ofProfile(stock);
-  for (const { cut } of all) after.cut(cut);
+  const order: number[] = [];
+  for (;;) {
+    let most = WORTH;
+    let best = -1;
+    for (const [i, { cut }] of all.entries()) {
+      if (order.includes(i)) continue;
+      const { area } = after.copy().cut(cut);
+      if (area > most) [most, best] = [area, i];
+    }
+    if (best < 0) break;
+    after.cut(all[best].cut);
+    order.push(best);
+  }
   const [first] = all;
   const length = first ? [...first.told.reached, ...first.told.blocked].reduce((s, r) => s + r.to - r.from, 0) : 0;
-  return { length, edges: all.map((a) => a.told), together: residualOf(after, contour) };
+  const together = residualOf(after, contour);
+  return { length, edges: all.map((a) => a.told), together, order, missing: missingEdges(contour, together.loops) };
 }
 
 /** What stays of the work that one edge is to cut; undefined where there is no contour or no stock. */

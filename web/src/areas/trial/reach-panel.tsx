@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { SetUpParts } from '#core/carrier';
 import type { TrialRecord } from '#core/records';
-import type { Blocked, EdgeReach, LoadedEdge, Reach, Residual } from '#core/trial';
+import { type Blocked, type EdgeReach, type LoadedEdge, type Reach, type Residual, sayMissing } from '#core/trial';
 import { formatLength, type LengthUnit } from '#core/units';
 import { AngleBlock, type FoundAngles } from './angle-block.tsx';
 
@@ -37,6 +37,17 @@ export function ReachPanel({ reach, isLooking, hasContour, unit, edge, onEdge, t
       <p>
         Together they leave <Left residual={reach.together} unit={unit} />.
       </p>
+      {reach.order.length > 1 && <p className="soft">Taken in the order {reach.order.map((i) => reach.edges[i].edge).join(', ')}.</p>}
+      {reach.missing.length > 0 && (
+        <ul className="checks" aria-label="What is missing">
+          {reach.missing.map((m) => (
+            <li key={m.at.join()} className="warn">
+              <span className="ledger-mark warn" role="img" aria-label="warn" />
+              Missing: {sayMissing(m)}.
+            </li>
+          ))}
+        </ul>
+      )}
       <ul className="event-list" aria-label="Edges">
         {reach.edges.map((e, i) => (
           <li key={`${e.placeId} ${e.edge}`}>
