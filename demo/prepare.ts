@@ -106,6 +106,7 @@ function trialRecord(id: string, name: string, { job, program }: Awaited<ReturnT
     zero: job.zero,
     contour: job.contour ?? null,
     stock: job.stock ?? null,
+    support: job.support ?? null,
     program,
     clearance: job.clearance,
     tolerance: job.tolerance,

@@ -170,6 +170,16 @@ describe('a trial outside', () => {
     expect((touch?.time ?? 0) - start).toBeGreaterThan(7.3 - 1e-3);
     expect((touch?.time ?? 0) - start).toBeLessThan(7.3 + 2e-3);
   });
+  it('a tailstock stands in the way of a face to the axis: insert and holder stand behind the tip, where the quill is', async () => {
+    // A hole of 6 in the face at 2, a quill of 30: the cone of 60 degrees is 3 on radius there.
+    const held = await settingOf({ ...OUTSIDE, support: { kind: 'tailstock', hole: 6, body: 30, at: 2 } });
+    const result = run(held, 'T0101 M3 G97 S900\nG0 X64. Z2.\nG1 X8. F0.2\nX4.\nG0 Z4.\nX64.');
+    const touches = result.events.filter((e) => e.kind === 'touch' && e.between[1] === 'tailstock');
+    expect(touches.some((e) => e.between[0] === 'DCLNR2525M12' && e.line === 3)).toBe(true);
+    expect(touches.some((e) => e.between[0] === 'DCLNR2525M12, Holder' && e.line === 3)).toBe(true);
+    // Turned on 25 nothing of it is met.
+    expect(told(run(held, 'T0101 M3 G97 S900\nG0 X64. Z3.\nX56.\nG1 Z-30. F0.25\nG0 X64.'))).toEqual([]);
+  });
   it('a blank that is smaller than the part is said, and by how much', () => {
     const box = (radius: number): FlatPoint[] => [
       [0, 0],

@@ -3,7 +3,7 @@ import { done, failed, type Issue, type Result } from '#core/issues';
 import type { Kernel } from '#core/kernel';
 import { LARGEST_LENGTH } from '#core/math';
 import { counterClockwise, flatPointSchema, halfProfileSchema, type HalfProfile, loopThrough, turnedRound, validateProfile, withFrontAt } from '#core/outline';
-import { readText, SPINDLES } from '#core/records';
+import { readText, SPINDLES, supportSchema } from '#core/records';
 import { readPartSection } from '#core/sources';
 import { type Operation, operationSchema, readSteps, runToEnd, stockOf, type TrialJob, trialSetting, wholePieces, WORK_ZEROS, writeProgram } from '#core/trial';
 import type { SetUpParts } from '#core/carrier';
@@ -30,6 +30,7 @@ export const trialFileSchema = z.object({
       z.object({ after: z.string().min(1), turned: z.boolean().default(true), front: length.default(0) }).strict(),
     ])
     .optional(),
+  support: supportSchema.optional(),
   program: z.string().min(1).optional(),
   /** Cuts that a program is written of, where there is none. */
   operations: z.array(operationSchema).max(200).default([]),
@@ -93,10 +94,10 @@ export async function cookTrial(
   if (!stock.ok) return stock;
   if (!parts.value.machine.spindles[said.spindle])
     return failed('record.bad', { file, field: 'spindle', text: `${parts.value.machine.name} has no ${said.spindle} spindle` });
-  const { spindle, zero, zeros, clearance, tolerance } = said;
+  const { spindle, zero, zeros, clearance, tolerance, support } = said;
   return done({
     parts: parts.value,
-    job: { spindle, zero, zeros, clearance, tolerance, contour: contour.value, stock: stock.value },
+    job: { spindle, zero, zeros, support, clearance, tolerance, contour: contour.value, stock: stock.value },
     program: said.program,
     operations: said.operations,
     warnings: [...parts.value.warnings, ...notes],

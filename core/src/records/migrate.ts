@@ -85,6 +85,11 @@ const assemblySteps: Record<number, (record: Plain) => Plain> = {
   2: (r) => ({ ...r, version: 3, edges: [] }),
 };
 
+const trialSteps: Record<number, (record: Plain) => Plain> = {
+  // 1 was held in the chuck only.
+  1: (r) => ({ ...r, version: 2, support: null }),
+};
+
 const KINDS: Readonly<Record<AnyRecord['kind'], { steps: typeof componentSteps; newest: number; schema: z.ZodType<AnyRecord> }>> = {
   component: { steps: componentSteps, newest: COMPONENT_VERSION, schema: componentSchema },
   assembly: { steps: assemblySteps, newest: ASSEMBLY_VERSION, schema: assemblySchema },
@@ -92,7 +97,7 @@ const KINDS: Readonly<Record<AnyRecord['kind'], { steps: typeof componentSteps; 
   set: { steps: {}, newest: SET_VERSION, schema: setSchema },
   machine: { steps: {}, newest: MACHINE_VERSION, schema: machineSchema },
   'set-up': { steps: {}, newest: SET_UP_VERSION, schema: setUpSchema },
-  trial: { steps: {}, newest: TRIAL_VERSION, schema: trialSchema },
+  trial: { steps: trialSteps, newest: TRIAL_VERSION, schema: trialSchema },
 };
 
 /** Validates a stored or packed record of any version and brings it to the newest one. */

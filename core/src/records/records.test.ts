@@ -320,3 +320,27 @@ describe('safeFileName', () => {
     ['Hülse 32/16', 'Hu-lse-32-16'],
   ])('%s becomes %s', (name, expected) => expect(safeFileName(name)).toBe(expected));
 });
+
+describe('trials of an older version', () => {
+  it('were held in the chuck only', () => {
+    const old = {
+      kind: 'trial',
+      version: 1,
+      id: 't',
+      name: 'Old',
+      setUpId: 's',
+      spindle: 'main',
+      zero: 60,
+      contour: null,
+      stock: null,
+      program: { name: 'p.nc', text: 'M30' },
+      clearance: 0.5,
+      tolerance: 0.005,
+      createdAt: '',
+      changedAt: '',
+    };
+    expect(readRecord(old, 'old.json')).toEqual({ ok: true, value: { ...old, version: 2, support: null } });
+    expect(readRecord({ ...old, version: 2, support: { kind: 'tailstock', hole: -1, body: 30, at: 0 } }, 'bad.json').ok).toBe(false);
+    expect(readRecord({ ...old, version: 3 }, 'newer.json').ok).toBe(false);
+  });
+});

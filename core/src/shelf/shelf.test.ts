@@ -221,6 +221,7 @@ describe('machines and set-ups beside the Shelf', () => {
       setUpId: 's1',
       spindle: 'main',
       zero: 60,
+      support: null,
       contour: null,
       stock: null,
       program: { name: 'p.nc', text: 'T1' },

@@ -14,11 +14,12 @@ import { readSteps, stockOf, type TrialJob, trialSetting } from './setting.ts';
 export type TrialAnswer = { readonly faults: readonly Issue[] } | ({ readonly faults?: undefined } & Omit<TrialResult, 'stock'>);
 
 /** What a stored trial asks for. */
-export const jobOf = ({ spindle, zero, contour, stock, clearance, tolerance }: TrialRecord): TrialJob => ({
+export const jobOf = ({ spindle, zero, contour, stock, clearance, tolerance, support }: TrialRecord): TrialJob => ({
   spindle,
   zero,
   contour: contour ?? undefined,
   stock: stock ?? undefined,
+  support: support ?? undefined,
   zeros: {},
   clearance,
   tolerance,

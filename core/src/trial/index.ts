@@ -1,6 +1,7 @@
 export { readProgram } from './program/read-program.ts';
 export { compensated, type Nose } from './program/compensate.ts';
 export { type Move, type ProgramSetting, type Step, WORK_ZEROS } from './program/moves.ts';
+export { supportSection } from './touch/obstacles.ts';
 export { imageAt } from './cut/sweep.ts';
 export { grippedRadius, readSteps, stockOf, type LoadedEdge, type TrialJob, type TrialSetting, trialSetting } from './setting.ts';
 export { answerCut, answerTrial, type CutAnswer, jobOf, type TrialAnswer } from './answer-trial.ts';

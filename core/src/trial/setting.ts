@@ -1,7 +1,7 @@
 import { type EdgeRow, fromNose, jawFront, noseAt, planeOf, toMachine, type SetUpParts, type SetUpTable, setUpTable, type StationRow } from '#core/carrier';
 import type { Frame, Vec3 } from '#core/math';
 import { type FlatPoint, type HalfProfile, loopThrough } from '#core/outline';
-import type { Carrier, SpindleSide } from '#core/records';
+import type { Carrier, SpindleSide, Support } from '#core/records';
 import { done, type Issue, type Result } from '#core/issues';
 import { compensated } from './program/compensate.ts';
 import type { ProgramSetting, Step, WorkZero } from './program/moves.ts';
@@ -16,6 +16,8 @@ export interface TrialJob {
   readonly contour: HalfProfile | undefined;
   /** What it is turned from; without it the set-up's blank. */
   readonly stock: HalfProfile | undefined;
+  /** What holds its front; nothing without. */
+  readonly support: Support | undefined;
   /** Of the other work coordinate systems, along Z of the part. */
   readonly zeros: Readonly<Partial<Record<WorkZero, number>>>;
   /** mm. What gets nearer than this without cutting is told. */

@@ -33,6 +33,7 @@ export function newTrial(setUpId: string): string {
     zero: (setUp?.kind === 'set-up' && setUp.blanks.main?.length) || 0,
     contour: null,
     stock: null,
+    support: null,
     program: { name: 'program.nc', text: '' },
     clearance: 0.5,
     tolerance: 0.005,
@@ -58,6 +59,7 @@ export function furtherTrial(trial: TrialRecord, part: HalfProfile, machine: Mac
     spindle,
     stock,
     contour: null,
+    support: null,
     // As deep in the jaws as they are.
     zero: Math.max(0, length - chuck.jawStep),
     program: { name: 'program.nc', text: '' },

@@ -35,7 +35,7 @@ export function AngleBlock({ trial, parts, loaded, over, onOver }: Props) {
   const of = useMemo(() => {
     const { places, blanks } = parts.setUp;
     const others = places.map((p) => (p.id === place.id ? { ...p, angleDeg: 0 } : p));
-    return JSON.stringify([loaded.edge.own.tip, trial.spindle, trial.zero, trial.contour, trial.stock, others, blanks, parts.machine]);
+    return JSON.stringify([loaded.edge.own.tip, trial.spindle, trial.zero, trial.contour, trial.stock, trial.support, others, blanks, parts.machine]);
   }, [trial, parts.setUp, parts.machine, place.id, loaded.edge.own.tip]);
   const known = over?.of === of ? over.value : undefined;
   const look = async () => {

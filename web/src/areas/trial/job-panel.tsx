@@ -1,7 +1,7 @@
 import { Button, FileButton, Group, SegmentedControl, Select } from '@mantine/core';
 import { Link } from 'react-router';
 import { facingOut, frontOf, type PathPiece, turnedRound, withFrontAt } from '#core/outline';
-import { type MachineRecord, type OutlineRecord, SPINDLES, type TrialRecord } from '#core/records';
+import { type MachineRecord, type OutlineRecord, SPINDLES, type Support, type TrialRecord } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { useAppSelector } from '../../app/store.ts';
 import { NumberField } from '../../common/number-field.tsx';
@@ -68,7 +68,37 @@ export function JobPanel({ trial, machine, unit }: Props) {
       </div>
       <SectionChoice {...{ trial, unit }} what="contour" title="What is to come out" none="Nothing is compared." />
       <SectionChoice {...{ trial, unit }} what="stock" title="What it is turned from" none="The blank of the set-up." />
+      <SupportChoice {...{ trial, unit }} />
     </section>
+  );
+}
+
+function SupportChoice({ trial, unit }: { trial: TrialRecord; unit: LengthUnit }) {
+  const { support } = trial;
+  const set = (change: Partial<Support>) => support && changeTrial(trial.id, 'Tailstock', { support: { ...support, ...change } });
+  return (
+    <fieldset className="machine-block" aria-label="What holds its front">
+      <legend>What holds its front</legend>
+      <SegmentedControl
+        size="xs"
+        aria-label="At its front"
+        data={[
+          { value: 'none', label: 'nothing' },
+          { value: 'tailstock', label: 'tailstock' },
+        ]}
+        value={support?.kind ?? 'none'}
+        onChange={(v) =>
+          changeTrial(trial.id, v === 'none' ? 'No tailstock' : 'Tailstock', { support: v === 'none' ? null : { kind: 'tailstock', hole: 6, body: 30, at: 0 } })
+        }
+      />
+      {support && (
+        <div className="edge-numbers two">
+          <NumberField kind="length" unit={unit} label="centre hole, diameter" value={support.hole} min={0.1} max={500} onCommit={(v) => set({ hole: v })} />
+          <NumberField kind="length" unit={unit} label="its rim at Z" value={support.at} min={-1000} max={1000} onCommit={(v) => set({ at: v })} />
+          <NumberField kind="length" unit={unit} label="quill, diameter" value={support.body} min={0.1} max={1000} onCommit={(v) => set({ body: v })} />
+        </div>
+      )}
+    </fieldset>
   );
 }
 

@@ -1,7 +1,8 @@
 import { useElementSize } from '@mantine/hooks';
 import { useMemo } from 'react';
 import { flattenPath, type FlatPoint, type HalfProfile } from '#core/outline';
-import { type CutAnswer, type EdgeReach, imageAt, lineAlong, type Moment, type OffAt, type RunTool, type TrialEvent } from '#core/trial';
+import { type CutAnswer, type EdgeReach, imageAt, lineAlong, type Moment, type OffAt, type RunTool, supportSection, type TrialEvent } from '#core/trial';
+import type { Support } from '#core/records';
 import { MmGrid, niceStep } from '../../section/drawing-parts.tsx';
 
 interface Props {
@@ -11,6 +12,7 @@ interface Props {
   /** What the view is fitted to. */
   readonly stock: HalfProfile | undefined;
   readonly jawsAt: number;
+  readonly support: Support | null;
   readonly events: readonly TrialEvent[];
   /** What an edge can cut of the contour, drawn on it; `left` is what stays. */
   readonly reach: EdgeReach | undefined;
@@ -26,7 +28,7 @@ interface Props {
 const MARGIN = 26;
 
 /** The half section of the work at a moment, with what is to come out, the edge that cuts, and places where something is wrong. */
-export function SectionView({ moment, tool, contour, stock, jawsAt, events, reach, off, tolerance, place, ways }: Props) {
+export function SectionView({ moment, tool, contour, stock, jawsAt, support, events, reach, off, tolerance, place, ways }: Props) {
   const { ref, width, height } = useElementSize<HTMLDivElement>();
   const box = useMemo(() => {
     const all = [...(stock ?? []), ...(contour ?? [])].flat().flatMap((p) => [p.from, p.to]);
@@ -59,6 +61,7 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, events, reac
           <rect width={width} height={height} fill="url(#mm-grid)" />
           <g clipPath="url(#trial-half)">
             <rect x={0} y={0} width={Math.max(0, sx(jawsAt))} height={height} className="trial-jaws" />
+            {support && <path d={path(supportSection(support))} className="trial-jaws" />}
             <path d={(reach ? wanted : work).map(path).join('')} className="trial-work" fillRule="evenodd" />
             {wanted.map((loop, i) => (
               <path key={`${i} ${loop.length}`} d={path(loop)} className="trial-contour" />

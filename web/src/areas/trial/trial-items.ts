@@ -9,11 +9,13 @@ import { turnedModel } from './turned-model.ts';
 
 const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
 const WORK_COLOUR = '#d8c08a';
+const SUPPORT_COLOUR = '#8f8a80';
 // mm. Corners of the drawn work are farther apart.
 const DRAWN = 0.01;
 
-/** The work, by the closed polygons of its half section, in the machine; sliced open on the viewer's side, or whole. */
-export function workItem(
+/** What is turned, or holds it, by the closed polygons of its half section, in the machine; sliced open on the viewer's side, or whole. */
+export function turnedItem(
+  key: 'work' | 'tailstock',
   loops: readonly (readonly FlatPoint[])[],
   { job, jawsAt }: TrialSetting,
   { machine, setUp }: SetUpParts,
@@ -31,12 +33,12 @@ export function workItem(
   );
   return [
     {
-      key: 'work',
+      key,
       model,
       stageFromModel: machineFromPart,
       roles: Object.fromEntries(model.bodies.map((b) => [b.id, 'hardware' as const])),
       hidden: NOTHING_HIDDEN,
-      colours: Object.fromEntries(model.bodies.map((b) => [b.id, WORK_COLOUR])),
+      colours: Object.fromEntries(model.bodies.map((b) => [b.id, key === 'work' ? WORK_COLOUR : SUPPORT_COLOUR])),
     },
   ];
 }

@@ -5,7 +5,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import type { Frame } from '#core/math';
 import { flattenPath, type FlatPoint } from '#core/outline';
 import type { MachineRecord, SetUpRecord, TrialRecord } from '#core/records';
-import { isFault, type Operation, stockOf, type TrialEvent, wholePieces } from '#core/trial';
+import { isFault, type Operation, stockOf, supportSection, type TrialEvent, wholePieces } from '#core/trial';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { trialOpened } from '../../app/session-slice.ts';
 import { store, useAppSelector } from '../../app/store.ts';
@@ -22,7 +22,7 @@ import { EventList } from './event-list.tsx';
 import { Outcome } from './outcome.tsx';
 import { SectionView } from './section-view.tsx';
 import { Timeline } from './timeline.tsx';
-import { machineItems, workItem } from './trial-items.ts';
+import { machineItems, turnedItem } from './trial-items.ts';
 import { useSetUpOf, useTrial } from './use-trial.ts';
 
 const OffChart = lazy(() => import('./off-chart.tsx'));
@@ -150,7 +150,10 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
   const work = useMemo(() => {
     // Before anything moves: what is gripped.
     const loops = moment ? moment.region.loops : (stock ?? []).map((l) => flattenPath(l, 0.005, false));
-    return loops.length > 0 && !isLoading ? workItem(loops, setting, parts, isOpen) : [];
+    if (loops.length === 0 || isLoading) return [];
+    const { support } = setting.job;
+    const held = support ? turnedItem('tailstock', [supportSection(support)], setting, parts, false) : [];
+    return [...turnedItem('work', loops, setting, parts, isOpen), ...held];
   }, [moment, stock, setting, parts, isOpen, isLoading]);
   const events = ran?.events ?? NO_EVENTS;
   // What is wrong at the moment: it goes on to the end of its line.
@@ -205,6 +208,7 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
           <SectionView
             {...{ moment, tool, stock }}
             contour={trial.contour}
+            support={trial.support}
             jawsAt={setting.jawsAt}
             events={events}
             reach={tab === 'reach' ? reach?.edges[edge] : undefined}

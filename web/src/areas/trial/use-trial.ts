@@ -48,7 +48,10 @@ export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: Machin
     },
   });
   // Program and tolerances are no part of what can be reached.
-  const reached = useMemo(() => `${JSON.stringify([trial.setUpId, trial.spindle, trial.zero, trial.contour, trial.stock])} ${where}`, [trial, where]);
+  const reached = useMemo(
+    () => `${JSON.stringify([trial.setUpId, trial.spindle, trial.zero, trial.contour, trial.stock, trial.support])} ${where}`,
+    [trial, where],
+  );
   const { value: reach, isOpen: isLooking } = useAsked<Reach | null>({
     key: reached,
     isReady: !isLoading && wantsReach && trial.contour !== null,
