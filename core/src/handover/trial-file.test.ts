@@ -178,7 +178,7 @@ describe('a trial outside', () => {
     expect(touches.some((e) => e.between[0] === 'DCLNR2525M12' && e.line === 3)).toBe(true);
     expect(touches.some((e) => e.between[0] === 'DCLNR2525M12, Holder' && e.line === 3)).toBe(true);
     // Turned on 25 nothing of it is met.
-    expect(told(run(held, 'T0101 M3 G97 S900\nG0 X64. Z3.\nX56.\nG1 Z-30. F0.25\nG0 X64.'))).toEqual([]);
+    expect(told(run(held, 'T0101 M3 G97 S900\nG0 X64. Z3.\nX56.\nG1 Z-30. F0.25\nX64.'))).toEqual([]);
   });
   it('a blank that is smaller than the part is said, and by how much', () => {
     const box = (radius: number): FlatPoint[] => [
