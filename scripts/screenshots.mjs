@@ -248,46 +248,25 @@ try {
   await page.getByRole('textbox', { name: 'Type a tool' }).fill('A16R-SCLCR 09');
   await page.locator('.typed-picture svg').waitFor();
   await page.getByRole('textbox', { name: 'Type a tool' }).press('Enter');
-  // What stands where, then a head that is swung.
+  // What stands where.
   await page.getByRole('link', { name: 'Carrier' }).click();
   await page.getByRole('cell', { name: '40.597' }).waitFor();
   await page.waitForTimeout(2500);
   await take('carrier');
-  await page.getByRole('button', { name: 'New set-up' }).click();
-  await page.getByText('machine and work').click();
-  await page.getByRole('combobox', { name: 'machine' }).click();
-  await page.getByRole('option', { name: /swivel head/ }).click();
-  const head = page.getByRole('group', { name: 'swivel head', exact: true });
-  await head.getByText('Stations and travel').click();
-  for (const [box, option] of [
-    ['takes', 'VDI'],
-    ['size', '40'],
-  ]) {
-    await head.getByRole('combobox', { name: box }).click();
-    await page.getByRole('option', { name: option, exact: true }).click();
-  }
-  const work = page.getByRole('group', { name: 'main spindle', exact: true });
-  for (const [field, value] of [
-    ['work diameter', '90'],
-    ['stands out by', '80'],
-  ]) {
-    await work.getByRole('textbox', { name: field }).fill(value);
-    await work.getByRole('textbox', { name: field }).press('Enter');
-    // The first one fills in the others.
-    await page.waitForTimeout(300);
-  }
-  await page.getByText('station', { exact: true }).last().click();
-  await page.getByRole('button', { name: /^Hub turning/ }).click();
-  await page.getByRole('textbox', { name: 'angle of the head' }).fill('20');
-  await page.getByRole('textbox', { name: 'angle of the head' }).press('Enter');
-  await page.getByRole('button', { name: 'Fit the view' }).click();
-  await page.waitForTimeout(2500);
-  await take('carrier-swivel');
   await page.getByRole('link', { name: 'Trial' }).click();
   await page.getByText('One thing is wrong').waitFor();
   await page.locator('.event-list button').first().click();
   await page.waitForTimeout(2500);
   await take('trial');
+  // A head that stands at a wrong angle for the part.
+  await page.getByRole('combobox', { name: 'Other trial' }).click();
+  await page.getByRole('option', { name: 'Hub shell, waist' }).click();
+  await page.getByRole('radiogroup', { name: 'Shown below' }).getByText('reach').click();
+  await page.getByRole('button', { name: 'Look at all angles of the head' }).click();
+  await page.getByText('Least stays at').waitFor();
+  await page.getByText('Least stays at').scrollIntoViewIfNeeded();
+  await page.waitForTimeout(1500);
+  await take('trial-angles');
   await page.getByRole('link', { name: 'Handover' }).click();
   await page.getByRole('button', { name: 'Write the package' }).waitFor();
   await take('handover');
