@@ -43,7 +43,8 @@ export function ReachPanel({ reach, isLooking, hasContour, unit, edge, onEdge, t
           {reach.missing.map((m) => (
             <li key={m.at.join()} className="warn">
               <span className="ledger-mark warn" role="img" aria-label="warn" />
-              Missing: {sayMissing(m)}.
+              Missing: {sayMissing(m)}
+              {reach.edges.some((e) => e.angle !== undefined) ? '; or another angle of the head' : ''}.
             </li>
           ))}
         </ul>
