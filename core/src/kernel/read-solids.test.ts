@@ -87,6 +87,11 @@ describe('readSolids', () => {
     }
   });
 
+  it('numbers bodies that are called the same, and leaves other names alone', () => {
+    const box = (name: string, at: number) => ({ solid: { kind: 'box', size: [1, 2, 3] } as const, name, fileFromSolid: translation([at, 0, 0]) });
+    const { bodies } = read(writePlainStep(kernel, [box('holder', 0), box('screw', 10), box('holder', 20), box('holder', 30)]));
+    expect(bodies.map((b) => b.name)).toEqual(['holder 1', 'screw', 'holder 2', 'holder 3']);
+  });
   it('keeps names with quotes, markup and foreign letters, and writes them back', () => {
     const name = `O'Neil <img src=x> Hülse =1+1`;
     const bytes = writePlainStep(kernel, [{ solid: { kind: 'box', size: [1, 2, 3] }, name, fileFromSolid: IDENTITY }]);

@@ -61,8 +61,9 @@ export function readOpenSolids(step: OpenSolids, options: Omit<ReadSolidsOptions
     const vendorCount = solids.length - work.cuts.length - work.inserts.length;
     const texts: readonly ({ readonly name: string; readonly colour?: string } | undefined)[] =
       facts.format === 'step' ? matchSolids(signatures, facts.solids) : facts.names.map((name) => ({ name }));
+    const names = numbered(read.map((_, i) => workName(work, vendorCount, i) ?? (texts[i]?.name || `Body ${i + 1}`)));
     const bodies = read.map((body, i): BodyGeometry => {
-      const name = workName(work, vendorCount, i) ?? (texts[i]?.name || `Body ${i + 1}`);
+      const name = names[i];
       const extent = boundsDiagonal(body.bbox);
       if (!body.valid) warnings.push(issue('step.invalid-body', { file, body: name }));
       if (!body.closed) warnings.push(issue('step.open-body', { file, body: name }));
@@ -72,6 +73,17 @@ export function readOpenSolids(step: OpenSolids, options: Omit<ReadSolidsOptions
     report(0.97, 'Finishing');
     const { format, unit, unitScale } = facts;
     return done({ model: { format, unit, unitScale: unitScale * work.scale, chordTolerance, bodies }, warnings });
+  });
+}
+
+// Bodies that have no name of their own go by their part's: told apart by a number.
+function numbered(names: readonly string[]): string[] {
+  const seen = new Map<string, number>();
+  return names.map((name) => {
+    if (names.indexOf(name) === names.lastIndexOf(name)) return name;
+    const n = (seen.get(name) ?? 0) + 1;
+    seen.set(name, n);
+    return `${name} ${n}`;
   });
 }
 

@@ -2,6 +2,7 @@ import type { BRepAdaptor_Surface, OpenCascadeInstance, TopoDS_Face, TopoDS_Shap
 import { addScaled, distance, dot, mix, normalize, scale, subtract, type Vec3 } from '#core/math';
 import type { Curve, EdgeFacts, FaceFacts, Surface } from '#core/mesh';
 import { listSubShapes, vecOfDir, vecOfPoint } from './gp.ts';
+import { recognizeCurve, recognizeSurface } from './recognize-surface.ts';
 import { type Own, withScope } from './scope.ts';
 
 export interface BodyTopology {
@@ -38,7 +39,7 @@ export function readTopology(oc: OpenCascadeInstance, solid: TopoDS_Shape, polyl
         if (!edgeFaces[index].includes(faceAt)) edgeFaces[index].push(faceAt);
         mine.push(index);
       }
-      return { surface: withScope((inner) => readSurface(oc, inner, face)), edges: mine };
+      return { surface: withScope((inner) => surfaceOf(oc, inner, face)), edges: mine };
     });
     return { faces, edges, corners: [...corners.values()], faceHashes, edgeHashes: [...edgeIndex.keys()] };
   });
@@ -65,7 +66,11 @@ function readEdge(oc: OpenCascadeInstance, own: Own, shape: TopoDS_Shape, polyli
       sweepRad: Math.abs(last - first),
       middle: at((first + last) / 2),
     };
-  } else curve = { kind: 'free', length: polyline ? polylineLength(polyline) : distance(start, end) };
+  } else
+    curve = recognizeCurve((share) => at(first + share * (last - first))) ?? {
+      kind: 'free',
+      length: polyline ? polylineLength(polyline) : distance(start, end),
+    };
   return { curve, start, end };
 }
 
@@ -75,7 +80,15 @@ function polylineLength(points: Float64Array): number {
   return sum;
 }
 
-/** What a face is. Concavity follows from the face's orientation against the surface's own outward side. */
+// As it is written, or as what it is.
+function surfaceOf(oc: OpenCascadeInstance, own: Own, face: TopoDS_Face): Surface {
+  const written = readSurface(oc, own, face);
+  if (written.kind !== 'free') return written;
+  const adaptor = own(new oc.BRepAdaptor_Surface(face, true));
+  return recognizeSurface(adaptor, (face.Orientation() as unknown as string) === 'TopAbs_REVERSED') ?? written;
+}
+
+/** What a face is, as it is written. Concavity follows from the face's orientation against the surface's own outward side. */
 export function readSurface(oc: OpenCascadeInstance, own: Own, face: TopoDS_Face): Surface {
   const adaptor = own(new oc.BRepAdaptor_Surface(face, true));
   const reversed = (face.Orientation() as unknown as string) === 'TopAbs_REVERSED';

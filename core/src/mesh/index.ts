@@ -1,4 +1,5 @@
 export { distanceFrom, fitCircle2, fitSphere, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
+export { guessCone, guessesAbout, worstOf } from './guess-surfaces.ts';
 export { furthestAlong } from './furthest.ts';
 export * from './glb.ts';
 export { labelShells, nextHalf, pairHalfEdges } from './half-edges.ts';
