@@ -6,8 +6,8 @@ import {
   HSK_DIAMETERS,
   nearestSize,
   SAME_TAPER_RAD,
-  SQUARE_SHANKS,
-  standardDiameter,
+  SQUARE_HEIGHTS,
+  shankDiameter,
   STEEP_DIAMETERS,
   STEEP_FLANGES,
   USUAL_SIZES,
@@ -133,7 +133,7 @@ function cylindersOf(group: RoundGroup, bodies: readonly BodyGeometry[], faces: 
     // Thinner than 3 mm is a rounding or a pin.
     if (run.concave || long < 0.75 * d || run.cover < 0.3 || d < 2.9) return [];
     const base = { origin: group.origin, direction: group.direction, from: run.from, to: run.to };
-    const size = standardDiameter(d);
+    const size = shankDiameter(d);
     const where = run.faces.map(sayFace).slice(0, 2).join(', ');
     const flanks = toothFlanks(faces, group, run.from, run.to, run.radius);
     const teeth = flanks.length;
@@ -183,7 +183,7 @@ function squareShanks(body: BodyGeometry): Shank[] {
     for (const b of top) {
       if (a.index >= b.index || dot(a.outward, b.outward) > -0.99999) continue;
       const wide = a.offset + b.offset;
-      if (SQUARE_SHANKS.some((s) => Math.abs(s - wide) < 0.06)) pairs.push({ a, b, wide });
+      if (SQUARE_HEIGHTS.some((s) => Math.abs(s - wide) < 0.06)) pairs.push({ a, b, wide });
     }
   const found: Shank[] = [];
   for (const p of pairs)
@@ -200,7 +200,7 @@ function squareShanks(body: BodyGeometry): Shank[] {
       const wide = Math.max(p.wide, q.wide);
       if (long < 1.2 * wide) continue;
       const middle = addScaled(scale(p.a.outward, (p.a.offset - p.b.offset) / 2), q.a.outward, (q.a.offset - q.b.offset) / 2);
-      const round = (v: number) => SQUARE_SHANKS.reduce((a, b) => (Math.abs(a - v) <= Math.abs(b - v) ? a : b));
+      const round = (v: number) => SQUARE_HEIGHTS.reduce((a, b) => (Math.abs(a - v) <= Math.abs(b - v) ? a : b));
       const [low, high] = reachAlong(body, direction);
       const share = long / (high - low);
       found.push({

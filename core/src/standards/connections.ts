@@ -99,5 +99,15 @@ export const SQUARE_SHANKS: readonly number[] = SQUARES.map((s) => Number.parseF
 /** The usual shank diameter that a measured one stands for (mm, within 0.03); none for others. */
 export const standardDiameter = (diameter: number): number | undefined => USUAL_SIZES.cylindrical.map(Number).find((d) => Math.abs(d - diameter) <= 0.03);
 
+// Shanks by the inch, as tools for it have them: 3/8 to 1 1/2 in, round ones from 1/4 in.
+const INCH_SHANKS = [9.525, 12.7, 15.875, 19.05, 25.4, 31.75, 38.1];
+
+/** Heights of usual square shanks, metric and by the inch, mm. */
+export const SQUARE_HEIGHTS: readonly number[] = [...SQUARE_SHANKS, ...INCH_SHANKS].sort((a, b) => a - b);
+
+/** The usual diameter of a shank, metric or by the inch, that a measured one stands for (mm, within 0.03); none for others. */
+export const shankDiameter = (diameter: number): number | undefined =>
+  standardDiameter(diameter) ?? [6.35, ...INCH_SHANKS].find((d) => Math.abs(d - diameter) <= 0.03);
+
 /** Half angles that differ by less are one taper: vendors round an angle to a tenth of a degree. */
 export const SAME_TAPER_RAD = (0.12 * Math.PI) / 180;
