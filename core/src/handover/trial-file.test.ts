@@ -345,6 +345,21 @@ describe('reach', () => {
     expect(wall?.from).toBeGreaterThan(30 + 10 + 3 + width + 3 - drop);
     expect(wall?.from).toBeLessThan(30 + 10 + 3 + width + 3 + 0.05);
   });
+  it('what is behind a shoulder stays though there is room beyond the axis: the other side of the part is there', async () => {
+    // On a thin shaft a recess of 10, 1 deep behind its shoulder: 5 degrees of end cutting angle leave more than half of it.
+    const recess = await of([
+      [0, 0],
+      [0, 5],
+      [-3, 5],
+      [-3, 4],
+      [-13, 4],
+      [-13, 5],
+      [-40, 5],
+      [-40, 0],
+    ]);
+    const drop = 10 * Math.tan((5 * Math.PI) / 180);
+    expect(recess?.edges[0].residual.area).toBeGreaterThan(10 - (10 * drop) / 2 - 0.1);
+  });
   it('what no edge gets to is put as a tool: how slim, which hand; edges that do nothing are left out of their order', async () => {
     // A waist with a flank of 45 degrees to the chuck, and one of 30 away from it: 180 less both is 105, and 2 of relief on either side.
     const flank = 8 / Math.tan(Math.PI / 6);

@@ -71,7 +71,8 @@ export function cutView(job: CutJob, side: CutSide, view: View, range: CutRange)
   const top = most('y') - tipAt[1];
   const box: Box = {
     a: [least('x') - ends[1] - 3 * CLEARANCE, most('x') - ends[0] + 3 * CLEARANCE],
-    b: [least('y') - tipAt[1] - 2, top + 4 * CLEARANCE],
+    // In a bore no farther than to the axis.
+    b: [least('y') - tipAt[1] - 2, side === 'inside' ? Math.min(top + 4 * CLEARANCE, CLEARANCE / 2 - tipAt[1]) : top + 4 * CLEARANCE],
   };
   const kept = keptFor(job, side, contour, range);
   const [, frontZ] = endsOf(contour);
@@ -139,7 +140,7 @@ function keptFor(
       ? [...mirrored, ...besides(part, box, isAtAxis)]
       : side === 'inside'
         ? [...besides(part, box, isOutside), rect(behind, front, outer - 1, FAR)]
-        : [];
+        : mirrored;
   const beyond = [
     ...(from === undefined ? [] : within(stock.polygons, from * UNITS, FAR * UNITS, -FAR * UNITS, FAR * UNITS)),
     ...(to === undefined ? [] : within(stock.polygons, -FAR * UNITS, to * UNITS, -FAR * UNITS, FAR * UNITS)),
