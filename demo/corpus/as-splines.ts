@@ -62,9 +62,9 @@ export function asSplines(step: string): { readonly text: string; readonly count
   ];
   const text = step.replace(
     /#(\d+)\s*=\s*(PLANE|CYLINDRICAL_SURFACE|CONICAL_SURFACE|SPHERICAL_SURFACE|TOROIDAL_SURFACE)\s*\(\s*'[^']*'\s*,\s*#(\d+)\s*,?([^)]*)\)\s*;/g,
-    (_, id, kind, axis, rest) => {
+    (_: string, id: string, kind: string, axis: string, rest: string) => {
       const at = placement(axis);
-      const [a, b] = String(rest).split(',').map(Number);
+      const [a, b] = rest.split(',').map(Number);
       counts[kind] = (counts[kind] ?? 0) + 1;
       if (kind === 'PLANE') {
         const corner = (u: number, v: number) => point(at, u * FAR, v * FAR, 0);

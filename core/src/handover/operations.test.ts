@@ -11,7 +11,7 @@ import {
   Region,
   reachOf,
   Replay,
-  runTrial,
+  runToEnd,
   stockOf,
   threadDepth,
   type TrialResult,
@@ -64,10 +64,7 @@ function run(setting: TrialSetting, program: string): TrialResult {
   const stock = stockOf(setting);
   if (!steps.ok) throw new Error(steps.issues.map(say).join());
   if (!stock) throw new Error('no stock');
-  const job = runTrial(setting, steps.value.steps, stock);
-  let step = job.next();
-  while (!step.done) step = job.next();
-  return step.value;
+  return runToEnd(setting, steps.value.steps, stock);
 }
 const faults = ({ events }: TrialResult) => events.filter(isFault).map((e) => `${e.line} ${e.kind} ${e.between.join(' / ')} ${e.depth.toFixed(3)}`);
 const refused = (setting: TrialSetting, op: object): string => {

@@ -5,7 +5,7 @@ import { SHIPPED_MACHINES } from '#core/carrier';
 import { say } from '#core/issues';
 import { type Kernel, loadKernel } from '#core/kernel';
 import { counterClockwise, type FlatPoint, loopThrough } from '#core/outline';
-import { checkStock, reachOf, readSteps, Replay, runTrial, stockOf, type TrialResult, type TrialSetting, trialSetting } from '#core/trial';
+import { checkStock, reachOf, readSteps, Replay, runToEnd, stockOf, type TrialResult, type TrialSetting, trialSetting } from '#core/trial';
 import { cookTrial } from './index.ts';
 
 const demo = join(import.meta.dirname, '../../../demo');
@@ -28,10 +28,7 @@ function run(setting: TrialSetting, program: string): TrialResult {
   const stock = stockOf(setting);
   if (!steps.ok) throw new Error(steps.issues.map(say).join());
   if (!stock) throw new Error('no stock');
-  const job = runTrial(setting, steps.value.steps, stock);
-  let step = job.next();
-  while (!step.done) step = job.next();
-  return step.value;
+  return runToEnd(setting, steps.value.steps, stock);
 }
 const told = ({ events }: TrialResult) => events.filter((e) => e.kind !== 'near').map((e) => `${e.line} ${e.kind} ${e.between.join(' / ')}`);
 

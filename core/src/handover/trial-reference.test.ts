@@ -5,7 +5,7 @@ import { carriedWith } from '#core/carrier';
 import { say } from '#core/issues';
 import { loadKernel } from '#core/kernel';
 import { move, type Vec3 } from '#core/math';
-import { readSteps, runTrial, stockOf, type TrialSetting, trialSetting } from '#core/trial';
+import { readSteps, runToEnd, stockOf, type TrialSetting, trialSetting } from '#core/trial';
 import { cookTrial } from './index.ts';
 import { Random } from '../../../demo/corpus/random.ts';
 
@@ -140,10 +140,8 @@ describe('touches and cuts against a slow way of finding them', () => {
       const steps = readSteps(program, 'p.nc', setting);
       const stock = stockOf(setting);
       if (!steps.ok || !stock) throw new Error('not readable');
-      const job = runTrial(setting, steps.value.steps, stock);
-      let step = job.next();
-      while (!step.done) step = job.next();
-      const found = step.value.events.filter((e) => e.kind === 'touch' && e.between[1] === 'work').map((e) => e.line);
+      const run = runToEnd(setting, steps.value.steps, stock);
+      const found = run.events.filter((e) => e.kind === 'touch' && e.between[1] === 'work').map((e) => e.line);
       // The slow way.
       const work = new Cells(12, 30, -79, 0.5);
       let sure: number | undefined;
@@ -191,8 +189,8 @@ describe('touches and cuts against a slow way of finding them', () => {
         for (let r = 1; r < ROWS - 1; r++) {
           const [z, radius] = [Z0 + (c + 0.5) * CELL, (r + 0.5) * CELL];
           const { all, any } = work.around(z, radius, 0.2);
-          if (all && !step.value.stock.contains(z, radius)) differ++;
-          if (!any && step.value.stock.contains(z, radius)) differ++;
+          if (all && !run.stock.contains(z, radius)) differ++;
+          if (!any && run.stock.contains(z, radius)) differ++;
         }
       expect(differ).toBe(0);
     }

@@ -33,7 +33,7 @@ function said(model: Model) {
 }
 
 describe('models that are written in another way', () => {
-  it.each(['hub-turning-holder-25.step', 'collet-chuck-63-32.step', 'slot-block-40.step'])('read the same with every face a spline: %s', (file) => {
+  it.each(['collet-chuck-63-32.step', 'slot-block-40.step'])('read the same with every face a spline: %s', (file) => {
     const step = readFileSync(join(models, file), 'utf8');
     const splines = asSplines(step);
     expect(Object.keys(splines.counts).length).toBeGreaterThan(1);
