@@ -271,6 +271,7 @@ describe('trial', () => {
     expect([again.status, again.stdout]).toEqual([0, expect.stringMatching(/against the contour: .* 0(\.000)? mm too little/)]);
     writeFileSync(cuts, JSON.stringify({ ...rest, setUp: join(root, 'demo/hub-set-up.json'), operations: [{ kind: 'drill', tool: 1 }] }));
     expect((await ruota('trial', cuts)).stderr).toMatch(/Operation 1, drill, cannot be written\.\s+.*does not stand on the axis/);
+    expect((await ruota('trial', file, '--out', join(folder, 'none.nc'))).stderr).toMatch(/--out: it writes what operations make/);
     // The other side, of what the first one leaves.
     const second = await ruota('trial', join(root, 'demo/hub-second-side.json'), '--json');
     expect(second.status).toBe(0);

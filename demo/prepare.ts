@@ -2,7 +2,7 @@
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { SHIPPED_MACHINES } from '#core/carrier';
-import { cookRecipe, cookTrial, readRecipe, setUpFileSchema, setUpOf } from '#core/handover';
+import { cookRecipe, cookTrial, type KnownTrials, readRecipe, setUpFileSchema, setUpOf } from '#core/handover';
 import { unwrap } from '#core/issues';
 import { loadKernel, readModelFile } from '#core/kernel';
 import { encodeModel } from '#core/mesh';
@@ -32,6 +32,8 @@ const now = '2026-03-02T08:00:00.000Z';
 const components: Record<string, ComponentRecord> = {};
 const assemblies: Record<string, AssemblyRecord> = {};
 const blobs: Record<string, Uint8Array> = {};
+// The trials' set-ups, each read once.
+const setUps: KnownTrials['setUps'] = new Map();
 for (const key of ['hub-station', 'hub-turning', 'hub-boring']) {
   const recipe = unwrap(readRecipe(readFileSync(join(here, `${key}.json`), 'utf8'), `${key}.json`));
   // Geometry of what an earlier recipe has is made already.
@@ -74,11 +76,12 @@ function setUpRecord(): SetUpRecord {
 
 // Its first side turned, with one mistake to find; and its second, in the counter spindle, of cuts that are written from the contour.
 async function cookedTrial(file: string) {
-  const cooked = unwrap(await cookTrial(await loadKernel(), readFileSync(join(here, file), 'utf8'), file, (n) => readFileSync(join(here, n)), now));
+  const text = readFileSync(join(here, file), 'utf8');
+  const cooked = unwrap(await cookTrial(await loadKernel(), text, file, (n) => readFileSync(join(here, n)), now, { before: [], setUps }));
   const { parts, job, program, operations } = cooked;
   const setting = trialSetting(parts, job);
-  const text = program ? readFileSync(join(here, program), 'utf8') : unwrap(writeProgram(setting, operations, stockOf(setting) ?? [])).text;
-  return { parts, job, program: { name: program ?? file.replace('.json', '.nc'), text } };
+  const blocks = program ? readFileSync(join(here, program), 'utf8') : unwrap(writeProgram(setting, operations, stockOf(setting) ?? [])).text;
+  return { parts, job, program: { name: program ?? file.replace('.json', '.nc'), text: blocks } };
 }
 
 // The waist between the flanges, by a tool of data in a swivel head that stands at a wrong angle.

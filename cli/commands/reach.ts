@@ -61,6 +61,6 @@ const reachTable = ({ edges, together, length, order, missing }: Reach) =>
       ),
     ),
     `of ${number(length)} mm of contour; together they leave ${number(together.area)} mm2, ${number(together.thickness)} mm thick at most`,
-    `taken in the order ${order.map((i) => edges[i].edge).join(', ')}`,
+    ...(order.length > 0 ? [`taken in the order ${order.map((i) => edges[i].edge).join(', ')}`] : []),
     ...missing.map((m) => `missing: ${sayMissing(m)}`),
   ].join('\n');

@@ -72,6 +72,8 @@ function programOf(
   { program: given, out }: CommandRequest & { command: 'trial' },
   file: string,
 ): { text: string; name: string; notes: readonly Issue[] } {
+  if (out !== undefined && (given !== undefined || program !== undefined))
+    throw new IssueError([issue('record.bad', { file, field: '--out', text: 'it writes what operations make, and a program is given' })]);
   if (given !== undefined) return { text: new TextDecoder().decode(readGiven(given)), name: given, notes: [] };
   if (program !== undefined) return { text: new TextDecoder().decode(read(program)), name: program, notes: [] };
   if (operations.length === 0)

@@ -101,6 +101,15 @@ export function headRoom(
   return { angles, clear: clear.map(([from, to]) => [roundTo(from, 3), roundTo(to, 3)] as const) };
 }
 
+/** The room at an angle between two that were looked at, mm; undefined beyond them. */
+export function roomBetween({ angles }: HeadRoom, angle: number): number | undefined {
+  const after = angles.findIndex((a) => a.angle >= angle - 1e-9);
+  if (after < 0) return undefined;
+  const [p, q] = [angles[Math.max(0, after - 1)], angles[after]];
+  const share = q.angle === p.angle ? 0 : Math.min(1, (angle - p.angle) / (q.angle - p.angle));
+  return roundTo(p.distance + share * (q.distance - p.distance), 3);
+}
+
 /** Where an edge clears what it leaves and what holds it clears the rest; `best`: as near as can be to where the smaller relief is largest. */
 export interface AllowedRange {
   readonly from: number;

@@ -36,6 +36,6 @@ export {
   workPositions,
 } from './room.ts';
 export { chuckShapes, type MachineShape } from './machine-shapes.ts';
-export { allowedAngles, type AllowedRange, headRoom, type HeadRoom, LEAST_ROOM, type RoomAtAngle } from './head-room.ts';
+export { allowedAngles, type AllowedRange, headRoom, type HeadRoom, LEAST_ROOM, type RoomAtAngle, roomBetween } from './head-room.ts';
 export { type Jog, jogOf, parkedAt, type SaidPlace } from './jog.ts';
 export { newCarrier, newCounterSpindle } from './new-parts.ts';

@@ -2,4 +2,4 @@ export * from './pack.ts';
 export * from './verify/verify.ts';
 export * from './recipe.ts';
 export { type CookedSetUp, cookSetUp, type SetUpFile, setUpFileSchema, setUpOf } from './set-up-file.ts';
-export { type CookedTrial, cookTrial, type TrialFile, trialFileSchema } from './trial-file.ts';
+export { type CookedTrial, cookTrial, type KnownTrials } from './trial-file.ts';

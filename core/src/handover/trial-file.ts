@@ -50,33 +50,43 @@ export interface CookedTrial {
   readonly warnings: readonly Issue[];
 }
 
-/** Reads a trial file and what it names. `fileBytes` gives a file's content by its name. `before`: trials that it comes after, the last one first. */
+/** Set-ups by the names of their files, and trials that one comes after, the last one first. */
+export interface KnownTrials {
+  readonly before: readonly string[];
+  readonly setUps: Map<string, Result<CookedSetUp>>;
+}
+type CookedSetUp = Extract<Awaited<ReturnType<typeof cookSetUp>>, { ok: true }>['value'];
+
+/** Reads a trial file and what it names. `fileBytes` gives a file's content by its name. `known`: what was read for others in the same breath. */
 export async function cookTrial(
   kernel: Kernel,
   text: string,
   file: string,
   fileBytes: (name: string) => Uint8Array,
   now: string,
-  before: readonly string[] = [],
+  known: KnownTrials = { before: [], setUps: new Map() },
 ): Promise<Result<CookedTrial>> {
   const read = readText(trialFileSchema, text, file, 'trial');
   if (!read.ok) return read;
   const said = read.value;
   const after = typeof said.stock === 'object' && 'after' in said.stock ? said.stock.after : undefined;
-  if (after !== undefined && (after === file || before.includes(after) || before.length >= MOST_BEFORE))
+  if (after !== undefined && (after === file || known.before.includes(after) || known.before.length >= MOST_BEFORE))
     return failed('record.bad', { file, field: 'stock', text: `${after} would come after itself` });
   const asText = (name: string) => new TextDecoder().decode(fileBytes(name));
   const isFile = typeof said.setUp === 'string';
   const setUpName = isFile ? (said.setUp as string) : file;
   // What a set-up file names lies beside it.
   const folder = isFile && setUpName.includes('/') ? setUpName.slice(0, setUpName.lastIndexOf('/') + 1) : '';
-  const parts = await cookSetUp(kernel, isFile ? asText(setUpName) : JSON.stringify(said.setUp), setUpName, (name) => fileBytes(folder + name), now);
+  const parts =
+    (isFile && known.setUps.get(setUpName)) ||
+    (await cookSetUp(kernel, isFile ? asText(setUpName) : JSON.stringify(said.setUp), setUpName, (name) => fileBytes(folder + name), now));
+  if (isFile) known.setUps.set(setUpName, parts);
   if (!parts.ok) return parts;
   const notes: Issue[] = [];
   const sectionOf = async (given: TrialFile['stock'], field: string): Promise<Result<HalfProfile | undefined>> => {
     if (given === undefined) return done(undefined);
     if (typeof given === 'object' && 'after' in given) {
-      const left = await leftByTrial(kernel, given.after, fileBytes, now, [file, ...before]);
+      const left = await leftByTrial(kernel, given.after, fileBytes, now, { ...known, before: [file, ...known.before] });
       return left.ok ? done(withFrontAt(given.turned ? turnedRound(left.value) : left.value, given.front)) : left;
     }
     if (typeof given !== 'string') return asProfile(given, file, field);
@@ -112,10 +122,10 @@ async function leftByTrial(
   file: string,
   fileBytes: (name: string) => Uint8Array,
   now: string,
-  before: readonly string[],
+  known: KnownTrials,
 ): Promise<Result<HalfProfile>> {
   const asText = (name: string) => new TextDecoder().decode(fileBytes(name));
-  const cooked = await cookTrial(kernel, asText(file), file, fileBytes, now, before);
+  const cooked = await cookTrial(kernel, asText(file), file, fileBytes, now, known);
   if (!cooked.ok) return cooked;
   const { parts, job, program, operations } = cooked.value;
   const setting = trialSetting(parts, job);

@@ -2,6 +2,7 @@ import { beforeAll, describe, expect, it } from '@jest/globals';
 import { say } from '#core/issues';
 import { type Kernel, loadKernel } from '#core/kernel';
 import { type HalfProfile, profileVolume, turnedRound, validateProfile } from '#core/outline';
+import { asSplines } from '../../../demo/corpus/as-splines.ts';
 import { fitSolids } from '../../../demo/fit-solids.ts';
 import { readPartSection } from './index.ts';
 
@@ -53,6 +54,14 @@ describe('the half section of a part', () => {
   it('of a model: its outside, its bore with steps and a recess, its fillet as an arc', async () => {
     const { profile, warnings } = await sectionOf(await solids.hub(false));
     expectHub(profile);
+    expect(warnings).toEqual([]);
+  });
+  it('of a model whose faces are all written as splines', async () => {
+    const { text } = asSplines(new TextDecoder().decode(await solids.hub(false)));
+    expect(text).toContain('RATIONAL_B_SPLINE_SURFACE');
+    const { profile, warnings } = await sectionOf(new TextEncoder().encode(text));
+    const found = corners(profile);
+    for (const [z, r] of HUB) expect(Math.min(...found.map((p) => Math.hypot(p[0] - z, p[1] - r)))).toBeLessThan(5e-3);
     expect(warnings).toEqual([]);
   });
   it('lying anywhere, about any line, the same; turned round its other end is in front', async () => {

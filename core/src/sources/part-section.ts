@@ -1,7 +1,8 @@
-import { computeRevolvedEnvelope, type Axis } from '#core/envelope';
+import { computeRevolvedEnvelope, type Axis, isSameLine } from '#core/envelope';
 import { done, failed, issue, type Issue, type Result } from '#core/issues';
-import { hasBrep, type Kernel, OpenModel, type SampledBody } from '#core/kernel';
-import { cross, dot, length, normalize, scale, subtract, type Vec3 } from '#core/math';
+import { hasBrep, type Kernel, OpenModel } from '#core/kernel';
+import { normalize, scale } from '#core/math';
+import type { BodyGeometry } from '#core/mesh';
 import { facingOut, type HalfProfile } from '#core/outline';
 import { NO_CHOICE } from '#core/records';
 import { drawingFormatOf, outlinePartOf, readOutlineFile } from './drawn/index.ts';
@@ -34,21 +35,25 @@ export async function readPartSection(kernel: Kernel, bytes: Uint8Array, file: s
   const opened = await OpenModel.open(kernel, bytes, file);
   if (!opened.ok) return opened;
   try {
-    const sampled = opened.value.sample({ chordTolerance: CHORD });
-    return sampled.ok ? sectionOf(sampled.value, file, hasBrep(bytes, file)) : sampled;
+    const read = opened.value.read({ chordTolerance: CHORD });
+    return read.ok ? sectionOf(opened.value, read.value.model.bodies, file, hasBrep(bytes, file)) : read;
   } finally {
     opened.value.close();
   }
 }
 
-function sectionOf(bodies: readonly SampledBody[], file: string, isExact: boolean): Result<PartSection> {
-  const body = bodies.reduce<SampledBody | undefined>((most, b) => (most && most.volume >= b.volume ? most : b), undefined);
+function sectionOf(opened: OpenModel, bodies: readonly BodyGeometry[], file: string, isExact: boolean): Result<PartSection> {
+  const body = bodies.reduce<BodyGeometry | undefined>((most, b) => (most && most.volume >= b.volume ? most : b), undefined);
   const axis = body && axisOf(body);
   if (!body || !axis) return failed('section.no-axis', { file });
-  const made = computeRevolvedEnvelope([body], axis, OUTSIDE, { keep: 'open', closeBelow: 0 });
+  const sampled = opened.sample({ chordTolerance: CHORD, ids: [body.id] });
+  if (!sampled.ok) return sampled;
+  // Faces by what they are, whatever they are written as.
+  const turned = sampled.value.map((b) => (b.fitted ? b : { ...b, surfaces: body.faces.map((f) => f.surface) }));
+  const made = computeRevolvedEnvelope(turned, axis, OUTSIDE, { keep: 'open', closeBelow: 0 });
   if (!made.ok) return made;
   const { profile, volume } = made.value;
-  const more = volume / body.volume - 1;
+  const more = volume / sampled.value[0].volume - 1;
   const warnings: Issue[] = [];
   if (more > ROUND) warnings.push(issue('section.not-round', { file, percent: (100 * more).toFixed(1) }));
   if (bodies.length > 1) warnings.push(issue('section.more-bodies', { file, count: bodies.length }));
@@ -61,15 +66,15 @@ interface Line extends Axis {
 }
 
 // The line that most of the faces of a body turn about, by their areas; it points along the file's own Z, Y or X, whichever it is nearest to.
-function axisOf({ surfaces, fitted }: SampledBody): Axis | undefined {
+function axisOf({ faces }: BodyGeometry): Axis | undefined {
   const lines: Line[] = [];
-  for (const s of fitted ?? surfaces) {
+  for (const { surface: s } of faces) {
     if (s.kind !== 'cylinder' && s.kind !== 'cone' && s.kind !== 'torus') continue;
     const origin = s.kind === 'torus' ? s.centre : s.origin;
     const direction = normalize(s.axis);
     const weight =
       s.kind === 'cylinder' ? s.radius * s.length : s.kind === 'cone' ? ((s.radiusLarge + s.radiusSmall) / 2) * s.length : s.majorRadius * s.minorRadius;
-    const known = lines.find((l) => isSameLine(l, origin, direction));
+    const known = lines.find((l) => isSameLine(l, origin, direction, SAME_LINE, SAME_WAY));
     if (known) known.weight += weight;
     else lines.push({ origin, direction, weight });
   }
@@ -77,9 +82,4 @@ function axisOf({ surfaces, fitted }: SampledBody): Axis | undefined {
   if (!best) return undefined;
   const main = [2, 1, 0].reduce((m, k) => (Math.abs(best.direction[k]) > Math.abs(best.direction[m]) + 1e-9 ? k : m), 2);
   return { origin: best.origin, direction: best.direction[main] < 0 ? scale(best.direction, -1) : best.direction };
-}
-
-function isSameLine(line: Line, point: Vec3, direction: Vec3): boolean {
-  if (1 - Math.abs(dot(line.direction, direction)) > (SAME_WAY * SAME_WAY) / 2) return false;
-  return length(cross(subtract(point, line.origin), line.direction)) < SAME_LINE;
 }

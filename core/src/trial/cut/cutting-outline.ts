@@ -3,7 +3,7 @@ import { cross, dot, frameFromWorld, compose, length, type Motion, move, normali
 import type { Model, TriMesh } from '#core/mesh';
 import { areaOfPolygon, type FlatPoint } from '#core/outline';
 import { placePieces } from '#core/assembly';
-import { type Polygons, together, toMillimetres, toUnits, UNITS } from '../region/clip.ts';
+import { areaOfUnits, type Polygons, together, toMillimetres, toUnits, UNITS } from '../region/clip.ts';
 import { SAG } from '../region/region.ts';
 
 /**
@@ -108,7 +108,7 @@ function largest(all: Polygons): Polygons[number] | undefined {
   let best: Polygons[number] | undefined;
   let most = 0;
   for (const p of all) {
-    const area = p.reduce((s, a, i) => s + a.x * p[(i + 1) % p.length].y - p[(i + 1) % p.length].x * a.y, 0);
+    const area = areaOfUnits(p);
     if (area > most) [best, most] = [p, area];
   }
   return best;

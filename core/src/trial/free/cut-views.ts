@@ -109,12 +109,7 @@ function faceRadius(contour: HalfProfile, side: CutSide): number {
 const FAR = 2000;
 
 // What must stay: part and bar, chuck and jaws, what is on the other side of the part, and what is beyond the range.
-function keptFor(
-  { part, walls, stock }: CutJob,
-  side: CutSide,
-  contour: HalfProfile,
-  { from, to }: { readonly from?: number; readonly to?: number },
-): Polygons {
+function keptFor({ part, walls, stock }: CutJob, side: CutSide, contour: HalfProfile, { from, to, leavesFace }: CutRange): Polygons {
   const [behind, front] = endsOf(contour);
   const rs = [...part.flat(), ...stock.polygons.flat()].map((p) => p.y / UNITS);
   const outer = Math.max(...rs) + 1;
@@ -128,10 +123,10 @@ function keptFor(
   const box = rect(behind, front, 0, outer);
   const isAtAxis = (p: Polygons[number]) => p.some((q) => q.y <= 1);
   const isOutside = (p: Polygons[number]) => p.some((q) => q.y >= outer * UNITS - 1);
-  // What stands before the part's face is faced by another cut.
+  // What stands before the part's face is faced by another cut, where that is wanted.
   const edge = faceRadius(contour, side);
   const before =
-    side === 'face'
+    side === 'face' || !leavesFace
       ? []
       : within(stock.polygons, front * UNITS, FAR * UNITS, (side === 'outside' ? -FAR : edge) * UNITS, (side === 'outside' ? edge : FAR) * UNITS);
   const mirrored = part.map((p) => p.map((q) => ({ ...q, y: -q.y })).reverse());

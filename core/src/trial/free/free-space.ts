@@ -1,5 +1,5 @@
 import type { FlatPoint } from '#core/outline';
-import { fewerCorners, grown, type Polygons, together, toMillimetres, toUnits, UNITS, without } from '../region/clip.ts';
+import { areaOfUnits, fewerCorners, grown, isInPolygon, type Polygons, together, toMillimetres, toUnits, UNITS, without } from '../region/clip.ts';
 
 /**
  * A half section seen along a feed: [a, b], a along the feed, b away from what is cut. Half sections are [z, r].
@@ -56,6 +56,7 @@ export class FreeSpace {
   private readonly box: Box;
   /** mm: around what is free counter-clockwise. */
   private readonly rings: readonly (readonly FlatPoint[])[];
+  readonly polygons: Polygons;
   /** From before to behind: where the tool touches the part, or ends of the box. */
   readonly floor: readonly FlatPoint[];
 
@@ -69,20 +70,13 @@ export class FreeSpace {
       [a[1], b[1]],
       [a[0], b[1]],
     ]);
-    const free = fewerCorners(without([all], allowance > 0 ? grown(shut, allowance) : shut), STRAIGHT).map(toMillimetres);
+    const free = fewerCorners(without([all], allowance > 0 ? grown(shut, allowance) : shut), STRAIGHT);
     // What is above and before or behind: it has an upper corner of the box. Chucks may stand in the other one.
-    const hasCorner = (ring: readonly FlatPoint[], x: number) => ring.some((p) => isNear(p[0], x) && isNear(p[1], b[1]));
-    const outer = free.find((ring) => hasCorner(ring, a[0])) ?? free.find((ring) => hasCorner(ring, a[1])) ?? [];
-    this.rings = outer.length === 0 ? [] : [outer, ...free.filter((ring) => ring !== outer && areaOf(ring) < 0 && isIn(outer, ring[0]))];
-    this.floor = floorOf(outer, box);
-  }
-
-  get isEmpty(): boolean {
-    return this.floor.length === 0;
-  }
-
-  get polygons(): Polygons {
-    return this.rings.map(toUnits);
+    const hasCorner = (ring: Polygons[number], x: number) => toMillimetres(ring).some((p) => isNear(p[0], x) && isNear(p[1], b[1]));
+    const outer = free.find((ring) => hasCorner(ring, a[0])) ?? free.find((ring) => hasCorner(ring, a[1]));
+    this.polygons = outer ? [outer, ...free.filter((ring) => ring !== outer && areaOfUnits(ring) < 0 && isInPolygon(ring[0], outer))] : [];
+    this.rings = this.polygons.map(toMillimetres);
+    this.floor = floorOf(this.rings[0] ?? [], box);
   }
 
   /** The free stretches at a height, in their order. */
@@ -140,19 +134,6 @@ export class FreeSpace {
 const STRAIGHT = 10;
 
 const isNear = (a: number, b: number): boolean => Math.abs(a - b) < 5 / UNITS;
-
-function areaOf(ring: readonly FlatPoint[]): number {
-  return ring.reduce((s, p, i) => s + p[0] * ring[(i + 1) % ring.length][1] - ring[(i + 1) % ring.length][0] * p[1], 0) / 2;
-}
-
-function isIn(ring: readonly FlatPoint[], [x, y]: FlatPoint): boolean {
-  let inside = false;
-  for (const [i, a] of ring.entries()) {
-    const b = ring[(i + 1) % ring.length];
-    if (a[1] > y !== b[1] > y && x < a[0] + ((y - a[1]) * (b[0] - a[0])) / (b[1] - a[1])) inside = !inside;
-  }
-  return inside;
-}
 
 // What of the ring around what is free is neither its top nor its sides, from before to behind.
 function floorOf(ring: readonly FlatPoint[], { a, b }: Box): FlatPoint[] {

@@ -3,7 +3,7 @@ import { type OperationOf, threadDepth } from './operation.ts';
 import type { ToolWay } from './tool-way.ts';
 import type { CuttingOutline } from '../cut/cutting-outline.ts';
 import { imageAt } from '../cut/sweep.ts';
-import { common, type Polygons, toUnits, UNITS } from '../region/clip.ts';
+import { areaOfUnits, common, type Polygons, toUnits, UNITS } from '../region/clip.ts';
 
 // mm2. A drill that has more than that in common with the part is in it.
 const IN_PART = 1e-4;
@@ -34,7 +34,7 @@ export function deepestOnAxis(part: Polygons, outline: CuttingOutline, x: number
   const point = Math.min(...outline.points.filter((p) => Math.abs(p[1] + x) > widest - 0.01).map((p) => p[0])) - tip;
   const isIn = (depth: number) => {
     const found = common(part, [toUnits(imageAt(outline, [-depth - tip, x]))]);
-    return found.reduce((s, p) => s + Math.abs(area(p)), 0) / UNITS ** 2 > IN_PART;
+    return found.reduce((s, p) => s + Math.abs(areaOfUnits(p)), 0) / UNITS ** 2 > IN_PART;
   };
   let [low, high] = [-front, -behind + point + CLEARANCE];
   if (!isIn(high)) return high;
@@ -46,10 +46,9 @@ export function deepestOnAxis(part: Polygons, outline: CuttingOutline, x: number
   return low;
 }
 
-const area = (p: Polygons[number]): number => p.reduce((s, a, i) => s + a.x * p[(i + 1) % p.length].y - p[(i + 1) % p.length].x * a.y, 0) / 2;
-
 // mm of depth that the first of the passes of a thread takes at most, for how many there are.
 const FIRST_PASS = 0.4;
+const MOST_PASSES = 50;
 
 /**
  * Cuts a thread: passes that each take as much of the section (the n-th is as deep as the square root of its share), from before it, with the tip along a cylinder.
@@ -57,13 +56,13 @@ const FIRST_PASS = 0.4;
  */
 export function thread(way: ToolWay, cut: CutView, op: OperationOf<'thread'>, surface: number): void {
   const depth = op.depth ?? threadDepth(op.pitch, op.side === 'inside');
-  const passes = op.passes ?? Math.max(3, Math.ceil((depth / FIRST_PASS) ** 2));
+  const passes = op.passes ?? Math.min(MOST_PASSES, Math.max(3, Math.ceil((depth / FIRST_PASS) ** 2)));
   const [from, to] = [op.from, op.to].map((z) => cut.view.to([z, 0])[0] - cut.tip[0]).sort((a, b) => a - b);
   // Room in which the axis gets to its speed.
   const start = from - Math.max(2 * op.pitch, 2 * CLEARANCE);
   const high = Math.min(surface + CLEARANCE - cut.tip[1], op.side === 'inside' ? -cut.tip[1] : Infinity);
-  for (let n = 1; n <= Math.min(passes, MOST_PASSES); n++) {
-    const b = surface - depth * Math.sqrt(n / Math.min(passes, MOST_PASSES)) - cut.tip[1];
+  for (let n = 1; n <= passes; n++) {
+    const b = surface - depth * Math.sqrt(n / passes) - cut.tip[1];
     way.rapid([start, high], [high]);
     way.rapid([start, b], [high]);
     way.thread([to, b], op.pitch);
@@ -71,5 +70,3 @@ export function thread(way: ToolWay, cut: CutView, op: OperationOf<'thread'>, su
   }
   way.rapid([start, high], [high]);
 }
-
-const MOST_PASSES = 50;

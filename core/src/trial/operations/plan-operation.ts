@@ -5,7 +5,7 @@ import { type Polygons, together, toUnits, UNITS, within } from '../region/clip.
 import { Region } from '../region/region.ts';
 import { edgeOf, type LoadedEdge, type TrialSetting } from '../setting.ts';
 import { BodyRoom } from '../touch/body-room.ts';
-import { obstaclesOf } from '../touch/obstacles.ts';
+import { type Obstacle, obstaclesOf } from '../touch/obstacles.ts';
 import { type CutJob, type CutSide, cutView, endsOf, viewOf } from '../free/cut-views.ts';
 import { deepestOnAxis, drill, thread } from './on-axis.ts';
 import type { Operation } from './operation.ts';
@@ -43,18 +43,18 @@ export function planOperation(setting: TrialSetting, op: Operation, stock: Regio
   if ((op.kind === 'drill') !== isOnAxis) return failed(isOnAxis ? 'operation.drills-only' : 'operation.not-on-axis', { name, text: op.kind });
   const [behind, face] = endsOf(contour);
   const rest = within(stock.polygons, -FAR, behind * UNITS, -FAR, FAR);
-  const part = together([...Region.ofProfile(contour).polygons, ...rest]);
+  const own = Region.ofProfile(contour).polygons;
+  // What it is cut off from is no part of it.
+  const part = op.kind === 'part off' ? own : together([...own, ...rest]);
   const obstacles = obstaclesOf(setting);
   const job: CutJob = { contour, part, walls: obstacles.flatMap((o) => o.region.polygons), stock: stock.copy(), outline };
-  // What it is cut off from is no part of it.
-  const walls = [{ name: 'part', region: op.kind === 'part off' ? Region.ofProfile(contour) : Region.ofPolygons(job.part) }, ...obstacles];
+  const walls: readonly Obstacle[] = [{ name: 'part', region: Region.ofPolygons(part) }, ...obstacles];
   const side = sideOf(op);
   const view = viewOf(side, feedOf(op));
   const range = op.kind === 'turn' || op.kind === 'groove' ? { from: op.from, to: op.to, leavesFace: op.side !== 'face' } : {};
   const cut = cutView(job, side, view, range);
-  const room = (also: readonly { name: string; region: Region }[]) => new BodyRoom(setting, loaded, true, [...also, ...walls]);
+  const room = (also: readonly Obstacle[]) => new BodyRoom(setting, loaded, true, [...also, ...walls]);
   const way = new ToolWay({ name, z: edge.atWork.Z }, outline, view, job.stock, room([]), room([{ name: 'work', region: job.stock }]));
-  if (op.kind !== 'drill' && op.kind !== 'face' && cut.free(0).isEmpty) return failed('operation.nothing', { name, text: op.kind });
   // Before the work and over it; from there on the way to the first cut is looked at.
   if (op.kind !== 'drill') way.begin([cut.front, cut.high]);
   switch (op.kind) {
@@ -69,15 +69,13 @@ export function planOperation(setting: TrialSetting, op: Operation, stock: Regio
       break;
     case 'part off': {
       const at = op.at ?? behind;
-      // The contour's own rest is what it is cut off from.
-      const free = cutView({ ...job, part: [] }, side, view, {});
-      partOff(way, free, op, at, innerAt(stock, at - EDGE_OF_CUT), edge.own.noseRadius);
+      partOff(way, cut, op, at, innerAt(stock, at - EDGE_OF_CUT), edge.own.noseRadius);
       break;
     }
     case 'drill': {
       const x = -edge.atWork.X;
       const front = Math.max(...stock.loops.flat().map((p) => p[0]));
-      drill(way, outline, op, x, front, op.depth ?? deepestOnAxis(Region.ofProfile(contour).polygons, outline, x, front, behind));
+      drill(way, outline, op, x, front, op.depth ?? deepestOnAxis(own, outline, x, front, behind));
       break;
     }
     case 'thread': {

@@ -35,7 +35,7 @@ export class ToolWay {
   private readonly room: BodyRoom;
   private readonly roomInStock: BodyRoom;
   private at: FlatPoint | undefined;
-  private stopped = new Set<string>();
+  private readonly stopped = new Set<string>();
 
   /** `edge`: its name, and where its programmed point stands along Z about the reference; `room`: beside what must stay; `roomInStock`: beside the work as it is being cut, which is `stock`. */
   constructor(edge: { readonly name: string; readonly z: number }, outline: CuttingOutline, view: View, stock: Region, room: BodyRoom, roomInStock: BodyRoom) {
@@ -116,8 +116,8 @@ export class ToolWay {
     if (away) this.push('rapid', [away], 0);
   }
 
-  /** Cuts along a chain; `keepsRight`: the part lies on its right. Stops where a body of the tool would get into what must stay, and says so; gives whether it got to the end. */
-  feed(chain: readonly FlatPoint[], feed: number, keepsRight = true): boolean {
+  /** Cuts along a chain; `keepsRight`: the part lies on its right. Stops where a body of the tool would get into what must stay, and says so. */
+  feed(chain: readonly FlatPoint[], feed: number, keepsRight = true): void {
     const done: FlatPoint[] = [];
     let last = this.at;
     for (const p of chain) {
@@ -128,14 +128,12 @@ export class ToolWay {
         const share = last ? this.shareUntil(from, to) : 0;
         if (last && share > 0) done.push([last[0] + share * (p[0] - last[0]), last[1] + share * (p[1] - last[1])]);
         this.sayStopped(met, p);
-        this.push('feed', done, feed, keepsRight);
-        return false;
+        break;
       }
       done.push(p);
       last = p;
     }
     this.push('feed', done, feed, keepsRight);
-    return true;
   }
 
   thread(to: FlatPoint, pitch: number): void {
@@ -178,13 +176,10 @@ export class ToolWay {
     const from = this.at ?? chain[0];
     const points = this.at ? [from, ...chain] : [...chain];
     this.at = chain[chain.length - 1];
-    if (kind !== 'rapid') {
+    if (kind === 'feed') {
       const places = points.map((p) => this.real(p));
-      const clips = [...standing(this.outline, places[0]), ...places.slice(1).flatMap((q, i) => swept(this.outline, places[i], q))];
-      if (kind === 'feed') {
-        this.stock.cut(clips);
-        this.lookAround(places);
-      }
+      this.stock.cut([...standing(this.outline, places[0]), ...places.slice(1).flatMap((q, i) => swept(this.outline, places[i], q))]);
+      this.lookAround(places);
     }
     const pieces = points.length < 3 ? lineOf(points) : fitted(points, keepsRight);
     for (const piece of pieces) {

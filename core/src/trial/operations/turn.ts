@@ -72,7 +72,7 @@ export function floorBehindFace(cut: CutView, allowance: number, nose: number): 
 const NEAR = 2e-3;
 
 /** Cuts along a chain, as far as there is something to cut; each run is come to from before it or from above. */
-export function cutAlong(way: ToolWay, chain: readonly FlatPoint[], cut: CutView, cutting: CuttingOutline, feed: number, keepsRight = true): number {
+export function cutAlong(way: ToolWay, chain: readonly FlatPoint[], cut: CutView, cutting: CuttingOutline, feed: number, keepsRight = true): void {
   const runs = runsThatCut(chain, { stock: way.stock, outline: cutting, view: cut.view }, GAP);
   for (const run of runs) {
     const [first] = run;
@@ -80,10 +80,9 @@ export function cutAlong(way: ToolWay, chain: readonly FlatPoint[], cut: CutView
     const above: FlatPoint = [first[0], first[1] + CLEARANCE];
     const start = [before, above].find((p) => way.wouldCut(p, first).area < WORTH) ?? above;
     way.rapid(start, [start[1] + CLEARANCE / 2, cut.high]);
-    way.feed(run[0] === start ? run.slice(1) : run, feed, keepsRight);
+    way.feed(run, feed, keepsRight);
     way.lift();
   }
-  return runs.length;
 }
 
 /** Turns: roughs along the axis or along the contour, and finishes along it. */

@@ -68,7 +68,7 @@ export function writeProgram(
 export function withBlocks(program: string, blocks: string): string {
   if (program.trim() === '') return `%\nO0001\n${blocks}\nM30\n%\n`;
   const lines = program.replace(/\r\n?/g, '\n').split('\n');
-  const end = lines.findIndex((l) => /^\s*(N\d+\s*)?M0?(30|2)\b/i.test(l.replace(/\([^)]*\)/g, '')));
+  const end = lines.findIndex((l) => /M0*(30|2)(?!\d)/i.test(l.replace(/\([^)]*\)|;.*$/g, '')));
   if (end >= 0) return [...lines.slice(0, end), ...blocks.split('\n'), ...lines.slice(end)].join('\n');
   const last = lines.findLastIndex((l) => l.trim() !== '' && l.trim() !== '%');
   return [...lines.slice(0, last + 1), ...blocks.split('\n'), ...lines.slice(last + 1)].join('\n');

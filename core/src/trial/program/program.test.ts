@@ -61,6 +61,8 @@ describe('a program', () => {
     expect(withBlocks('%\nO1\nT1 (M30)\nN90 M30\nO2\nM99\n%', 'A\nB')).toBe('%\nO1\nT1 (M30)\nA\nB\nN90 M30\nO2\nM99\n%');
     expect(withBlocks('O1\r\nT1\r\n%\r\n', 'A')).toBe('O1\nT1\nA\n%\n');
     expect(withBlocks('T1\nM02', 'A')).toBe('T1\nA\nM02');
+    expect(withBlocks('T1\nM5 M30\nO2 (M30)\nM99', 'A')).toBe('T1\nA\nM5 M30\nO2 (M30)\nM99');
+    expect(withBlocks('T1 ;M30\nM300', 'A')).toBe('T1 ;M30\nM300\nA');
   });
   it('a control that counts radii, and one in inches', () => {
     expect(ends(moves('T1\nG0 X10. Z1.', { diameters: false }))).toEqual([[1, 10]]);

@@ -86,24 +86,16 @@ function alongLoop(loop: readonly FlatPoint[]): FlatPoint[] {
   });
 }
 
-// Whether the part lies over a place, farther from the axis.
-const isBelow = (rings: readonly (readonly FlatPoint[])[], [z, r]: FlatPoint): boolean =>
-  rings.some((ring) =>
-    ring.some((a, i) => {
+// Whether the part lies over a place, farther from the axis, and not under it.
+function isBelow(rings: readonly (readonly FlatPoint[])[], [z, r]: FlatPoint): boolean {
+  const radii = rings.flatMap((ring) =>
+    ring.flatMap((a, i) => {
       const b = ring[(i + 1) % ring.length];
-      if (a[0] > z === b[0] > z) return false;
-      return a[1] + ((b[1] - a[1]) * (z - a[0])) / (b[0] - a[0]) > r;
-    }),
-  ) && !hasBelow(rings, [z, r]);
-
-const hasBelow = (rings: readonly (readonly FlatPoint[])[], [z, r]: FlatPoint): boolean =>
-  rings.some((ring) =>
-    ring.some((a, i) => {
-      const b = ring[(i + 1) % ring.length];
-      if (a[0] > z === b[0] > z) return false;
-      return a[1] + ((b[1] - a[1]) * (z - a[0])) / (b[0] - a[0]) < r;
+      return a[0] > z === b[0] > z ? [] : [a[1] + ((b[1] - a[1]) * (z - a[0])) / (b[0] - a[0])];
     }),
   );
+  return radii.some((x) => x > r) && !radii.some((x) => x < r);
+}
 
 // From a place of the surface the lowest directions, towards the chuck and away from it, in which nothing of the part is before it; degrees out of the axis' direction.
 function seenFrom([z, r]: FlatPoint, rings: readonly (readonly FlatPoint[])[], isInside: boolean): { towardsChuck: number; away: number } {

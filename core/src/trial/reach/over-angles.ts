@@ -1,4 +1,4 @@
-import { controlAngle, headRoom, reliefsOfHead, type SetUpParts } from '#core/carrier';
+import { controlAngle, headRoom, reliefsOfHead, roomBetween, type SetUpParts } from '#core/carrier';
 import type { TrialJob } from '../setting.ts';
 import { trialSetting } from '../setting.ts';
 import { leftBy } from './reach.ts';
@@ -47,12 +47,6 @@ export function* reachOverAngles(parts: SetUpParts, job: TrialJob, placeId: stri
     const relief = reliefAt(angle);
     return relief && Math.min(relief.face, relief.side);
   };
-  const roomOf = (angle: number): number => {
-    const after = room.angles.findIndex((a) => a.angle >= angle - 1e-9);
-    const [p, q] = [room.angles[Math.max(0, after - 1)], room.angles[Math.max(0, after)]];
-    const share = q.angle === p.angle ? 0 : Math.min(1, (angle - p.angle) / (q.angle - p.angle));
-    return p.distance + share * (q.distance - p.distance);
-  };
   const look = (angle: number): ReachAtAngle | undefined => {
     const places = parts.setUp.places.map((p) => (p.id === placeId ? { ...p, angleDeg: angle } : p));
     const turned = trialSetting({ ...parts, setUp: { ...parts.setUp, places } }, job);
@@ -67,7 +61,7 @@ export function* reachOverAngles(parts: SetUpParts, job: TrialJob, placeId: stri
       area: left?.area ?? 0,
       thickness: left?.thickness ?? 0,
       relief: reliefOf(angle),
-      room: roomOf(angle),
+      room: roomBetween(room, angle) ?? 0,
     };
   };
   const found: ReachAtAngle[] = [];

@@ -7,7 +7,7 @@ import { type CutSide, cutView, viewOf } from '../free/cut-views.ts';
 import { fewerCorners, type Polygons, straighterRing, together, UNITS } from '../region/clip.ts';
 import { inFrontOf, Region } from '../region/region.ts';
 import { type LoadedEdge, stockOf, travelOf, type TrialSetting } from '../setting.ts';
-import { obstaclesOf } from '../touch/obstacles.ts';
+import { type Obstacle, obstaclesOf } from '../touch/obstacles.ts';
 import { BodyRoom, sayInTheWay } from '../touch/body-room.ts';
 import { type MissingEdge, missingEdges } from './missing.ts';
 import { betweenPlaces, placesOfSurface, type SurfacePlace } from './surface.ts';
@@ -113,6 +113,7 @@ class Reacher {
   private readonly part: Region;
   private readonly outline: CuttingOutline | undefined;
   private readonly nose: { readonly centre: FlatPoint; readonly radius: number };
+  private readonly obstacles: readonly Obstacle[];
   private readonly room: BodyRoom;
   /** The front and the outside of all that is turned. */
   private readonly reachOut: FlatPoint;
@@ -134,7 +135,8 @@ class Reacher {
     this.nose = { centre: [centre[2], centre[0]], radius: edge.own.noseRadius };
     const ends = [...contour, ...stock].flat().map((p) => p.from);
     this.reachOut = [Math.max(...ends.map((p) => p[0])), Math.max(...ends.map((p) => p[1]))];
-    this.room = new BodyRoom(setting, loaded, this.outline !== undefined, [{ name: 'part', region: this.part }, ...obstaclesOf(setting)]);
+    this.obstacles = obstaclesOf(setting);
+    this.room = new BodyRoom(setting, loaded, this.outline !== undefined, [{ name: 'part', region: this.part }, ...this.obstacles]);
   }
 
   run(): { told: EdgeReach; cut: Polygons } {
@@ -256,7 +258,7 @@ class Reacher {
     const { inside } = this.loaded.edge.atWork;
     const sides: readonly CutSide[] = inside ? ['inside'] : isAboutAxis(this.loaded.edge) ? ['face'] : ['outside', 'face'];
     const simple = { ...outline, points: straighterRing(outline.points, SIMPLE) };
-    const walls = obstaclesOf(this.setting).flatMap((o) => o.region.polygons);
+    const walls = this.obstacles.flatMap((o) => o.region.polygons);
     const job = { contour: this.contour, part: fewerCorners(this.part.polygons, SIMPLE * UNITS), walls, stock: Region.ofProfile(this.stock), outline: simple };
     const { z, x } = travelOf(this.loaded.carrier, this.setting);
     return sides.flatMap((seen) => {

@@ -1,4 +1,7 @@
 import {
+  area,
+  pointInPolygon,
+  PointInPolygonResult,
   difference,
   EndType,
   FillRule,
@@ -32,6 +35,13 @@ export const together = (all: Polygons): Polygons => union(all, FillRule.NonZero
 export const common = (a: Polygons, b: Polygons): Polygons => intersect(a, b, FillRule.NonZero);
 export const within = (all: Polygons, left: number, right: number, bottom: number, top: number): Polygons =>
   rectClip({ left, top: bottom, right, bottom: top }, all);
+
+/** Square units: positive of a polygon that runs counter-clockwise. */
+export const areaOfUnits = (polygon: Polygons[number]): number => area(polygon);
+
+/** Whether a place in units lies in a polygon; on its boundary counts. */
+export const isInPolygon = (place: Polygons[number][number], polygon: Polygons[number]): boolean =>
+  pointInPolygon(place, polygon) !== PointInPolygonResult.IsOutside;
 
 /** Without corners that lie nearer than `units` to the line of their neighbours. */
 export const fewerCorners = (all: Polygons, units: number): Polygons => simplifyPaths(all, units, true);

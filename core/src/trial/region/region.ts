@@ -1,5 +1,5 @@
 import { flattenPath, type FlatPoint, type HalfProfile } from '#core/outline';
-import { common, fewerCorners, type Polygons, together, toMillimetres, toUnits, UNITS, within, without } from './clip.ts';
+import { areaOfUnits, common, fewerCorners, type Polygons, together, toMillimetres, toUnits, UNITS, within, without } from './clip.ts';
 
 /** mm. Chords that stand for arcs lie no farther from them than this. */
 export const SAG = 2e-4;
@@ -261,9 +261,6 @@ const ontoSeams = (polygons: Polygons, slab: number): Polygons => {
   const ends = [seamOf(slab), seamOf(slab + 1)];
   return polygons.map((polygon) => polygon.map((p) => ({ ...p, x: ends.find((e) => Math.abs(p.x - e) <= OFF_SEAM) ?? p.x })));
 };
-
-const areaOfUnits = (polygon: Polygons[number]): number =>
-  polygon.reduce((sum, a, i) => sum + a.x * polygon[(i + 1) % polygon.length].y - polygon[(i + 1) % polygon.length].x * a.y, 0) / 2;
 
 const NO_BOXES = new Float64Array(0);
 

@@ -2,13 +2,8 @@ import type { At } from '../cut/sweep.ts';
 import type { Region } from '../region/region.ts';
 import type { LoadedEdge, TrialSetting } from '../setting.ts';
 import { watchedBodies } from './follow.ts';
+import type { Obstacle } from './obstacles.ts';
 import type { TurnedBody } from './turned-body.ts';
-
-/** What a tool must not touch. */
-export interface Wall {
-  readonly name: string;
-  readonly region: Region;
-}
 
 /** A body of a tool that is in the way, and of what. */
 export interface InTheWay {
@@ -28,9 +23,9 @@ const DIVIDED_TO = 0.02;
 /** Whether a station's tool, but what of it cuts, has room between walls. Walls may lose material, not gain any. */
 export class BodyRoom {
   private readonly bodies: readonly { readonly body: TurnedBody; readonly free: Map<Region, { at: At; by: number }> }[];
-  private readonly walls: readonly Wall[];
+  private readonly walls: readonly Obstacle[];
 
-  constructor(setting: TrialSetting, { row, edge }: LoadedEdge, hasOutline: boolean, walls: readonly Wall[]) {
+  constructor(setting: TrialSetting, { row, edge }: LoadedEdge, hasOutline: boolean, walls: readonly Obstacle[]) {
     this.bodies = watchedBodies(row, edge.own.piece, setting, hasOutline)
       .filter((w) => w.ref.placeId === row.place.id)
       .map(({ body }) => ({ body, free: new Map() }));

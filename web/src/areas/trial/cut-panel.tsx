@@ -39,8 +39,7 @@ export function CutPanel({ trial, edges, unit, op, onOp, cut, isReady }: Props) 
   if (edges.length === 0) return <p className="soft">No edge of the set-up works at this spindle.</p>;
   const chosen = edges.find((e) => op && e.edge.tool === op.tool && (op.offset === undefined || e.edge.offset === op.offset)) ?? edges[0];
   const set = (key: string, value: unknown) => {
-    const next = operationSchema.safeParse({ ...op, [key]: value });
-    if (next.success) onOp(next.data);
+    onOp(operationSchema.parse({ ...op, [key]: value }));
   };
   const written = cut && !cut.faults ? cut : undefined;
   const add = () => {
@@ -135,6 +134,8 @@ function Field({ field, op, unit, onChange }: FieldProps) {
   if (field.kind === 'yes') return <Switch size="xs" label={label} checked={value === true} onChange={(e) => onChange(e.currentTarget.checked)} mt={22} />;
   const number = typeof value === 'number' ? value : undefined;
   const shared = { label, value: number, onCommit: onChange, ...(field.isOptional ? { placeholder: 'by itself', onClear: () => onChange(undefined) } : {}) };
-  if (field.kind === 'length') return <NumberField kind="length" unit={unit} {...shared} min={field.least ?? -5000} max={5000} />;
-  return <NumberField kind="plain" mark={field.mark} digits={field.digits} {...shared} min={field.digits === 0 ? 1 : 0.001} max={field.most} />;
+  if (field.kind === 'length') return <NumberField kind="length" unit={unit} {...shared} min={field.least} max={field.most} />;
+  // What counts is a whole number.
+  const onCommit = (v: number) => onChange(field.digits === 0 ? Math.round(v) : v);
+  return <NumberField kind="plain" mark={field.mark} digits={field.digits} {...shared} onCommit={onCommit} min={field.least} max={field.most} />;
 }

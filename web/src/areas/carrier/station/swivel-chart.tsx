@@ -1,6 +1,6 @@
 import { useMemo, useRef } from 'react';
 import { CartesianGrid, Legend, Line, LineChart, ReferenceArea, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import { allowedAngles, anglesBetween, type EdgeRow, type HeadRoom, LEAST_RELIEF, reliefsOfHead, type SwivelWindow } from '#core/carrier';
+import { allowedAngles, anglesBetween, type EdgeRow, type HeadRoom, LEAST_RELIEF, reliefsOfHead, roomBetween, type SwivelWindow } from '#core/carrier';
 import { roundTo } from '#core/math';
 import type { CarrierOf, Place } from '#core/records';
 import { formatAngleDeg } from '#core/units';
@@ -30,7 +30,7 @@ export default function SwivelChart({ edge, place, carrier, angle, room, onAngle
     return anglesBetween(from, to, 1).map((b) => {
       const r = reliefAt(b);
       const shown = (v: number | undefined) => (v !== undefined && Math.abs(v) <= SHOWN ? roundTo(v, 2) : null);
-      return { angle: roundTo(b, 2), face: shown(r?.face), side: shown(r?.side), room: room ? roomBetween(room, b) : null };
+      return { angle: roundTo(b, 2), face: shown(r?.face), side: shown(r?.side), room: (room && roomBetween(room, b)) ?? null };
     });
   }, [edge.own, edge.spindle, edge.atWork.corner, place, carrier, room]);
   const hold = (label: unknown) => {
@@ -106,15 +106,6 @@ export default function SwivelChart({ edge, place, carrier, angle, room, onAngle
       <figcaption className="soft">{sayWindow(edge, window, allowed, room === undefined, onAngle)}</figcaption>
     </figure>
   );
-}
-
-// Between two angles that were looked at.
-function roomBetween({ angles }: HeadRoom, b: number): number | null {
-  const after = angles.findIndex((a) => a.angle >= b);
-  if (after < 0) return null;
-  const [p, q] = [angles[Math.max(0, after - 1)], angles[after]];
-  const share = q.angle === p.angle ? 0 : (b - p.angle) / (q.angle - p.angle);
-  return roundTo(p.distance + share * (q.distance - p.distance), 3);
 }
 
 function sayWindow(
