@@ -38,7 +38,15 @@ module.exports = {
     { name: 'core-stands-alone', severity: 'error', from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { path: '^(web|cli|server|demo|e2e|bench)/' } },
     // Tests may ask those who make test data.
     { name: 'tests-of-the-core-stand-alone', severity: 'error', from: { path: '^core/.*\\.test\\.ts$' }, to: { path: '^(web|cli|server|e2e|bench)/' } },
-    { name: 'core-has-no-platform', severity: 'error', from: { path: '^core/src/.*(?<!\\.test)\\.ts$' }, to: { dependencyTypes: ['core'] } },
+    { name: 'core-has-no-platform', severity: 'error', from: { path: '^core/src/.*(?<!\\.test|-for-tests)\\.ts$' }, to: { dependencyTypes: ['core'] } },
+    { name: 'only-tests-use-what-is-made-for-them', severity: 'error', from: { pathNot: '(\\.test|-for-tests)\\.ts$' }, to: { path: '-for-tests\\.ts$' } },
+    // The wild corpus keeps the first one honest: it draws everything anew.
+    {
+      name: 'wild-corpus-shares-no-shapes',
+      severity: 'error',
+      from: { path: '^demo/corpus/wild/' },
+      to: { path: '^demo/', pathNot: '^demo/corpus/(wild/|pose\\.ts|random\\.ts|corpus-model\\.ts|as-splines\\.ts)' },
+    },
     {
       name: 'core-folders-by-their-index',
       severity: 'error',

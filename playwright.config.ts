@@ -33,9 +33,11 @@ export default defineConfig({
     baseURL: `http://localhost:${PORT}`,
     viewport: { width: 1280, height: 800 },
     screenshot: 'only-on-failure',
+    // What only moves to please is not waited for; Carrier’s tests see it move (carrier.spec.ts).
+    contextOptions: { reducedMotion: 'reduce' },
     // Without smoothed edges on the stage: in software they take half of what a picture costs. And with the kernel's code compiled once: compiling it better as it
     // runs takes longer than a test has use of it.
     launchOptions: { ...CHROMIUM, args: [...CHROMIUM.args, '--webgl-antialiasing-mode=none', '--js-flags=--liftoff-only'] },
   },
-  webServer: { command: 'node --import tsx server/main.ts', env: { PORT: String(PORT) }, port: PORT, reuseExistingServer: false },
+  webServer: { command: 'node --import tsx e2e/serve.ts', env: { PORT: String(PORT) }, port: PORT, reuseExistingServer: false },
 });

@@ -6,7 +6,7 @@ import { unwrap } from '#core/issues';
 import { loadKernel } from '#core/kernel';
 import { carriedWith } from '#core/carrier';
 import { loopThrough } from '#core/outline';
-import { reachOf, readSteps, Replay, runTrial, trialSetting } from '#core/trial';
+import { cutsOverTime, reachOf, readSteps, Replay, runTrial, trialSetting } from '#core/trial';
 import { type BenchRow, medianMs } from './measure.ts';
 
 const demo = join(import.meta.dirname, '../demo');
@@ -62,6 +62,7 @@ export async function benchTrial(): Promise<BenchRow[]> {
     },
     { rounds: 3, warm: 1 },
   );
+  const overTime = await medianMs(() => void cutsOverTime(result.recording), { rounds: 1, warm: 0 });
   const whole = trialSetting(cooked.parts, cooked.job);
   const reach = await medianMs(() => void reachOf(whole), { rounds: 3, warm: 1 });
   return [
@@ -70,6 +71,7 @@ export async function benchTrial(): Promise<BenchRow[]> {
     { what: 'trial: run with all that may touch', value: took, unit: 'ms', limit: 6000 },
     { what: 'trial: any moment, the longest of 40', value: longest, unit: 'ms', limit: 50 },
     { what: 'trial: a picture while it plays', value: played / 60, unit: 'ms', limit: 16 },
+    { what: 'trial: how hard the edges work, over the run', value: overTime, unit: 'ms', limit: 3000 },
     { what: 'trial: reach of an edge', value: reach / whole.edges.length, unit: 'ms', limit: 300 },
     { what: 'trial: memory over what was loaded', value: (process.memoryUsage().rss - before) / 1e6, unit: 'MB', limit: 800 },
   ];

@@ -33,17 +33,10 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
   }
   if (command === 'component') return { json, request: readComponent(values, positionals.slice(1)) };
   if (!file || rest.length > 0) throw new UsageError(command === 'batch' ? 'batch takes one folder' : `${command} takes one file`);
-  if (command === 'inspect' || command === 'verify' || command === 'setup' || command === 'reach') return { json, request: { command, file } };
-  if (command === 'trial')
-    return {
-      json,
-      request: {
-        command,
-        file,
-        ...(values.program === undefined ? {} : { program: values.program }),
-        ...(values.out === undefined ? {} : { out: values.out }),
-      },
-    };
+  if (command === 'inspect' || command === 'verify') return { json, request: { command, file } };
+  if (command === 'setup') return { json, request: { command, file, ...only(values, 'out') } };
+  if (command === 'reach') return { json, request: { command, file, ...only(values, 'trial') } };
+  if (command === 'trial') return { json, request: { command, file, ...only(values, 'program', 'trial', 'out') } };
   if (command === 'shelf') return { json, request: readShelf(values, file) };
   if (command === 'import') return { json, request: await readImport(values, file) };
   if (command === 'propose') {
@@ -59,6 +52,10 @@ export async function readArguments(argv: string[]): Promise<{ request: CommandR
   if (command === 'batch') return { json, request: readBatch(values, file, out) };
   return { json, request: (await import('./envelope-arguments.ts')).readEnvelopeArguments(values, file, out) };
 }
+
+// Those of some options that were given.
+const only = <K extends 'out' | 'trial' | 'program'>(values: Options, ...names: K[]): { [N in K]?: string } =>
+  Object.fromEntries(names.flatMap((n) => (values[n] === undefined ? [] : [[n, values[n]]]))) as { [N in K]?: string };
 
 function readAssemble({ swap = [], find, force }: Options, file: string, out: string): CommandRequest {
   const swaps = swap.map((text) => {

@@ -37,6 +37,7 @@ export const parseOptions = (argv: string[]) =>
       swap: { type: 'string', multiple: true },
       find: { type: 'string' },
       program: { type: 'string' },
+      trial: { type: 'string' },
       force: { type: 'string' },
       'facts-only': { type: 'boolean' },
     },

@@ -42,9 +42,9 @@ export type CommandRequest =
   | { command: 'component'; file?: string; texts: string[]; factsOnly: boolean; out?: string }
   | { command: 'import'; file: string; map?: string; kind?: SpecKind; out?: string }
   | { command: 'shelf'; file: string; where?: string; merge?: string; out?: string }
-  | { command: 'setup'; file: string }
-  | { command: 'trial'; file: string; program?: string; out?: string }
-  | { command: 'reach'; file: string }
+  | { command: 'setup'; file: string; out?: string }
+  | { command: 'trial'; file: string; program?: string; out?: string; trial?: string }
+  | { command: 'reach'; file: string; trial?: string }
   | { command: 'verify'; file: string }
   | { command: 'batch'; file: string; recipe: string; out: string; jobs?: number }
   /** One model of a batch. */

@@ -34,10 +34,13 @@ export const USAGE = `ruota COMMAND ... [--json]
                                    under a force at the tip (100 N), how pieces sit and what goes through each other; --swap puts another
                                    component of the recipe in the place of a piece; --find looks for chains from a piece’s free seats or from
                                    a connection as "cylindrical 32" to a component, through those of the recipe
-  setup SETUP.json                 what stands where on a machine (docs/set-up.md): of each edge tip orientation, sense, feeds and place for its
-                                   control, reach, angles of swivel heads, geometry of slides, room of the neighbours, checks
-  reach TRIAL.json                 which stretches of a contour each loaded edge can cut, why not elsewhere, and what stays (docs/trial.md)
-  trial TRIAL.json [--program FILE] [--out FILE.nc]
+  setup SETUP.json|PACKAGE.zip [--out PACKAGE.zip]
+                                   what stands where on a machine (docs/set-up.md): of each edge tip orientation, sense, feeds and place for its
+                                   control, reach, angles of swivel heads, geometry of slides, room of the neighbours, checks; --out writes
+                                   the package of the set-up with all its tools (docs/package.md)
+  reach TRIAL.json|PACKAGE.zip [--trial NAME]
+                                   which stretches of a contour each loaded edge can cut, why not elsewhere, and what stays (docs/trial.md)
+  trial TRIAL.json|PACKAGE.zip [--trial NAME] [--program FILE] [--out FILE.nc]
                                    a program run against a set-up (docs/trial.md): the part that comes out, the time it takes, what
                                    touches, gouges or cuts the wrong way, and how the part differs from its contour
   verify PACKAGE.zip               the checks of a package, recomputed from its own files

@@ -78,10 +78,13 @@ function setUpRecord(): SetUpRecord {
 async function cookedTrial(file: string) {
   const text = readFileSync(join(here, file), 'utf8');
   const cooked = unwrap(await cookTrial(await loadKernel(), text, file, (n) => readFileSync(join(here, n)), now, { before: [], setUps }));
-  const { parts, job, program, operations } = cooked;
+  const { parts, job, programs, operations } = cooked;
   const setting = trialSetting(parts, job);
-  const blocks = program ? readFileSync(join(here, program), 'utf8') : unwrap(writeProgram(setting, operations, stockOf(setting) ?? [])).text;
-  return { parts, job, program: { name: program ?? file.replace('.json', '.nc'), text: blocks } };
+  const written = () => {
+    const { text: blocks, carrier } = unwrap(writeProgram(setting, operations, stockOf(setting) ?? []));
+    return { name: file.replace('.json', '.nc'), text: blocks, carrier };
+  };
+  return { parts, job, programs: programs.length > 0 ? [...programs] : [written()] };
 }
 
 // The waist between the flanges, by a tool of data in a swivel head that stands at a wrong angle.
@@ -98,7 +101,7 @@ async function waistRecords(): Promise<AnyRecord[]> {
   ];
 }
 
-function trialRecord(id: string, name: string, { job, program }: Awaited<ReturnType<typeof cookedTrial>>, setUpId: string): TrialRecord {
+function trialRecord(id: string, name: string, { job, programs }: Awaited<ReturnType<typeof cookedTrial>>, setUpId: string): TrialRecord {
   return {
     kind: 'trial',
     version: TRIAL_VERSION,
@@ -107,10 +110,11 @@ function trialRecord(id: string, name: string, { job, program }: Awaited<ReturnT
     setUpId,
     spindle: job.spindle,
     zero: job.zero,
+    zeros: job.zeros,
     contour: job.contour ?? null,
     stock: job.stock ?? null,
     support: job.support ?? null,
-    program,
+    programs,
     clearance: job.clearance,
     tolerance: job.tolerance,
     createdAt: now,

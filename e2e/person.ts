@@ -1,19 +1,17 @@
 // What a person does with the application, in their words: open, point, pick, read numbers.
 import { readFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { expect, type Page } from '@playwright/test';
+import { expect, type Page, test } from '@playwright/test';
+import { WARM_UP_COOKIE } from './warm-up.ts';
 
 export const demoFile = (name: string) => join(import.meta.dirname, '../demo/models', name);
-
-// What the application compiles its code with before a first file comes. Each test has a browser of its own, which would compile all of it anew.
-const WARM_UP_MODELS = /\/assets\/(grooving-4|cutter-3)-[^/]*\.step$/;
 
 /** Opens the application in a fresh browser profile and fails the test on any error of the page. What it compiles ahead is left out unless `warm`. */
 export async function openRuota(page: Page, path = '/shelf', { warm = false } = {}): Promise<void> {
   page.on('pageerror', (error) => {
     throw error;
   });
-  if (!warm) await page.route(WARM_UP_MODELS, (route) => route.abort());
+  if (warm) await page.context().addCookies([{ name: WARM_UP_COOKIE, value: '1', url: test.info().project.use.baseURL }]);
   await page.goto(path);
   await expect(page.getByRole('navigation')).toBeVisible();
 }
@@ -45,6 +43,8 @@ export async function chooseFile(page: Page, path: string): Promise<void> {
 
 /** A model of the reading corpus. */
 export const corpusFile = (name: string) => join(import.meta.dirname, '../demo/corpus/models', name);
+/** A model of the wild corpus. */
+export const wildFile = (name: string) => join(import.meta.dirname, '../demo/corpus/wild/models', name);
 
 /** Takes everything that was read from the model. */
 export const acceptAll = (page: Page) => page.getByRole('button', { name: /^Accept all/ }).click({ timeout: 30_000 });

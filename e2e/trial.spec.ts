@@ -1,5 +1,7 @@
+import { readFileSync } from 'node:fs';
 import { expect, type Locator, type Page, test } from '@playwright/test';
-import { openRuota } from './person.ts';
+import { unzipSync } from 'fflate';
+import { choose, dropFile, openRuota, type } from './person.ts';
 
 const side = (page: Page) => page.getByRole('region', { name: 'Trial' });
 const show = (page: Page, tab: string) => side(page).getByRole('radiogroup', { name: 'Shown below' }).getByText(tab).click();
@@ -9,11 +11,19 @@ test('a program is run against the set-up: its mistake is found, looked at, mend
   await openRuota(page, '/trial');
   await expect(side(page).getByText('One thing is wrong')).toBeVisible(known);
   const event = side(page).getByRole('button', { name: /touches line 39/ });
+  await expect(side(page).getByRole('link', { name: 'Change its pieces or stick-out in Build' })).toHaveAttribute('href', /\/build\/.+/);
   await expect(event).toContainText(/Hub-bore bar 16.* goes 0\.300 mm into the work/);
   await event.click();
   const time = page.getByRole('slider', { name: 'Time of the run, seconds' });
   const at = Number(await time.inputValue());
   expect(at).toBeGreaterThan(40);
+  // What is in the way is drawn in the section: the bar, in the bore.
+  const drawn = () =>
+    page.locator('.trial-bodies').evaluate((c: HTMLCanvasElement) => {
+      const { data } = c.getContext('2d')?.getImageData(0, 0, c.width, c.height) ?? { data: [] };
+      return Array.from(data).filter((v, i) => i % 4 === 3 && v > 128).length;
+    });
+  await expect.poll(drawn).toBeGreaterThan(5000);
   // The line that runs stands out in the program.
   await show(page, 'program');
   await expect(side(page).getByRole('button', { name: /A MISTAKE/ })).toHaveAttribute('aria-current', 'step');
@@ -26,12 +36,26 @@ test('a program is run against the set-up: its mistake is found, looked at, mend
   await side(page).getByRole('button', { name: /T0101/ }).click();
   await expect.poll(async () => Number(await time.inputValue())).toBeLessThan(1);
   await expect(page.getByRole('img', { name: 'Half section of the work' })).toContainText('Hub-turning holder 25 R');
+  // How hard the edges work, over time: a press in it goes there, and what is cut there is said.
+  await page.getByText('cutting over time').click();
+  const depth = page.getByRole('figure', { name: 'depth of cut' });
+  const plot = depth.locator('.recharts-wrapper');
+  await plot.hover({ position: { x: 104, y: 20 } });
+  await plot.click({ position: { x: 104, y: 20 } });
+  await expect(depth).toContainText(/^depth of cut1\.700/);
+  await expect(page.getByRole('figure', { name: 'cutting speed' })).toContainText(/\d+ m\/min at \d+ 1\/min/);
+  await expect(page.getByRole('region', { name: 'Cutting over time' })).toContainText('Hub-turning holder 25 R, line');
+  await expect.poll(async () => Number(await time.inputValue())).toBeGreaterThan(5);
+  await page.getByText('half section', { exact: true }).click();
   // What each edge can cut of the part, and what it is stopped by.
   await show(page, 'reach');
   const reach = side(page).getByRole('region', { name: 'Reach' });
   await expect(reach).toContainText(/Together they leave 0\.\d+ mm² of the section/, known);
   await reach.getByRole('button', { name: /^Hub-bore bar 16/ }).click();
   await expect(reach.getByText(/something of it is in the way: Hub-bore bar 16/).first()).toBeVisible();
+  // What the bar asks for of the bore is drawn in it.
+  await expect(reach).toContainText(/gets into the bore to Z -4\d\.\d+; all else of it has 0\.1\d\d of room/);
+  await expect(page.locator('.trial-bar')).toBeVisible();
   // Drawn on the part: lines, which have no height where they are level.
   await expect(page.locator('.trial-blocked[data-why="nose radius"]')).not.toHaveCount(0);
   await show(page, 'program');
@@ -49,6 +73,35 @@ test('a program is run against the set-up: its mistake is found, looked at, mend
   await expect(side(page).getByText('Nothing touches')).toBeVisible(known);
 });
 
+test('a set-up is handed over with its programs as one package, and comes back from it', async ({ page }) => {
+  await openRuota(page, '/trial');
+  await page.getByRole('button', { name: 'More of this trial' }).click();
+  await page.getByRole('menuitem', { name: 'Hand over its set-up, with its programs' }).click();
+  await expect(page.getByRole('row', { name: /^4 Hub-bore bar 16 4 24 counter/ })).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('checkbox', { name: 'Hub shell, second side' }).uncheck();
+  const [saved] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Write the package' }).click()]);
+  await expect(page.getByRole('status').filter({ hasText: '2 assemblies, 1 trial' })).toBeVisible();
+  const bytes = readFileSync(await saved.path());
+  const inside = unzipSync(new Uint8Array(bytes));
+  expect(Object.keys(inside).filter((path) => /^(assemblies\/\d.*-cutting\.glb|programs\/)/.test(path)).length).toBeGreaterThan(4);
+  const [table] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Offset table (CSV)' }).click()]);
+  const rows = readFileSync(await table.path(), 'utf8').split('\r\n');
+  expect(rows[0]).toBe('carrier,station,assembly,edge,tool,offset,spindle,tipOrientation,sense,X,Z,Y,noseRadius');
+  expect(rows[4]).toBe('upper turret,4,"Hub boring, both spindles",Hub-bore bar 16,4,24,counter,2,M3,-82,-160,0,0.4');
+  // The set-up goes, and its trial has none any more; both come back as they were.
+  await page.getByRole('link', { name: 'Carrier' }).click();
+  await page.getByRole('button', { name: 'More of this set-up' }).click();
+  await page.getByRole('menuitem', { name: 'Delete this set-up' }).click();
+  await page.getByRole('link', { name: 'Shelf', exact: true }).click();
+  await dropFile(page, 'hub-shell.zip', bytes);
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('1 are not here yet');
+  await dialog.getByRole('button', { name: 'Bring in 1' }).click();
+  await page.getByRole('link', { name: 'Trial' }).click();
+  await expect(page.getByRole('heading', { name: 'Hub shell, first side' })).toBeAttached();
+  await expect(page.getByText(/touch/).first()).toBeVisible({ timeout: 30_000 });
+});
+
 test('what cannot be run says so with its line, and a trial of one’s own begins with a set-up', async ({ page }) => {
   await openRuota(page, '/trial');
   await page.getByRole('button', { name: 'New trial' }).click();
@@ -58,6 +111,18 @@ test('what cannot be run says so with its line, and a trial of one’s own begin
   const program = (text: string) => open.setInputFiles({ name: 'own.nc', mimeType: 'text/plain', buffer: Buffer.from(text) });
   await program('T0101 M3 S900\nG71 U2. R1.\n');
   await expect(side(page).getByRole('alert')).toContainText('own.nc, line 2: G71 is a cycle of a control', known);
+  await program('T0909\nG0 X10.\n');
+  await expect(side(page).getByRole('alert')).toContainText('line 1: tool 9 with offset 9 is not loaded', known);
+  // A zero of its own is asked for, said where the job is, and taken.
+  await program('T0101\nG97 S900 M3\nG55\nG0 X70. Z2.\nM30\n');
+  await expect(side(page).getByRole('alert')).toContainText('line 3: nothing says where the zero G55 lies', known);
+  await show(page, 'tried');
+  await choose(page, 'Say another zero', 'G55');
+  await type(page, 'G55 at Z of the part', '-12.5', side(page).getByRole('group', { name: 'Other zeros of the program' }));
+  await expect(side(page).getByRole('alert')).toHaveCount(0, known);
+  await side(page).getByRole('button', { name: 'Without G55' }).click();
+  await expect(side(page).getByRole('alert')).toContainText('nothing says where the zero G55 lies', known);
+  await show(page, 'program');
   await program('T0909\nG0 X10.\n');
   await expect(side(page).getByRole('alert')).toContainText('line 1: tool 9 with offset 9 is not loaded', known);
   // What is typed is not lost by looking elsewhere; it can be undone.
@@ -102,6 +167,36 @@ test('what cannot be run says so with its line, and a trial of one’s own begin
   await expect(side(page).getByRole('button', { name: /cuts into the part line 3/ })).toContainText('0.200', known);
   await page.reload();
   await expect(side(page).getByRole('button', { name: /cuts into the part line 3/ })).toBeVisible(known);
+});
+
+test('what no edge gets to is looked for on the Shelf, and made of data', async ({ page }) => {
+  await openRuota(page, '/trial');
+  await expect(side(page).getByText('One thing is wrong')).toBeVisible(known);
+  await show(page, 'tried');
+  // A waist with a flank of 45 degrees to the chuck, and one of 30 away from it.
+  const waist = [
+    [0, 13],
+    [0, 30],
+    [-6, 30],
+    [-6 - 8 / Math.tan(Math.PI / 6), 22],
+    [-26, 22],
+    [-34, 30],
+    [-42, 30],
+    [-42, 13],
+  ];
+  const file = { name: 'part.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify({ points: waist })) };
+  await side(page).getByRole('group', { name: 'What is to come out' }).locator('input[type=file]').setInputFiles(file);
+  await show(page, 'reach');
+  const missing = side(page).getByRole('list', { name: 'What is missing' });
+  await expect(missing).toContainText('rising at least 45° towards the chuck and 30° away from it', known);
+  await expect(missing.getByRole('link', { name: 'DVJNR2525M16' })).toBeVisible();
+  await missing.getByRole('button', { name: 'Make DDJNR 2525 M15' }).click();
+  await expect(missing.getByRole('link', { name: 'DDJNR2525M15' })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(missing.getByRole('button', { name: 'Make DDJNR 2525 M15' })).toBeVisible();
+  await missing.getByRole('button', { name: 'Make DDJNR 2525 M15' }).click();
+  await missing.getByRole('link', { name: 'DDJNR2525M15' }).click();
+  await expect(page.getByRole('region', { name: 'Ledger' })).toContainText('KAPR', known);
 });
 
 test('cuts are written from the contour: seen before they are taken, added, run, and undone', async ({ page }) => {

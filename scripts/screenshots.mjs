@@ -269,6 +269,12 @@ try {
   await take('trial-angles');
   await page.getByRole('link', { name: 'Handover' }).click();
   await page.getByRole('button', { name: 'Write the package' }).waitFor();
+  await page.getByRole('combobox', { name: 'What is handed over' }).click();
+  await page.getByRole('option', { name: 'Hub shell, both sides' }).click();
+  await page.getByRole('cell', { name: '24', exact: true }).waitFor();
+  await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Write the package' }).click()]);
+  await page.getByText(/ is written: /).waitFor();
+  await page.waitForTimeout(800);
   await take('handover');
   await page.getByRole('button', { name: 'Switch to dark' }).click();
   await page.getByRole('link', { name: 'Build' }).click();

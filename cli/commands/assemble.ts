@@ -1,5 +1,4 @@
-import { readFileSync } from 'node:fs';
-import { basename, dirname, join, resolve } from 'node:path';
+import { basename, join } from 'node:path';
 import {
   type AssemblyNumbers,
   checkFits,
@@ -21,6 +20,7 @@ import { CONNECTION_STANDARDS, type ConnectionSize } from '#core/standards';
 import type { CommandOutput, CommandRequest, Say } from '../request.ts';
 import { threadCrew } from '../thread-crew.ts';
 import { table } from '../table.ts';
+import { filesBeside } from './beside.ts';
 import { checkTable, giveWay, number, vector, writeOutput } from './io.ts';
 
 export async function assemble(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { command: 'assemble' }, progress: Say): Promise<CommandOutput> {
@@ -31,24 +31,10 @@ export async function assemble(kernel: Kernel, bytes: Uint8Array, request: Comma
   // A recipe may describe more components than this assembly has pieces of; whoever looks for a way may need them all.
   const isUsed = (key: string) => request.find !== undefined || wanted.includes(key) || whole.pieces.some((p) => p.component === key);
   const recipe = { ...whole, components: whole.components.filter((c) => isUsed(c.key)) };
-  const folder = dirname(resolve(request.file));
   const now = new Date().toISOString();
   const open = new OpenSources(kernel, recipe.components.length);
   const crew = threadCrew();
-  const cooked = unwrap(
-    await cookRecipe(
-      kernel,
-      recipe,
-      (name) => {
-        try {
-          return readFileSync(resolve(folder, name));
-        } catch {
-          throw new IssueError([issue('recipe.missing', { file: basename(request.file), field: 'file', text: name })]);
-        }
-      },
-      { now, open, crew, giveWay, onProgress: (_, text) => progress(text) },
-    ),
-  );
+  const cooked = unwrap(await cookRecipe(kernel, recipe, filesBeside(request.file), { now, open, crew, giveWay, onProgress: (_, text) => progress(text) }));
   const swapped = swapAll(cooked, request.swaps);
   const { assembly } = swapped;
   const packed = unwrap(await packAssembly(kernel, { ...cooked, assembly, now, open, crew, onProgress: (_, text) => progress(text) }));

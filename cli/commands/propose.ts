@@ -11,8 +11,9 @@ export async function propose(kernel: Kernel, bytes: Uint8Array, request: Comman
   const file = basename(request.file);
   const { model, warnings } = unwrap(await readModelFile(kernel, bytes, file, { onProgress: (_, text) => progress(text) }));
   const reading = proposeReading(model, request.kind);
-  const flat = ({ frame, faces: _, ...rest }: FoundConnection) => ({ ...frame, ...rest });
+  const flat = ({ frame, faces: _, tellsX: __, ...rest }: FoundConnection) => ({ ...frame, ...rest });
   const { kind, roles, axis, mount, seats, splits } = reading;
+  const systems = model.placements ?? [];
   const tips = reading.tips.map(({ body: _, towards: __, rake: ___, faces: ____, ...tip }) => tip);
   const rows = [
     ...roles.map((r) => [r.body, r.role, r.confidence.toFixed(2), r.evidence]),
@@ -25,6 +26,7 @@ export async function propose(kernel: Kernel, bytes: Uint8Array, request: Comman
       t.confidence.toFixed(2),
       `at ${vector(t.virtualTip)}; ${t.evidence}`,
     ]),
+    ...systems.map((s) => ['system', s.name, '', `at ${vector(s.frame.origin)}, Z ${vector(s.frame.z)}: by its name in the file`]),
   ];
   return {
     json: {
@@ -34,6 +36,7 @@ export async function propose(kernel: Kernel, bytes: Uint8Array, request: Comman
       ...(mount ? { mount: flat(mount) } : {}),
       seats: seats.map(flat),
       tips,
+      ...(systems.length > 0 ? { systems } : {}),
       ...(splits ? { splits } : {}),
       warnings: reading.warnings,
     },

@@ -10,7 +10,7 @@ import { number } from './io.ts';
 import { readTrial } from './trial-input.ts';
 
 export async function reach(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { command: 'reach' }): Promise<CommandOutput> {
-  const cooked = await readTrial(kernel, bytes, request.file);
+  const cooked = await readTrial(kernel, bytes, request);
   const found = reachOf(trialSetting(cooked.parts, cooked.job));
   if (!found)
     throw new IssueError([
@@ -25,6 +25,15 @@ export async function reach(kernel: Kernel, bytes: Uint8Array, request: CommandR
         reached: e.reached.map((s) => ({ from: roundTo(s.from, 3), to: roundTo(s.to, 3) })),
         blocked: e.blocked.map((s) => ({ from: roundTo(s.from, 3), to: roundTo(s.to, 3), why: s.why, by: s.by, at: tidy(s.at) })),
         residual: tellResidual(e.residual),
+        ...(e.bore
+          ? {
+              minimumBore: {
+                deepest: tidy(e.bore.deepest),
+                ...(e.bore.least ? { room: roundTo(e.bore.least.room, 4), at: roundTo(e.bore.least.z, 4) } : {}),
+                along: e.bore.along.map((b) => ({ z: roundTo(b.z, 4), diameter: roundTo(b.asked, 4), bore: roundTo(b.bore, 4) })),
+              },
+            }
+          : {}),
       })),
       together: { residual: tellResidual(found.together) },
       order: found.order.map((i) => found.edges[i].edge),
@@ -61,6 +70,13 @@ const reachTable = ({ edges, together, length, order, missing }: Reach) =>
       ),
     ),
     `of ${number(length)} mm of contour; together they leave ${number(together.area)} mm2, ${number(together.thickness)} mm thick at most`,
+    ...edges.flatMap((e) =>
+      e.bore
+        ? [
+            `${e.edge} gets into the bore to Z ${number(e.bore.deepest[0])}${e.bore.least ? `, with ${number(e.bore.least.room)} of room at Z ${number(e.bore.least.z)}` : ''}`,
+          ]
+        : [],
+    ),
     ...(order.length > 0 ? [`taken in the order ${order.map((i) => edges[i].edge).join(', ')}`] : []),
-    ...missing.map((m) => `missing: ${sayMissing(m)}`),
+    ...missing.map((m) => `missing: ${sayMissing(m)}${m.wouldDo.length > 0 ? `; would do: ${m.wouldDo.slice(0, 3).join(', ')}` : ''}`),
   ].join('\n');

@@ -1,19 +1,12 @@
-import { readFileSync } from 'node:fs';
-import { basename, dirname, resolve } from 'node:path';
-import { type CookedTrial, cookTrial } from '#core/handover';
-import { IssueError, issue, unwrap } from '#core/issues';
+import { basename } from 'node:path';
+import { type CookedTrial, cookTrial, trialOfPackage } from '#core/handover';
+import { unwrap } from '#core/issues';
 import type { Kernel } from '#core/kernel';
+import { isZip } from '#core/records';
+import { filesBeside } from './beside.ts';
 
-/** A trial file with what it names, from its folder. */
-export async function readTrial(kernel: Kernel, bytes: Uint8Array, path: string): Promise<CookedTrial & { readonly read: (name: string) => Buffer }> {
-  const folder = dirname(resolve(path));
-  const file = basename(path);
-  const read = (name: string) => {
-    try {
-      return readFileSync(resolve(folder, name));
-    } catch {
-      throw new IssueError([issue('recipe.missing', { file, field: 'file', text: name })]);
-    }
-  };
-  return { ...unwrap(await cookTrial(kernel, new TextDecoder().decode(bytes), file, read, new Date().toISOString())), read };
+/** A trial file with what it names, from its folder, or the trial of a set-up's package. */
+export async function readTrial(kernel: Kernel, bytes: Uint8Array, { file, trial }: { file: string; trial?: string }): Promise<CookedTrial> {
+  if (isZip(bytes)) return unwrap(await trialOfPackage(kernel, bytes, basename(file), trial));
+  return unwrap(await cookTrial(kernel, new TextDecoder().decode(bytes), basename(file), filesBeside(file), new Date().toISOString()));
 }

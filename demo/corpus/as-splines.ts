@@ -74,11 +74,11 @@ export function asSplines(step: string): { readonly text: string; readonly count
       const straight = ['(2,2)', `(${real(-FAR)},${real(FAR)})`] as const;
       if (kind === 'CYLINDRICAL_SURFACE') return `#${id}=${turned(at, line(a, -FAR, a, FAR), 1, ...straight)};`;
       if (kind === 'CONICAL_SURFACE') {
-        // From just before its tip.
+        // From its tip.
         const slope = Math.tan(b);
-        const low = slope > 0 ? Math.max(-FAR, -a / slope + 1e-4) : -FAR;
-        const high = slope < 0 ? Math.min(FAR, -a / slope - 1e-4) : FAR;
-        return `#${id}=${turned(at, line(a + slope * low, low, a + slope * high, high), 1, '(2,2)', `(${real(low)},${real(high)})`)};`;
+        const low = slope > 0 ? Math.max(-FAR, -a / slope) : -FAR;
+        const high = slope < 0 ? Math.min(FAR, -a / slope) : FAR;
+        return `#${id}=${turned(at, line(Math.max(0, a + slope * low), low, Math.max(0, a + slope * high), high), 1, '(2,2)', `(${real(low)},${real(high)})`)};`;
       }
       if (kind === 'SPHERICAL_SURFACE') {
         const half: Pole[] = [

@@ -3,11 +3,12 @@ import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import init from 'replicad-opencascadejs';
 import { exportSTEP, setOC, type Shape3D } from 'replicad';
-import { compose, IDENTITY, type Motion, move, moveFrame, rotationAbout, roundTo, translation, type Vec3 } from '#core/math';
+import { move, roundTo, type Vec3 } from '#core/math';
 import { joinMeshes, type TriMesh, writeStl } from '#core/mesh';
 import { stationBlock } from './blocks.ts';
-import type { CorpusKind, CorpusModel, CorpusTruth, MarkedPlace } from './corpus-model.ts';
+import type { CorpusKind, CorpusModel, CorpusTruth } from './corpus-model.ts';
 import { groovingTool, threadingTool } from './grooving.ts';
+import { FILE_AXES, motionOf, type Pose, placeIn, posed, tidy } from './pose.ts';
 import { Random } from './random.ts';
 import { adapter, cutter, rotatingHolder } from './rotating.ts';
 import { boringBar, turningTool } from './turning.ts';
@@ -24,20 +25,12 @@ const MAKERS: Record<CorpusKind, { make: (r: Random, fused: boolean) => CorpusMo
 };
 
 const folder = join(import.meta.dirname, 'models');
-const tidy = (v: Vec3): Vec3 => [roundTo(v[0], 6), roundTo(v[1], 6), roundTo(v[2], 6)];
-const unit = (v: Vec3): Vec3 => [roundTo(v[0], 10), roundTo(v[1], 10), roundTo(v[2], 10)];
-
 // A pose as vendors leave it: as drawn, by quarter turns, or anyhow.
-function poseOf(r: Random): { steps: { deg: number; axis: [number, number, number] }[]; by: [number, number, number] } {
-  const axes: [number, number, number][] = [
-    [1, 0, 0],
-    [0, 1, 0],
-    [0, 0, 1],
-  ];
+function poseOf(r: Random): Pose {
   const kind = r.pick(['drawn', 'quarter', 'quarter', 'any']);
   const by: [number, number, number] = r.chance(0.4) ? [0, 0, 0] : [r.round(-200, 200), r.round(-200, 200), r.round(-200, 200)];
   if (kind === 'drawn') return { steps: [], by };
-  const steps = [0, 1].map(() => ({ deg: kind === 'quarter' ? 90 * r.whole(0, 3) : r.round(-180, 180), axis: r.pick(axes) }));
+  const steps = [0, 1].map(() => ({ deg: kind === 'quarter' ? 90 * r.whole(0, 3) : r.round(-180, 180), axis: r.pick(FILE_AXES) }));
   return { steps, by };
 }
 
@@ -66,13 +59,10 @@ async function main() {
         const lengthUnit = r.chance(0.25) && format === 'step' ? 'inch' : 'mm';
         const from = performance.now();
         const model = make(r, fused);
-        const { steps, by } = poseOf(r);
-        const fileFromMount: Motion = compose(
-          translation(by),
-          steps.reduce((m, s) => compose(rotationAbout([0, 0, 0], s.axis, (s.deg * Math.PI) / 180), m), IDENTITY),
-        );
+        const pose = poseOf(r);
+        const fileFromMount = motionOf(pose);
         const shapes = model.bodies.map((b) => ({
-          shape: steps.reduce((s: Shape3D, t) => s.rotate(t.deg, [0, 0, 0], t.axis), b.shape).translate(by),
+          shape: posed(b.shape, pose),
           name: b.name,
           color: b.colour,
         }));
@@ -90,10 +80,6 @@ async function main() {
           bytes = writeStl(joinMeshes(shapes.map((s) => meshOf(s.shape, chord, angle))));
         }
         writeFileSync(join(folder, file), bytes);
-        const place = (p: MarkedPlace): MarkedPlace => {
-          const f = moveFrame(fileFromMount, p.frame);
-          return { connection: p.connection, frame: { origin: tidy(f.origin), z: unit(f.z), x: unit(f.x) } };
-        };
         truths.push({
           file,
           seed,
@@ -106,8 +92,8 @@ async function main() {
             const { volume, centre } = massOf(shape);
             return { role: model.bodies[k].role, volume: roundTo(volume, 4), centroid: tidy(centre) };
           }),
-          mount: place(model.mount),
-          seats: model.seats.map(place),
+          mount: placeIn(fileFromMount, model.mount),
+          seats: model.seats.map((p) => placeIn(fileFromMount, p)),
           tips: model.tips.map((t) => ({ ...t, noseCentre: tidy(move(fileFromMount, t.noseCentre)) })),
           note: model.note,
         });

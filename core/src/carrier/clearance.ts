@@ -1,5 +1,5 @@
 import type { Motion, Vec3 } from '#core/math';
-import { TriangleTree, type TriMesh } from '#core/mesh';
+import { movedBox, TriangleTree, type TriMesh } from '#core/mesh';
 
 /** A solid of revolution about the spindle axis (Z of the machine), as a cylinder from one place to another: a chuck, jaws as they sweep, a blank. mm. */
 export interface Turned {
@@ -41,19 +41,10 @@ export function nearestTo(mesh: TriMesh, motion: Motion, body: Turned, positions
   const { r, t } = motion;
   const { positions: p, triangles } = mesh;
   let found: Vec3 | undefined;
+  const moved = new Float64Array(6);
+  const [low, high] = [moved.subarray(0, 3), moved.subarray(3)];
   const ofBox = (box: Float64Array, at: number): number => {
-    const low: number[] = [];
-    const high: number[] = [];
-    for (let k = 0; k < 3; k++) {
-      let middle = t[k];
-      let half = 0;
-      for (let j = 0; j < 3; j++) {
-        middle += (r[3 * k + j] * (box[at + j] + box[at + 3 + j])) / 2;
-        half += (Math.abs(r[3 * k + j]) * (box[at + 3 + j] - box[at + j])) / 2;
-      }
-      low.push(middle - half);
-      high.push(middle + half);
-    }
+    movedBox(box, at, motion, moved);
     return boxDistance(swept, low, high);
   };
   const corner = (i: number): Vec3 => {
@@ -88,7 +79,7 @@ const sweep = (body: Turned, [x, y, z]: Positions): Swept => ({
 
 const gap = (v: number, [low, high]: readonly [number, number]): number => (v < low ? v - low : v > high ? v - high : 0);
 
-function boxDistance({ x, y, z, radius }: Swept, low: readonly number[], high: readonly number[]): number {
+function boxDistance({ x, y, z, radius }: Swept, low: ArrayLike<number>, high: ArrayLike<number>): number {
   const apart = (k: 0 | 1 | 2, [from, to]: readonly [number, number]) => Math.max(0, low[k] - to, from - high[k]);
   return Math.hypot(Math.max(0, Math.hypot(apart(0, x), apart(1, y)) - radius), apart(2, z));
 }

@@ -94,7 +94,8 @@ export interface EdgeAtWork {
   readonly inside: boolean;
   /** Whether the work has to turn clockwise, seen from the spindle towards it; null where nothing tells. Of what spins itself: its own turn. */
   readonly clockwise: boolean | null;
-  /** Undefined without a model: nothing is known of its edges then. */
+  /** Away from its corner along its two edges, in the turning plane: [x, z]. Undefined without a model: nothing is known of its edges then. */
+  readonly legs: readonly Flat[] | undefined;
   readonly feeds: readonly TakenFeed[] | undefined;
   /** Degrees between its edges and what they leave: a shoulder across the axis, and a cylinder along it. Negative where the edge is in it. */
   readonly relief: { readonly face: number; readonly side: number } | undefined;
@@ -127,6 +128,7 @@ export function edgeAtWork(edge: OwnEdge, machineFromGauge: Motion, plane: Frame
     side,
     inside,
     clockwise: clockwiseOf(edge, side, rake),
+    legs,
     feeds: legs && corner.x !== 0 ? feedsOf(legs, corner, side || 1, inside) : undefined,
     relief: legs && reliefOf(legs, corner),
   };
@@ -177,8 +179,8 @@ export function lieAgainst(legs: readonly Flat[], along: Flat, material: Flat): 
 
 // Degrees. An edge that lies flat against what it has cut still clears it; less is noise of the model.
 const FLATTEST = -1e-6;
-// Degrees. An edge that leads flatter than this does not cut what is before it, it slides over it (finishing styles of ISO 5608 lead by 45 and more).
-const FLATTEST_LEAD = 10;
+/** Degrees. An edge that leads flatter than this does not cut what is before it, it slides over it (finishing styles of ISO 5608 lead by 45 and more). */
+export const FLATTEST_LEAD = 10;
 
 function feedsOf(legs: readonly Flat[], corner: Tip['corner'], side: -1 | 1, inside: boolean): TakenFeed[] {
   // Where the material lies: of what is turned along the axis at the axis, or outside of a bore; of a face where the corner points.

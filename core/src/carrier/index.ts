@@ -1,9 +1,10 @@
 export { SHIPPED_MACHINES } from './shipped-machines.ts';
-export { fromNose, machineFromGauge, noseAt, planeOf, seatAtWork, stationMotion, toMachine, turningFrame } from './frames.ts';
+export { fromNose, indexAxisOf, machineFromGauge, noseAt, planeOf, seatAtWork, stationMotion, toMachine, turningFrame } from './frames.ts';
 export {
   type EdgeAtWork,
   edgeAtWork,
   type Feed,
+  FLATTEST_LEAD,
   indexError,
   lieAgainst,
   type OwnEdge,
@@ -16,6 +17,7 @@ export { slideGeometry, type SlideGeometry } from './slide.ts';
 export { jawFront, workIn } from './spindle.ts';
 export type * from './rows.ts';
 export { liesOfSeats, type SeatLie } from './place-checks.ts';
+export { offsetTable, tellSetUp, type ToldSetUp } from './tell-set-up.ts';
 export { LEAST_RELIEF, reliefsOfHead, setUpTable } from './set-up-table.ts';
 export { nearestTo, type Nearest, type Positions, type Turned } from './clearance.ts';
 export {
@@ -35,6 +37,8 @@ export {
   type WorkPositions,
   workPositions,
 } from './room.ts';
+export { boltsThrough, footHoles, TURNS } from './bolts.ts';
+export { chuckLike, discLike, measuredFrom } from './measure-shapes.ts';
 export { chuckShapes, type MachineShape } from './machine-shapes.ts';
 export { allowedAngles, type AllowedRange, headRoom, type HeadRoom, LEAST_ROOM, type RoomAtAngle, roomBetween } from './head-room.ts';
 export { type Jog, jogOf, parkedAt, type SaidPlace } from './jog.ts';

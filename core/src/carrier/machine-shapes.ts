@@ -1,5 +1,6 @@
 import type { TriMesh } from '#core/mesh';
-import type { Blank, CarrierOf, Chuck } from '#core/records';
+import { fillPolygon, withHoles } from '#core/outline';
+import type { Blank, CarrierOf, Chuck, MeasuredDisc } from '#core/records';
 
 // Chucks, jaws, work and discs as their sizes tell, to be drawn and measured against. Chucks and work about Z from the nose face, as the main spindle has them.
 
@@ -46,14 +47,37 @@ export interface MachineShape {
   readonly mesh: TriMesh;
 }
 
+/** A cylinder of a chuck or of what its jaws sweep, along Z from the nose face. */
+export interface ChuckStep {
+  readonly what: 'chuck' | 'jaws';
+  readonly radius: number;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** What a chuck sweeps as it turns: by its measured shape, else by its sizes. */
+export function chuckSteps({ diameter, length, jawHeight, measured }: Chuck): ChuckStep[] {
+  const step = (what: ChuckStep['what'], radius: number, from: number, to: number): ChuckStep[] => (to > from ? [{ what, radius, from, to }] : []);
+  if (measured)
+    return measured.steps.flatMap(({ radius, from, to }) => [
+      ...step('chuck', radius, from, Math.min(to, length)),
+      ...step('jaws', radius, Math.max(from, length), to),
+    ]);
+  return [{ what: 'chuck', radius: diameter / 2, from: 0, to: length }, ...step('jaws', diameter / 2, length, length + jawHeight)];
+}
+
 /** A chuck with its jaws on the diameter that is gripped, and the work in it. */
 export function chuckShapes(chuck: Chuck, blank: Blank | null): MachineShape[] {
   const { diameter, length, jaws, jawHeight, jawStep, gripped, bore } = chuck;
   const out: MachineShape[] = [];
   const [outer, held] = [diameter / 2, (blank?.diameter || gripped) / 2];
-  if (outer > 0 && length > 0) out.push({ name: 'chuck', mesh: prism(outer, Math.min(bore / 2, outer * 0.95), 0, length) });
+  for (const { what, radius, from, to } of chuckSteps(chuck).filter((s) => chuck.measured && s.radius > 0)) {
+    const inner = what === 'jaws' ? held : bore / 2;
+    if (inner < radius) out.push({ name: what, mesh: prism(radius, inner, from, to) });
+  }
+  if (!chuck.measured && outer > 0 && length > 0) out.push({ name: 'chuck', mesh: prism(outer, Math.min(bore / 2, outer * 0.95), 0, length) });
   const front = length + jawHeight;
-  if (jawHeight > 0 && held < outer) {
+  if (!chuck.measured && jawHeight > 0 && held < outer) {
     const width = Math.min(outer * 0.42, Math.max(held, 0.2 * outer));
     for (let k = 0; k < jaws; k++)
       out.push({ name: `jaw ${k + 1}`, mesh: jaw(held, outer * 0.98, width, length, front, Math.PI / 2 + (2 * Math.PI * k) / jaws) });
@@ -65,6 +89,7 @@ export function chuckShapes(chuck: Chuck, blank: Blank | null): MachineShape[] {
 
 /** A turret's disc about its index axis (Z), the seats' plane at 0: flats under stations on the rim, round where they stand on its face. Around the true one, never inside. */
 export function discMesh({ disc, mounting, faces, stations, side }: CarrierOf<'turret'>): TriMesh {
+  if (disc.measured) return slabMesh(disc.measured, faces === 'main' ? -1 : 1, side === 'above' ? -1 : 1);
   // Seats on the rim stand in the middle of its width, those on the face in its front.
   const [from, to] = mounting === 'rim' ? [-disc.width / 2, disc.width / 2] : faces === 'main' ? [0, disc.width] : [-disc.width, 0];
   const hasFlats = mounting === 'rim' && stations > 4;
@@ -72,4 +97,30 @@ export function discMesh({ disc, mounting, faces, stations, side }: CarrierOf<'t
   // A flat's middle looks at the spindle axis.
   const first = (side === 'above' ? Math.PI : 0) + Math.PI / sides;
   return prism(disc.diameter / 2 / Math.cos(Math.PI / sides), 0, from, to, sides, first);
+}
+
+// Prisms in the machine: their Z looks along `z`, their X along `x`, each with or against the machine's own.
+function slabMesh({ slabs }: MeasuredDisc, z: 1 | -1, x: 1 | -1): TriMesh {
+  const positions: number[] = [];
+  const triangles: number[] = [];
+  for (const { from, to, outline } of slabs)
+    for (const polygon of withHoles(outline)) {
+      const { corners, triangles: filled } = fillPolygon(polygon);
+      const low = positions.length / 3;
+      const high = low + corners.length;
+      for (const height of [from, to]) for (const [u, v] of corners) positions.push(x * u, x * z * v, z * height);
+      for (let i = 0; i < filled.length; i += 3) {
+        const [a, b, c] = [filled[i], filled[i + 1], filled[i + 2]];
+        triangles.push(low + a, low + c, low + b, high + a, high + b, high + c);
+      }
+      let first = 0;
+      for (const ring of [polygon.outer, ...polygon.holes]) {
+        for (let i = 0; i < ring.length; i++) {
+          const [a, b] = [first + i, first + ((i + 1) % ring.length)];
+          triangles.push(low + a, low + b, high + b, low + a, high + b, high + a);
+        }
+        first += ring.length;
+      }
+    }
+  return { positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles) };
 }

@@ -3,6 +3,7 @@ import { CENTRE_HEIGHT_LIMIT, degFromRad, frameFromWorld, move, roundTo, turn } 
 import { type Carrier, check, type Check, type ComponentRecord, type MachineRecord, mountFrameOf, type Place, type SpindleSide, useOf } from '#core/records';
 import { findMistakes } from '#core/reading';
 import { checkFit, sayConnection } from '#core/standards';
+import { checkBolts } from './bolts.ts';
 import { indexError, USUAL_DIAMETER } from './edge-at-work.ts';
 import type { EdgeRow, SetUpParts, StationRow } from './rows.ts';
 
@@ -35,7 +36,7 @@ export function checkPlace(row: Omit<StationRow, 'checks'>, parts: SetUpParts): 
         : check('mount', 'fail', `${first.name} does not fit ${carrier.name}: ${fit.issues.map(say).join(' ')}`),
     );
   }
-  out.push(...checkFoot(first, parts), ...checkSeats(first));
+  out.push(...checkFoot(first, parts), ...checkBolts(first, parts.models[first.id], carrier, place.turnDeg), ...checkSeats(first));
   if (carrier.kind === 'swivel head') out.push(...checkSwivel(place, carrier));
   if (Math.abs(place.turnDeg / 90 - Math.round(place.turnDeg / 90)) > 1e-9)
     out.push(

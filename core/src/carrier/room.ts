@@ -4,7 +4,7 @@ import type { TriMesh } from '#core/mesh';
 import { check, type Check, type CarrierOf, type MachineRecord, type SetUpRecord, SPINDLES, type SpindleSide } from '#core/records';
 import { type Nearest, nearestTo, type Positions, type Turned } from './clearance.ts';
 import { indexAxisOf, noseAt, stationMotion, toMachine } from './frames.ts';
-import { discMesh } from './machine-shapes.ts';
+import { chuckSteps, discMesh } from './machine-shapes.ts';
 import { jawFront, workIn } from './spindle.ts';
 import type { SetUpParts, SetUpTable, StationRow } from './rows.ts';
 
@@ -60,8 +60,7 @@ export function turnedBodies(machine: Pick<MachineRecord, 'spindles'>, setUp: Pi
       to: Math.max(toMachine(side, at, from), toMachine(side, at, to)),
     });
     return [
-      place('chuck', chuck.diameter / 2, 0, chuck.length),
-      ...(chuck.jawHeight > 0 ? [place('jaws', chuck.diameter / 2, chuck.length, front)] : []),
+      ...chuckSteps(chuck).map(({ what, radius, from, to }) => place(what, radius, from, to)),
       ...(blank ? [place('work', blank.diameter / 2, front - chuck.jawStep, front + blank.length)] : []),
     ];
   });

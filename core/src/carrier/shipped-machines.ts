@@ -1,4 +1,4 @@
-import { MACHINE_VERSION, type MachineRecord } from '#core/records';
+import { MACHINE_VERSION, type MachineRecord, USUAL_WAITS } from '#core/records';
 
 // Machines of our own workshop, as a start for one's own: sizes of the usual kind, of no maker.
 
@@ -9,6 +9,7 @@ const CONTROL: MachineRecord['control'] = {
   toolDigits: 2,
   offsetDigits: 2,
   offsetsPerTool: 4,
+  waits: [...USUAL_WAITS],
 };
 
 const machine = (

@@ -67,6 +67,20 @@ describe('rotating tools of data', () => {
     expect(tap.assumed).toContainEqual({ name: 'TP', value: 1.25, why: 'the coarse pitch of ISO 261' });
     expect(makeComponent(specOf('tap', { TD: 8.3 }))).toMatchObject({ ok: false, missing: ['TP'] });
   });
+  it('inserts lie on a face, with or without a hole: their mount looks towards the edge, and up out of the rake face', () => {
+    const mountOf = (words: string) => {
+      const { spec } = readWords(words);
+      if (!spec) throw new Error(words);
+      return made(spec).mount;
+    };
+    const flat = { z: [1, 0, 0], x: [0, 1, 0] };
+    // 3 wide and 4.5 high, 20 from its stop to its edge.
+    expect(mountOf('grooving insert 3')).toMatchObject({ connection: { standard: 'bolted face', size: '' }, frame: { ...flat, origin: [-20, 0, -4.5] } });
+    expect(mountOf('threading insert 16 er 1.5')).toMatchObject({ connection: { standard: 'bolted face' }, frame: { ...flat, origin: [0, 0, -3.52] } });
+    expect(mountOf('CNMG 120408')).toMatchObject({ connection: { standard: 'bolted face', size: 5.16 }, frame: { ...flat, origin: [0, 0, -4.76] } });
+    // Clamped from above: no hole.
+    expect(mountOf('SNUN 120408')).toMatchObject({ connection: { standard: 'bolted face', size: '' }, frame: { ...flat, origin: [0, 0, -4.76] } });
+  });
   it('name what contradicts, with the value that would agree', () => {
     const long = makeComponent(specOf('drill', { DC: 8, OAL: 60, LCF: 75 }));
     expect(long).toMatchObject({ ok: false, conflicts: [{ name: 'LCF', given: 75, wanted: 59 }] });

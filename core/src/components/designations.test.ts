@@ -216,5 +216,22 @@ describe('words of the trade, each with what it has to say', () => {
   ])('%s: said at its word', (text, why) => expect(JSON.stringify(valuesOf(text))).toMatch(why));
   it('a word that says nothing is told with its place', () =>
     expect(readWords('drill 8.5 wobbly').unknown).toEqual([{ text: 'wobbly', at: 10, why: 'nothing is known by this word' }]));
+  it('angles are said by their names, below 0 too, and the tool is made so', () => {
+    const values = (text: string) => {
+      const read = readWords(text);
+      expect(read.unknown).toEqual([]);
+      return read.spec?.values;
+    };
+    expect(values('DCLNR 2525 M12 rake -5 inclination -4.5°')).toMatchObject({ GAMO: -5, LAMS: -4.5 });
+    expect(values('dclnr 2525 m12 gamo=−6 lams 0')).toMatchObject({ GAMO: -6, LAMS: 0 });
+    expect(values('SCLCR 2525 M09 Spanwinkel +2, Neigungswinkel 0°')).toMatchObject({ GAMO: 2, LAMS: 0 });
+    expect(values('solid bar 6 entering angle 93')).toMatchObject({ DCON: 6, KAPR: 93 });
+    const { spec } = readWords('DCLNR 2525 M12 rake -5 inclination -4');
+    const made = spec && makeComponent(spec);
+    expect(made?.ok && made.part.assumed.map((a) => a.name)).not.toContain('GAMO');
+    // A rake of 60 is no turning tool.
+    const steep = readWords('DCLNR 2525 M12 rake -60').spec;
+    expect(steep && makeComponent(steep).ok).toBe(false);
+  });
   it.each(SPEC_KINDS)('%s is said by its own name', (kind) => expect(readWords(kind).spec?.kind).toBe(kind));
 });

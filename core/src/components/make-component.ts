@@ -54,7 +54,7 @@ function draw(spec: ComponentSpec, code: Designation | undefined, f: Filling): D
     }
     case 'grooving insert': {
       const made = groovingInsert(f);
-      return made && { ...made, role: 'insert', mount: null, seats: [], without: 'its clearance, and what is ground behind its edge' };
+      return made && { ...made, role: 'insert', seats: [], without: 'its clearance, and what is ground behind its edge' };
     }
     case 'threading insert': {
       const made = threadingInsert(f, spec.inside);

@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { say } from '#core/issues';
-import { type Kernel, loadKernel, writePlainStep } from '#core/kernel';
+import { type Kernel, loadKernel, readModelFile, writePlainStep } from '#core/kernel';
 import { loopThrough } from '#core/outline';
 import { IDENTITY, translation } from '#core/math';
 import { readStl, writeStl } from '#core/mesh';
@@ -100,6 +100,28 @@ describe('a package', () => {
     if (!stl.ok) throw new Error('stl');
     const z = stl.value.positions.filter((_, i) => i % 3 === 2);
     expect([Math.min(...z), Math.max(...z)].map((v) => Math.round(v * 1e4) / 1e4)).toEqual([-10, 90]);
+  });
+  it('names the interfaces in its STEP files: where a piece is mounted, what it holds, where its tip is', async () => {
+    const opened = openPackage(await pack(), 'p.zip');
+    if (!opened.ok) throw new Error('closed');
+    const { manifest, files: packed } = opened.value;
+    const named = async (piece: number, target: string) => {
+      const path = manifest.pieces[piece].parts.find((p) => p.target === target)?.files.step ?? '';
+      const r = await readModelFile(kernel, packed[path], 'part.step');
+      return r.ok ? r.value.model.placements?.map((p) => [p.name, p.frame.origin.map((v) => Math.round(v * 1e6) / 1e6), p.frame.z]) : undefined;
+    };
+    // By hand: the seat is 30 in front of the block's foot, the bar 40 inside, its tip 91 in front and 9 beside.
+    expect(await named(0, 'non-cutting')).toEqual([
+      ['PCS', [0, 0, 0], [0, 0, 1]],
+      ['MCS', [0, 0, 0], [0, 0, 1]],
+      ['CSW1', [0, 0, 30], [0, 0, 1]],
+    ]);
+    for (const target of ['non-cutting', 'cutting'])
+      expect(await named(1, target)).toEqual([
+        ['PCS', [0, 0, -10], [0, 0, 1]],
+        ['MCS', [0, 0, -10], [0, 0, 1]],
+        ['CRP', [9, 0, 91], [0, 0, 1]],
+      ]);
   });
   it.each([
     // By hand: the tip is 91 in front of the block's foot, the seat 30 of them; a point 35 along the bar stands 5 behind the seat.

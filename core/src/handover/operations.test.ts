@@ -1,17 +1,13 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { SHIPPED_MACHINES } from '#core/carrier';
 import { say } from '#core/issues';
-import { type Kernel, loadKernel } from '#core/kernel';
 import { counterClockwise, type FlatPoint, loopThrough, type PathPiece } from '#core/outline';
 import {
   isFault,
   operationSchema,
   planOperation,
-  readSteps,
   Region,
   reachOf,
   Replay,
-  runToEnd,
   stockOf,
   threadDepth,
   type TrialResult,
@@ -20,19 +16,8 @@ import {
   writeOperation,
 } from '#core/trial';
 import { Random } from '../../../demo/corpus/random.ts';
-import { cookTrial } from './index.ts';
+import { bar, place, plain, run, settingOf, twin } from './trial-for-tests.ts';
 
-const [twin] = SHIPPED_MACHINES;
-const [turret] = twin.carriers;
-const plain = (mounting: 'rim' | 'face', connection: object) => ({ ...twin, carriers: [{ ...turret, mounting, connection }] });
-const place = (assembly: string, station: number) => ({ carrier: 'upper-turret', station, assembly });
-
-let kernel: Kernel;
-async function settingOf(file: object): Promise<TrialSetting> {
-  const cooked = await cookTrial(kernel, JSON.stringify(file), 'trial.json', () => new Uint8Array(), '');
-  if (!cooked.ok) throw new Error(cooked.issues.map(say).join());
-  return trialSetting(cooked.value.parts, cooked.value.job);
-}
 const withContour = (setting: TrialSetting, points: readonly FlatPoint[]): TrialSetting =>
   trialSetting(setting.parts, { ...setting.job, contour: [counterClockwise(loopThrough(points))] });
 
@@ -58,13 +43,6 @@ function made(setting: TrialSetting, operations: readonly object[]): Made {
     notes.push(...plan.value.notes.map(say));
   }
   return { text: texts.join('\n'), notes, volume: stock.volume };
-}
-function run(setting: TrialSetting, program: string): TrialResult {
-  const steps = readSteps(program, 'p.nc', setting);
-  const stock = stockOf(setting);
-  if (!steps.ok) throw new Error(steps.issues.map(say).join());
-  if (!stock) throw new Error('no stock');
-  return runToEnd(setting, steps.value.steps, stock);
 }
 const faults = ({ events }: TrialResult) => events.filter(isFault).map((e) => `${e.line} ${e.kind} ${e.between.join(' / ')} ${e.depth.toFixed(3)}`);
 const refused = (setting: TrialSetting, op: object): string => {
@@ -96,8 +74,6 @@ const TUBE = tubeOf(9, 25, -40, 0);
 let outside: TrialSetting;
 let axial: TrialSetting;
 beforeAll(async () => {
-  kernel = await loadKernel();
-  const bar = { diameter: 60, bore: 0, length: 70 };
   outside = await settingOf({
     setUp: {
       machine: plain('rim', { standard: 'square', size: '25x25' }),
@@ -333,7 +309,7 @@ describe('cuts that are written from the contour', () => {
   });
   it('of parts of all kinds it leaves what the edge cannot reach, as its reach says it without any cuts, and never cuts into them', () => {
     const random = new Random(20261129);
-    for (let i = 0; i < 10; i++) {
+    for (let i = 0; i < 7; i++) {
       const points = steppedShaft(random);
       const setting = withContour(outside, points);
       const { text } = made(setting, [

@@ -1,10 +1,11 @@
 import { checkAssembly, gaugeLengthOf, placeFrame, placePieces, placeTips } from '#core/assembly';
 import type { Growth } from '#core/envelope';
-import { failed, issue, type Result, done } from '#core/issues';
-import { type Kernel, type OpenModel, writeRevolvedStep } from '#core/kernel';
-import type { Motion } from '#core/math';
+import { failed, type Result, done } from '#core/issues';
+import { type Kernel, type OpenModel, placementsOf, writeRevolvedStep } from '#core/kernel';
+import { type Motion, move } from '#core/math';
 import { decodeModel, joinMeshes, meshVolume, type Model, moveMesh, writeGlb, writeStl } from '#core/mesh';
 import {
+  type AssemblyManifest,
   type AssemblyRecord,
   bodiesFor,
   chosenGeometry,
@@ -17,15 +18,14 @@ import {
   mountFrameOf,
   PACKAGE_VERSION,
   type PackedPart,
-  readPackage,
-  readRecord,
+  programmedPointOf,
   safeFileName,
   spinsInWork,
   writePackage,
   hashBytes,
 } from '#core/records';
 import { type Crew, makeGeometry, partRecord } from '#core/making';
-import { type HalfProfile, writeSolidShape } from '#core/outline';
+import type { HalfProfile } from '#core/outline';
 import { OpenSources } from '#core/sources';
 import { type PaintedPart, paintPart } from './paint.ts';
 
@@ -55,7 +55,11 @@ const COLOURS: Readonly<Record<GeometryTarget, string>> = { cutting: '#b4173f', 
 export async function packAssembly(kernel: Kernel, input: PackInput): Promise<Result<Packed>> {
   const open = input.open ?? new OpenSources(kernel);
   try {
-    return await pack(kernel, input, open);
+    const packing = new Packing(kernel, input, open);
+    const packed = await packing.add(input.assembly, '', input.onProgress);
+    if (!packed.ok) return packed;
+    const manifest = { format: 'ruota-package' as const, version: PACKAGE_VERSION, ...packed.value, ...packing.rest() };
+    return done({ bytes: writePackage(manifest, packing.files), manifest });
   } finally {
     if (!input.open) open.close();
   }
@@ -67,114 +71,133 @@ export interface Packed {
   readonly manifest: Omit<Manifest, 'files'>;
 }
 
-async function pack(kernel: Kernel, input: PackInput, open: OpenSources): Promise<Result<Packed>> {
-  const { assembly, components, sources } = input;
-  const report = input.onProgress ?? (() => undefined);
-  const placed = placePieces(assembly, components);
-  const files: Record<string, Uint8Array> = {};
-  const sourcePaths: Record<string, string> = {};
-  const pieces: Manifest['pieces'] = [];
-  const models: Record<string, Model | undefined> = { ...input.models };
-  const used = [...new Set(assembly.pieces.map((p) => p.componentId))];
-  for (const id of used) {
-    const record = components[id];
-    if (!record || !sources[id]) return failed('recipe.missing', { file: assembly.name, field: 'piece', text: `component ${id}` });
-    const path = `sources/${record.source.blob.slice(0, 12)}-${safeFileName(record.source.fileName)}`;
-    files[path] = sources[id];
-    sourcePaths[id] = path;
-    if (!models[id]) {
-      const opened = await open.of(record, sources[id]);
-      const read = opened.ok ? opened.value.read() : opened;
-      if (!read.ok) return read;
-      models[id] = read.value.model;
+/** Files of a package as they gather: assemblies one after the other, what several are made of only once. */
+export class Packing {
+  readonly files: Record<string, Uint8Array> = {};
+  readonly models: Record<string, Model | undefined>;
+  private readonly sourcePaths: Record<string, string> = {};
+  private readonly used: string[] = [];
+  private readonly made = new Map<string, Promise<Result<TargetGeometry>>>();
+  private readonly kernel: Kernel;
+  private readonly input: Omit<PackInput, 'assembly' | 'onProgress'>;
+  private readonly open: OpenSources;
+
+  constructor(kernel: Kernel, input: Omit<PackInput, 'assembly' | 'onProgress'>, open: OpenSources) {
+    this.kernel = kernel;
+    this.input = input;
+    this.open = open;
+    this.models = { ...input.models };
+  }
+
+  /** Adds an assembly with its parts under `folder` (empty or with a slash at its end); what its manifest says of it. */
+  async add(assembly: AssemblyRecord, folder: string, report: PackInput['onProgress'] = () => undefined): Promise<Result<AssemblyManifest>> {
+    const { components, sources } = this.input;
+    for (const { componentId: id } of assembly.pieces) {
+      if (this.used.includes(id)) continue;
+      const record = components[id];
+      if (!record || !sources[id]) return failed('recipe.missing', { file: assembly.name, field: 'piece', text: `component ${id}` });
+      const path = `sources/${record.source.blob.slice(0, 12)}-${safeFileName(record.source.fileName)}`;
+      this.files[path] = sources[id];
+      this.sourcePaths[id] = path;
+      if (!this.models[id]) {
+        const opened = await this.open.of(record, sources[id]);
+        const read = opened.ok ? opened.value.read() : opened;
+        if (!read.ok) return read;
+        this.models[id] = read.value.model;
+      }
+      this.used.push(id);
     }
-  }
-  const folders = new Set<string>();
-  for (const [index, piece] of assembly.pieces.entries()) {
-    const record = components[piece.componentId];
-    const gaugeFromFile = placed.get(piece.id);
-    if (!gaugeFromFile) return failed('join.no-mount', { piece: record.name });
-    let folder = `parts/${index + 1}-${safeFileName(record.name)}`;
-    while (folders.has(folder)) folder += '-';
-    folders.add(folder);
-    const parts: PackedPart[] = [];
-    const source = await open.of(record, sources[record.id]);
-    if (!source.ok) return source;
-    for (const target of ['non-cutting', 'cutting'] as const) {
-      if (bodiesFor(record, target).length === 0) continue;
-      report(index / assembly.pieces.length, `${record.name}: ${target} part`);
-      const part = await packPart(
-        kernel,
-        {
-          record,
-          bytes: sources[record.id],
-          source: source.value,
-          target,
-          gaugeFromFile,
-          path: `${folder}/${target}`,
-          blobs: input.blobs ?? {},
-          ...(input.crew ? { crew: input.crew } : {}),
-        },
-        files,
-      );
-      if (!part.ok) return part;
-      parts.push(part.value);
+    const placed = placePieces(assembly, components);
+    const pieces: Manifest['pieces'] = [];
+    const folders = new Set<string>();
+    for (const [index, piece] of assembly.pieces.entries()) {
+      const record = components[piece.componentId];
+      const gaugeFromFile = placed.get(piece.id);
+      if (!gaugeFromFile) return failed('join.no-mount', { piece: record.name });
+      let path = `${folder}parts/${index + 1}-${safeFileName(record.name)}`;
+      while (folders.has(path)) path += '-';
+      folders.add(path);
+      const parts: PackedPart[] = [];
+      const source = await this.open.of(record, sources[record.id]);
+      if (!source.ok) return source;
+      for (const target of ['non-cutting', 'cutting'] as const) {
+        if (bodiesFor(record, target).length === 0) continue;
+        report(index / assembly.pieces.length, `${record.name}: ${target} part`);
+        const part = await this.part({ record, source: source.value, target, gaugeFromFile, path: `${path}/${target}` });
+        if (!part.ok) return part;
+        parts.push(part.value);
+      }
+      pieces.push({ piece: piece.id, name: record.name, componentId: record.id, mountInGauge: placeFrame(gaugeFromFile, mountFrameOf(record)), parts });
     }
-    pieces.push({ piece: piece.id, name: record.name, componentId: record.id, mountInGauge: placeFrame(gaugeFromFile, mountFrameOf(record)), parts });
+    report(0.95, 'Writing the package');
+    const tips = placeTips(assembly, components, placed);
+    const gaugeLength = gaugeLengthOf(assembly, tips) ?? null;
+    return done({ name: assembly.name, gaugeLength, tips, pieces, checks: checkAssembly(assembly, components, this.models), assembly });
   }
-  const outlines = (input.outlines ?? []).filter((o) => used.some((id) => isMadeOf(components[id], o)));
-  const drawingPaths: Record<string, string> = {};
-  for (const { id, way } of outlines) {
-    const bytes = way.kind === 'drawing' ? input.drawings?.[way.blob] : undefined;
-    if (way.kind !== 'drawing' || !bytes) continue;
-    drawingPaths[id] = `drawings/${way.blob.slice(0, 12)}-${safeFileName(way.fileName)}`;
-    files[drawingPaths[id]] = bytes;
+
+  /** What all assemblies of the manifest share; drawings are among the files from now on. */
+  rest(): Pick<Manifest, 'createdAt' | 'unit' | 'components' | 'outlines' | 'sources' | 'drawings'> {
+    const { components, now } = this.input;
+    const outlines = (this.input.outlines ?? []).filter((o) => this.used.some((id) => isMadeOf(components[id], o)));
+    const drawings: Record<string, string> = {};
+    for (const { id, way } of outlines) {
+      const bytes = way.kind === 'drawing' ? this.input.drawings?.[way.blob] : undefined;
+      if (way.kind !== 'drawing' || !bytes) continue;
+      drawings[id] = `drawings/${way.blob.slice(0, 12)}-${safeFileName(way.fileName)}`;
+      this.files[drawings[id]] = bytes;
+    }
+    return { createdAt: now, unit: 'mm', components: this.used.map((id) => components[id]), outlines, sources: this.sourcePaths, drawings };
   }
-  report(0.95, 'Writing the package');
-  const tips = placeTips(assembly, components, placed);
-  const manifest: Omit<Manifest, 'files'> = {
-    format: 'ruota-package',
-    version: PACKAGE_VERSION,
-    name: assembly.name,
-    createdAt: input.now,
-    unit: 'mm',
-    gaugeLength: gaugeLengthOf(assembly, tips) ?? null,
-    tips,
-    pieces,
-    checks: checkAssembly(assembly, components, models),
-    assembly,
-    components: used.map((id) => components[id]),
-    outlines,
-    sources: sourcePaths,
-    drawings: drawingPaths,
-  };
-  return done({ bytes: writePackage(manifest, files), manifest });
+
+  // A component in several assemblies is made once.
+  private geometry(part: PartInput): Promise<Result<TargetGeometry>> {
+    const key = `${part.target} ${part.record.id}`;
+    const before = this.made.get(key);
+    if (before) return before;
+    const made = targetGeometry(this.kernel, part, this.input, this.input.sources[part.record.id]);
+    this.made.set(key, made);
+    return made;
+  }
+
+  private async part(part: PartInput): Promise<Result<PackedPart>> {
+    const made = await this.geometry(part);
+    return made.ok ? packPart(this.kernel, part, made.value, this.files) : made;
+  }
 }
 
 const isMadeOf = ({ source }: ComponentRecord, { id }: OutlineRecord): boolean => source.kind === 'outline' && source.outline === id;
 
 interface PartInput {
   readonly record: ComponentRecord;
-  readonly bytes: Uint8Array;
   readonly source: OpenModel;
   readonly target: GeometryTarget;
   readonly gaugeFromFile: Motion;
   readonly path: string;
-  readonly blobs: NonNullable<PackInput['blobs']>;
-  readonly crew?: Crew;
+}
+
+// In the coordinates of the component's file.
+interface TargetGeometry {
+  readonly parts: readonly PaintedPart[];
+  readonly profile?: HalfProfile;
+  readonly growth: Growth;
+  readonly closed: boolean;
+  readonly proof: GeometryPartRecord[];
 }
 
 // The geometry of a target: as it was made on the Bench where that still holds, else made now.
 async function targetGeometry(
   kernel: Kernel,
-  { record, bytes, source, target, blobs, crew }: PartInput,
-): Promise<Result<{ parts: readonly PaintedPart[]; profile?: HalfProfile; growth: Growth; closed: boolean; proof: GeometryPartRecord[] }>> {
+  { record, source, target }: PartInput,
+  { blobs, crew }: Pick<PackInput, 'blobs' | 'crew'>,
+  bytes: Uint8Array,
+): Promise<Result<TargetGeometry>> {
   const fresh = freshGeometry(record, target);
-  const blob = fresh && blobs[fresh.blob];
+  const blob = fresh && blobs?.[fresh.blob];
   const decoded = blob && hashBytes(blob) === fresh.blob ? decodeModel(blob) : undefined;
   if (fresh && decoded?.ok) {
     const parts = fresh.parts.map(({ bodies, mode }, i) => ({ bodies, mode, ...decoded.value.bodies[i] }));
-    return done({ parts, profile: fresh.profile, growth: fresh.growth, closed: fresh.closed, proof: fresh.parts });
+    const { profile, growth, closed } = fresh;
+    return done({ parts, ...(profile ? { profile } : {}), growth, closed, proof: fresh.parts });
   }
   const made = await makeGeometry(kernel, {
     bytes,
@@ -189,27 +212,34 @@ async function targetGeometry(
   return made.ok ? done({ ...made.value, proof: made.value.parts.map(partRecord) }) : made;
 }
 
-async function packPart(kernel: Kernel, input: PartInput, files: Record<string, Uint8Array>): Promise<Result<PackedPart>> {
-  const { record, source, target, gaugeFromFile, path } = input;
+async function packPart(
+  kernel: Kernel,
+  { record, source, target, gaugeFromFile, path }: PartInput,
+  made: TargetGeometry,
+  files: Record<string, Uint8Array>,
+): Promise<Result<PackedPart>> {
   const { mode, tolerance } = chosenGeometry(record, target);
   const frame = mountFrameOf(record);
   const ids = bodiesFor(record, target);
-  const made = await targetGeometry(kernel, input);
-  if (!made.ok) return made;
-  const { profile, growth, closed, proof } = made.value;
-  const parts = made.value.parts.map((p) => ({ ...p, mesh: moveMesh(gaugeFromFile, p.mesh) }));
+  const { profile, growth, closed, proof } = made;
+  const parts = made.parts.map((p) => ({ ...p, mesh: moveMesh(gaugeFromFile, p.mesh) }));
   const mesh = joinMeshes(parts.map((p) => p.mesh));
   const name = `${record.name}, ${target}`;
   files[`${path}.stl`] = writeStl(mesh);
   const painted = parts.flatMap((part) => paintPart(part, record, COLOURS[target], name));
   files[`${path}.glb`] = await writeGlb(painted, { frame: 'gauge: Z towards the work, X radial', mode, tolerance, growth });
+  // Others find the interfaces by their names.
+  const placements = placementsOf(
+    placeFrame(gaugeFromFile, frame),
+    record.seats.map((s) => placeFrame(gaugeFromFile, s.frame)),
+    record.tips.map((t) => move(gaugeFromFile, programmedPointOf(t, frame))),
+  );
   if (profile) {
-    const placedFrame = placeFrame(gaugeFromFile, frame);
-    files[`${path}.step`] = writeRevolvedStep(kernel, profile, placedFrame, name);
+    files[`${path}.step`] = writeRevolvedStep(kernel, profile, placeFrame(gaugeFromFile, frame), name, placements);
   } else {
     // Of a wrap the true faces: a STEP file of its triangles would serve nobody.
     const bodies = ids.map((id) => ({ id, name: record.bodies.find((b) => b.id === id)?.name ?? id }));
-    const step = source.writeStep({ bodies, targetFromFile: gaugeFromFile });
+    const step = source.writeStep({ bodies, targetFromFile: gaugeFromFile, placements });
     if (step?.ok === false) return step;
     if (step) files[`${path}.step`] = step.value;
   }
@@ -225,61 +255,4 @@ async function packPart(kernel: Kernel, input: PartInput, files: Record<string, 
     proof,
     ...(profile ? { profile } : {}),
   });
-}
-
-/** A package opened again: its records, with ids as they were packed, and the vendor files. */
-export interface OpenedPackage {
-  readonly manifest: Manifest;
-  readonly files: Record<string, Uint8Array>;
-  readonly assembly: AssemblyRecord;
-  readonly components: Record<string, ComponentRecord>;
-  readonly sources: Record<string, Uint8Array>;
-  readonly outlines: Record<string, OutlineRecord>;
-  /** By the hash of their content. */
-  readonly drawings: Record<string, Uint8Array>;
-}
-
-/** Opens a package: manifest, hashes and every record validated. */
-export function openPackage(bytes: Uint8Array, file: string): Result<OpenedPackage> {
-  const read = readPackage(bytes, file);
-  if (!read.ok) return read;
-  const { manifest, files } = read.value;
-  const assembly = readRecord(manifest.assembly, file);
-  if (!assembly.ok) return assembly;
-  if (assembly.value.kind !== 'assembly') return failed('package.bad-manifest', { file, field: 'assembly', text: 'it is not an assembly' });
-  const components: Record<string, ComponentRecord> = {};
-  const sources: Record<string, Uint8Array> = {};
-  for (const raw of manifest.components) {
-    const record = readRecord(raw, file);
-    if (!record.ok) return record;
-    if (record.value.kind !== 'component') return failed('package.bad-manifest', { file, field: 'components', text: 'one is not a component' });
-    const path = manifest.sources[record.value.id];
-    if (!path) return failed('package.missing-file', { file, field: `source of ${record.value.name}` });
-    const { source } = record.value;
-    const isOwn = source.kind === 'file' || hashBytes(writeSolidShape(source.shape)) === source.blob;
-    if (hashBytes(files[path]) !== source.blob || !isOwn) return failed('package.changed-file', { file, field: path });
-    components[record.value.id] = record.value;
-    sources[record.value.id] = files[path];
-  }
-  const absent = assembly.value.pieces.find((p) => !components[p.componentId]);
-  if (absent)
-    return {
-      ok: false,
-      issues: [issue('package.bad-manifest', { file, field: `assembly.pieces.${absent.id}`, text: `component ${absent.componentId} is not in the package` })],
-    };
-  const outlines: Record<string, OutlineRecord> = {};
-  const drawings: Record<string, Uint8Array> = {};
-  for (const raw of manifest.outlines) {
-    const record = readRecord(raw, file);
-    if (!record.ok) return record;
-    if (record.value.kind !== 'outline') return failed('package.bad-manifest', { file, field: 'outlines', text: 'one is not an outline' });
-    const { id, way } = record.value;
-    const path = manifest.drawings[id];
-    if (way.kind === 'drawing' && path) {
-      if (hashBytes(files[path]) !== way.blob) return failed('package.changed-file', { file, field: path });
-      drawings[way.blob] = files[path];
-    }
-    outlines[id] = record.value;
-  }
-  return done({ manifest, files, assembly: assembly.value, components, sources, outlines, drawings });
 }

@@ -121,6 +121,53 @@ describe('a set-up from its file', () => {
   });
 });
 
+describe('bolts of a seat', () => {
+  // As its drawing has them (demo/rim-blocks.ts): through holes of 6.8 at X 58 and -28, Y 28 and -38.
+  const DRAWN = [58, -28].flatMap((x) => [28, -38].map((y) => ({ x, y, diameter: 6 })));
+  let block: SetUpParts;
+  beforeAll(async () => {
+    block = await cooked({ assemblies: [{ key: 'turning', recipe: 'hub-turning.json' }], places: [place('turning', 1)] });
+  });
+  // The same block, its foot bolted to the face instead of held by its shank.
+  const bolted = (bolts: typeof DRAWN, turnDeg = 0): Check[] => {
+    const connection = { standard: 'bolted face' as const, size: '' };
+    const [first] = block.assemblies.turning?.pieces ?? [];
+    const component = block.components[first.componentId];
+    if (!component?.mount) throw new Error('no block');
+    const told = setUpTable({
+      ...block,
+      machine: { ...twin, carriers: [{ ...turret, connection, bolts }] },
+      setUp: { ...block.setUp, places: block.setUp.places.map((p) => ({ ...p, turnDeg })) },
+      components: { ...block.components, [component.id]: { ...component, mount: { ...component.mount, connection } } },
+    });
+    return told.stations[0].checks.filter((c) => c.code === 'bolts');
+  };
+  it('are found in the foot of a block, all of them or three', () => {
+    const [all] = bolted(DRAWN);
+    expect([all.state, all.message]).toEqual(['pass', '4 of 4 bolts of upper turret find a hole in Slot block 40, 0 mm off at most']);
+    expect(bolted([...DRAWN.slice(0, 3), { x: 0, y: 0, diameter: 6 }])).toMatchObject([{ state: 'pass' }]);
+    // As far as the hole has play: 0.4 about M6.
+    expect(bolted(DRAWN.map((b) => ({ ...b, x: b.x + 0.39 })))[0].message).toContain('0.39 mm off');
+    expect(bolted([])).toEqual([]);
+  });
+  it('that meet no hole are told with where the holes are', () => {
+    const [wrong] = bolted(DRAWN.map((b) => ({ ...b, x: b.x + 0.41 })));
+    expect(wrong).toMatchObject({ state: 'fail', value: 0, limit: 3 });
+    expect(wrong.message).toContain('4 of 4 bolts of upper turret find no hole in the foot of Slot block 40');
+    expect(wrong.message).toMatch(/it has 4: .*6\.8 at 58, -38/);
+    // Too thick for them, and a block turned the other way: its pattern is not the same then.
+    expect(bolted(DRAWN.map((b) => ({ ...b, diameter: 8 })))[0].state).toBe('fail');
+    expect(bolted(DRAWN, 180)[0]).toMatchObject({ state: 'fail', message: expect.stringMatching(/Turned by 0° it sits on them\.$/) });
+    expect(wrong.message).not.toContain('Turned by');
+    expect(
+      bolted(
+        DRAWN.map(({ x, y, diameter }) => ({ x: -x, y: -y, diameter })),
+        180,
+      )[0].state,
+    ).toBe('pass');
+  });
+});
+
 describe('components of data where they stand', () => {
   it('a holder of ISO 5608 in a square station, right and left, turns as its style says', async () => {
     const parts = await cooked({
@@ -140,7 +187,9 @@ describe('components of data where they stand', () => {
     expect(along(right)?.enteringAngle).toBeCloseTo(95, 0);
     expect(along(right)?.endCuttingAngle).toBeCloseTo(4.4, 0);
     expect(along(copy)?.enteringAngle).toBeCloseTo(93, 0);
-    expect(along(copy)?.endCuttingAngle).toBeCloseTo(180 - 93 - 35, 0);
+    // Leaned by 13 degrees, its 35 are seen as nearly 36.
+    expect(along(copy)?.endCuttingAngle).toBeGreaterThan(180 - 93 - 36);
+    expect(along(copy)?.endCuttingAngle).toBeLessThan(180 - 93 - 35);
   });
   it('an end mill needs a station that drives it, a drill off the axis too', async () => {
     const file = (driven: 'all' | number[], words: string, rest: object = {}): Partial<SetUpFile> => ({
@@ -186,8 +235,9 @@ describe('components of data where they stand', () => {
     const { from = 0, to = 0, best = 0 } = upright.swivel?.window ?? {};
     expect(best).toBeGreaterThan(from);
     expect(to).toBeGreaterThan(best);
-    // 35 degrees of insert leave 55 for both reliefs; each at least 2.
-    expect(to - from).toBeCloseTo(55 - 4, 0);
+    // 35 degrees of insert, seen as nearly 36 as it leans, leave 54 for both reliefs; each at least 2.
+    expect(to - from).toBeGreaterThan(54 - 4);
+    expect(to - from).toBeLessThan(55 - 4);
     expect(allOf(await cooked(at(Math.round(best))))).toEqual([]);
     expect(allOf(await cooked(at(Math.ceil(to) + 3)))).toEqual(['warn relief']);
     expect(allOf(await cooked(at(130)))).toContain('fail swivel');

@@ -10,6 +10,7 @@ import {
   type AssemblyRecord,
   blankSchema,
   type ComponentRecord,
+  isZip,
   type MachineRecord,
   ON_MASTER,
   placedEdgeSchema,
@@ -18,10 +19,11 @@ import {
   readText,
   SET_UP_VERSION,
   type SetUpRecord,
+  type TrialRecord,
   withComponentIds,
 } from '#core/records';
 import { componentOfSpec, workOf } from '#core/sources';
-import { openPackage } from './pack.ts';
+import { openAnyPackage, openPackage } from './open-package.ts';
 import { cookRecipe, readRecipe } from './recipe.ts';
 
 const key = z.string().min(1).max(40);
@@ -61,12 +63,39 @@ export const setUpFileSchema = z.object({
 });
 export type SetUpFile = z.infer<typeof setUpFileSchema>;
 
-/** A set-up file with all that it names, read. */
+/** A set-up file or package with all that it names, read. */
 export interface CookedSetUp extends SetUpParts {
+  readonly assemblies: Readonly<Record<string, AssemblyRecord>>;
+  readonly components: Readonly<Record<string, ComponentRecord>>;
+  readonly models: Readonly<Record<string, Model>>;
+  /** Vendor files by component. */
+  readonly sources: Readonly<Record<string, Uint8Array>>;
+  /** Those of a package. */
+  readonly trials: readonly TrialRecord[];
   readonly warnings: readonly Issue[];
 }
 
-/** Reads a set-up file and what it names. `fileBytes` gives a file's content by its name. */
+/** Reads a set-up, from a file as documented in docs/set-up.md or from its package. `fileBytes` gives the content of what a file names. */
+export async function readSetUp(
+  kernel: Kernel,
+  bytes: Uint8Array,
+  file: string,
+  fileBytes: (name: string) => Uint8Array,
+  now: string,
+): Promise<Result<CookedSetUp>> {
+  if (!isZip(bytes)) return cookSetUp(kernel, new TextDecoder().decode(bytes), file, fileBytes, now);
+  const opened = openAnyPackage(bytes, file);
+  if (!opened.ok) return opened;
+  if (opened.value.kind !== 'set-up')
+    return failed('package.bad-manifest', { file, field: 'format', text: 'it is the package of one assembly, not of a set-up' });
+  const { machine, setUp, trials, components, sources } = opened.value;
+  const models = await modelsOf(kernel, components, sources);
+  if (!models.ok) return models;
+  const assemblies = Object.fromEntries(opened.value.assemblies.map(({ assembly }) => [assembly.id, assembly]));
+  return done({ machine, setUp, assemblies, components, models: models.value, sources, trials, warnings: [] });
+}
+
+/** Reads the text of a set-up file and what it names. */
 export async function cookSetUp(
   kernel: Kernel,
   text: string,
@@ -82,6 +111,7 @@ export async function cookSetUp(
   const assemblies: Record<string, AssemblyRecord> = {};
   const components: Record<string, ComponentRecord> = {};
   const models: Record<string, Model> = {};
+  const sources: Record<string, Uint8Array> = {};
   const warnings: Issue[] = [];
   for (const given of said.assemblies) {
     if (assemblies[given.key]) return failed('record.bad', { file, field: 'assemblies', text: `two are called ${given.key}` });
@@ -92,10 +122,11 @@ export async function cookSetUp(
     assemblies[given.key] = withComponentIds({ ...cooked.value.assembly, id: given.key }, idOf);
     for (const [id, c] of Object.entries(cooked.value.components)) components[idOf(id)] = { ...c, id: idOf(id) };
     for (const [id, m] of Object.entries(cooked.value.models)) models[idOf(id)] = m;
+    for (const [id, b] of Object.entries(cooked.value.sources)) sources[idOf(id)] = b;
     warnings.push(...cooked.value.warnings);
   }
   const setUp = setUpOf(said, machine.value, assemblies, components, file, now);
-  return setUp.ok ? done({ machine: machine.value, setUp: setUp.value, assemblies, components, models, warnings }) : setUp;
+  return setUp.ok ? done({ machine: machine.value, setUp: setUp.value, assemblies, components, models, sources, trials: [], warnings }) : setUp;
 }
 
 function machineOf(said: SetUpFile['machine'], file: string, fileBytes: (name: string) => Uint8Array): Result<MachineRecord> {
@@ -129,6 +160,7 @@ interface OneAssembly {
   readonly assembly: AssemblyRecord;
   readonly components: Readonly<Record<string, ComponentRecord>>;
   readonly models: Readonly<Record<string, Model>>;
+  readonly sources: Readonly<Record<string, Uint8Array>>;
   readonly warnings: readonly Issue[];
 }
 
@@ -149,13 +181,22 @@ async function fromPackage(kernel: Kernel, file: string, bytes: Uint8Array): Pro
   const opened = openPackage(bytes, file);
   if (!opened.ok) return opened;
   const { assembly, components, sources } = opened.value;
+  const models = await modelsOf(kernel, components, sources);
+  return models.ok ? done({ assembly, components, models: models.value, sources, warnings: [] }) : models;
+}
+
+async function modelsOf(
+  kernel: Kernel,
+  components: Readonly<Record<string, ComponentRecord>>,
+  sources: Readonly<Record<string, Uint8Array>>,
+): Promise<Result<Record<string, Model>>> {
   const models: Record<string, Model> = {};
   for (const [id, record] of Object.entries(components)) {
     const read = await readModelFile(kernel, sources[id], record.source.fileName, { work: workOf(record) });
     if (!read.ok) return read;
     models[id] = read.value.model;
   }
-  return done({ assembly, components, models, warnings: [] });
+  return done(models);
 }
 
 async function ofData(kernel: Kernel, given: Extract<Given, { words: string } | { spec: unknown }>, now: string): Promise<Result<OneAssembly>> {
@@ -167,7 +208,8 @@ async function ofData(kernel: Kernel, given: Extract<Given, { words: string } | 
   const made = makeComponent(spec);
   if (!made.ok) return { ok: false, issues: sayUnmade(made).map((text) => issue('component.unmade', { name: given.key, text })) };
   const record = componentOfSpec(spec, made.part, { id: 'component', name: made.part.name, now });
-  const read = await readModelFile(kernel, writeSolidShape(made.part.shape), shapeFileName(made.part.name), { exactProperties: true });
+  const bytes = writeSolidShape(made.part.shape);
+  const read = await readModelFile(kernel, bytes, shapeFileName(made.part.name), { exactProperties: true });
   if (!read.ok) return read;
   const assembly: AssemblyRecord = {
     kind: 'assembly',
@@ -180,7 +222,7 @@ async function ofData(kernel: Kernel, given: Extract<Given, { words: string } | 
     createdAt: now,
     changedAt: now,
   };
-  return done({ assembly, components: { component: record }, models: { component: read.value.model }, warnings: [] });
+  return done({ assembly, components: { component: record }, models: { component: read.value.model }, sources: { component: bytes }, warnings: [] });
 }
 
 /** The record of a set-up file; `assemblies` by their keys, `components` by the ids that their pieces have. What is named and not there is a fault with its field. */

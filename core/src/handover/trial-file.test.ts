@@ -1,60 +1,15 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
-import { SHIPPED_MACHINES } from '#core/carrier';
+import { readWords } from '#core/components';
 import { say } from '#core/issues';
-import { type Kernel, loadKernel } from '#core/kernel';
 import { counterClockwise, type FlatPoint, loopThrough } from '#core/outline';
-import { checkStock, reachOf, readSteps, Replay, runToEnd, stockOf, type TrialResult, type TrialSetting, trialSetting } from '#core/trial';
-import { cookTrial } from './index.ts';
+import { checkStock, Replay, type TrialResult, type TrialSetting, trialSetting } from '#core/trial';
+import { bar, cook, demo, OUTSIDE, place, plain, run, settingOf, turret, twin } from './trial-for-tests.ts';
 
-const demo = join(import.meta.dirname, '../../../demo');
-const [twin] = SHIPPED_MACHINES;
-const [turret] = twin.carriers;
-/** The twin-spindle lathe with plain sockets. */
-const plain = (mounting: 'rim' | 'face', connection: object) => ({ ...twin, carriers: [{ ...turret, mounting, connection }] });
-const place = (assembly: string, station: number, rest: object = {}) => ({ carrier: 'upper-turret', station, assembly, ...rest });
-const bar = { diameter: 60, bore: 0, length: 70 };
-
-let kernel: Kernel;
-const cook = (file: object) => cookTrial(kernel, JSON.stringify(file), 'trial.json', (name) => readFileSync(join(demo, name)), '');
-async function settingOf(file: object): Promise<TrialSetting> {
-  const cooked = await cook(file);
-  if (!cooked.ok) throw new Error(cooked.issues.map(say).join());
-  return trialSetting(cooked.value.parts, cooked.value.job);
-}
-function run(setting: TrialSetting, program: string): TrialResult {
-  const steps = readSteps(program, 'p.nc', setting);
-  const stock = stockOf(setting);
-  if (!steps.ok) throw new Error(steps.issues.map(say).join());
-  if (!stock) throw new Error('no stock');
-  return runToEnd(setting, steps.value.steps, stock);
-}
 const told = ({ events }: TrialResult) => events.filter((e) => e.kind !== 'near').map((e) => `${e.line} ${e.kind} ${e.between.join(' / ')}`);
 
-/** Outside: the part is a spigot of 50 by 40 on a bar of 60; the zero is 68 before the jaws, the bar stands 2 over it. */
-const OUTSIDE = {
-  setUp: {
-    machine: plain('rim', { standard: 'square', size: '25x25' }),
-    assemblies: [{ key: 'turning', words: 'dclnr 2525 m12' }],
-    places: [place('turning', 1), place('turning', 2, { turn: 180, spindle: 'counter' })],
-    blanks: { main: bar, counter: bar },
-  },
-  zero: 68,
-  contour: {
-    points: [
-      [0, 0],
-      [0, 25],
-      [-40, 25],
-      [-40, 0],
-    ] as FlatPoint[],
-  },
-};
 const FACE_AND_TURN = 'T0101\nG97 S1000 M3\nG0 X64. Z0.\nG1 X-1.6 F0.2\nG0 X61. Z2.\nX56.\nG1 Z-40. F0.25\nX58.\nG0 Z2.\nX50.\nG1 Z-40.\nX62.\nG28 U0 W0\nM30';
-
-beforeAll(async () => {
-  kernel = await loadKernel();
-});
 
 describe('a trial outside', () => {
   let outside: TrialSetting;
@@ -95,6 +50,27 @@ describe('a trial outside', () => {
     expect(told(there)).toEqual([]);
     expect(there.removedVolume).toBeCloseTo(here.removedVolume, 2);
     expect(there.against?.over).toBeCloseTo(here.against?.over ?? 0, 4);
+  });
+  it('comes out the same in blocks that are split, and with cuts that have nothing to do with each other in the other order', () => {
+    const whole = 'G1 X56. Z2. F0.25\nG1 Z-18. F0.25\nG3 X60. Z-20. R2.\nG1 X64.';
+    const [from, to, share] = [2, -18, 0.37];
+    const split = whole.replace('G1 Z-18.', `G1 Z${(from + (to - from) * share).toFixed(4)} F0.25\nG1 Z-18.`);
+    const start = 'T0101\nG97 S1000 M3\nG0 X64. Z2.\n';
+    const area = (program: string) => {
+      const { removedVolume, events, part } = run(outside, program);
+      // How near a miss is told within a tenth: at the clearance itself one way may tell it and another not.
+      return { removedVolume, kinds: events.map((e) => e.kind).filter((k) => k !== 'near'), loops: part.length };
+    };
+    const [one, two] = [area(start + whole), area(start + split)];
+    // Over 3,500 mm2 of surface: some nanometres of what rounding leaves.
+    expect(Math.abs(two.removedVolume - one.removedVolume)).toBeLessThan(0.05);
+    expect([two.kinds, two.loops]).toEqual([one.kinds, one.loops]);
+    // Two shallow passes over stretches that are apart.
+    const pass = (z: number) => `G0 X64. Z${z}.\nX57.\nG1 Z${z - 4}. F0.2\nX64.\n`;
+    const [there, back] = [area(`${start}${pass(-6)}${pass(-20)}`), area(`${start}${pass(-20)}${pass(-6)}`)];
+    expect(there.removedVolume).toBeGreaterThan(1000);
+    expect(Math.abs(back.removedVolume - there.removedVolume)).toBeLessThan(0.05);
+    expect([...back.kinds].sort()).toEqual([...there.kinds].sort());
   });
   it('says what is wrong with the line: the wrong way, a spindle that stands, a rapid through the work, a cut into the part and what is left', () => {
     expect(told(run(outside, FACE_AND_TURN.replace('M3', 'M4')))).toEqual([expect.stringMatching(/^4 sense DCLNR/)]);
@@ -177,6 +153,22 @@ describe('a trial outside', () => {
     // Turned on 25 nothing of it is met.
     expect(told(run(held, 'T0101 M3 G97 S900\nG0 X64. Z3.\nX56.\nG1 Z-30. F0.25\nX64.'))).toEqual([]);
   });
+  it('a steady rest stands on the work where it is: what turns over it touches it, before and behind it nothing does', async () => {
+    // A ring from Z -30 to -20 on the bar of 60, 100 outside.
+    const held = await settingOf({ ...OUTSIDE, contour: undefined, support: { kind: 'steady rest', body: 100, width: 10, at: -20 } });
+    const turn = (z: number) => run(held, `T0101 M3 G97 S900\nG0 X56. Z2.\nG1 Z${z}. F0.25\nX110.\nG0 Z4.`);
+    const [touch] = turn(-25).events.filter((e) => e.kind === 'touch' && e.between[1] === 'steady rest');
+    expect(touch).toMatchObject({ line: 3, between: ['DCLNR2525M12', 'steady rest'] });
+    // It goes 5 in along Z: no place of what both have is deeper than half of that, but for the slant of the insert.
+    expect(touch.depth).toBeGreaterThan(2.4);
+    expect(touch.depth).toBeLessThan(3.5);
+    expect(turn(-15).events.filter((e) => e.between[1] === 'steady rest' && e.kind === 'touch')).toEqual([]);
+    // Over it, at 104, nothing is cut and nothing touched; at 98 it is.
+    const over = (x: number) =>
+      run(held, `T0101 M3 G97 S900\nG0 X${x}. Z2.\nZ-40.\nX120.`).events.filter((e) => e.kind === 'touch' && e.between[1] === 'steady rest');
+    expect(over(104)).toEqual([]);
+    expect(over(98)[0]?.depth).toBeCloseTo(1, 1);
+  });
   it('a blank that is smaller than the part is said, and by how much', () => {
     const box = (radius: number): FlatPoint[] => [
       [0, 0],
@@ -241,6 +233,87 @@ describe('a trial outside', () => {
   });
 });
 
+describe('a feed that an edge cannot take', () => {
+  const back = (x: number, z = -20) => `T0101\nG97 S1000 M3\nG0 X${x}. Z2.\nG1 Z-30. F0.2\nG0 X70.\nZ-55.\nX${x - 4}.\nG1 Z${z}.\nG28 U0 W0\nM30`;
+  const loose = { ...OUTSIDE, contour: undefined };
+  it('away from the chuck 2 deep with an end cutting angle of 5: the edge slides; with a tool for it, and as deep as its nose, it is cut', async () => {
+    const right = await settingOf(loose);
+    const deep = run(right, back(56)).events.filter((e) => e.kind === 'feed');
+    expect(deep).toHaveLength(1);
+    // 4 deep over 25 and 2 over 10 is 3.4 on average; some of it was taken where it went in.
+    expect(deep[0]).toMatchObject({
+      line: 8,
+      message: expect.stringMatching(/is fed away from the chuck, 2\.\d+ mm deep: the edge that leads there does not cut/),
+    });
+    expect(deep[0].depth).toBeLessThan((4 * 25 + 2 * 10) / 35);
+    // Within its nose of 0.8.
+    const shallow = run(right, 'T0101\nG97 S1000 M3\nG0 X70. Z-55.\nX59.\nG1 Z2. F0.2\nG28 U0 W0\nM30');
+    expect(shallow.removedVolume).toBeGreaterThan(1000);
+    expect(shallow.events.filter((e) => e.kind === 'feed')).toEqual([]);
+    // Towards the chuck it may be as deep; and a neutral edge of 72.5 on both sides goes both ways.
+    expect(run(right, 'T0101\nG97 S1000 M3\nG0 X52. Z2.\nG1 Z-30. F0.2\nX62.\nG28 U0 W0\nM30').events.filter((e) => e.kind === 'feed')).toEqual([]);
+    const neutral = await settingOf({ ...loose, setUp: { ...OUTSIDE.setUp, assemblies: [{ key: 'turning', words: 'svvcn 2525 m16' }] } });
+    expect(run(neutral, back(56)).events.filter((e) => e.kind === 'feed')).toEqual([]);
+  });
+});
+
+describe('a slope that an edge cannot take', () => {
+  const loose = { ...OUTSIDE, contour: undefined };
+  // 2 deep along the bar of 60, then down or up a slope over 20 mm of Z.
+  const slope = (deg: number, towards: 1 | -1 = -1) => {
+    const dx = 20 * Math.tan((deg * Math.PI) / 180);
+    return towards === -1
+      ? `T0101\nG97 S1000 M3\nG0 X56. Z2.\nG1 Z-5. F0.2\nG1 X${(56 - 2 * dx).toFixed(3)} Z-25.\nG1 X70.\nG28 U0 W0\nM30`
+      : `T0101\nG97 S1000 M3\nG0 X70. Z-45.\nX53.\nG1 X${(53 - 2 * dx).toFixed(3)} Z-25. F0.2\nG1 X70.\nG28 U0 W0\nM30`;
+  };
+  const feeds = (s: TrialSetting, program: string) => run(s, program).events.filter((e) => e.kind === 'feed');
+
+  it('down towards the chuck: as steep as the edge that follows clears, which is by 5 degrees less what it leans', async () => {
+    const right = await settingOf(loose);
+    expect(feeds(right, slope(4))).toEqual([]);
+    // Out of the work it may go as steep as it likes.
+    expect(feeds(right, slope(-40))).toEqual([]);
+    const [steep, ...more] = feeds(right, slope(12));
+    expect(more).toEqual([]);
+    expect(steep).toMatchObject({
+      line: 5,
+      message: expect.stringMatching(/is fed at 12\.0° to the axis, \d\.\d+ mm deep: the edge that follows lies 7\.\d° in what it leaves\./),
+    });
+    // 72.5 on both sides clear that by far.
+    const neutral = await settingOf({ ...loose, setUp: { ...OUTSIDE.setUp, assemblies: [{ key: 'turning', words: 'svvcn 2525 m16' }] } });
+    expect(feeds(neutral, slope(40))).toEqual([]);
+  });
+  it('backwards: with the edge that does not lead there', async () => {
+    const right = await settingOf(loose);
+    // Its end cutting edge leads by 5 degrees less 3: it slides; going down by 8 it leads by 13, and cuts.
+    expect(feeds(right, slope(-3, 1)).map((e) => e.message)).toEqual([
+      expect.stringMatching(/at 3\.0° to the axis, .* the edge that leads there does not cut/),
+    ]);
+    expect(feeds(right, slope(8, 1))).toEqual([]);
+  });
+});
+
+describe('a cut that is deeper than the edge is long', () => {
+  it('is told with how long it is there: a side of the insert less its corners, seen across the way', async () => {
+    // DCLNR 2525 M12: a rhomb of 12.9 by side; at 95 degrees its side reaches 12.9 - nose over the way along the axis.
+    const thick = await settingOf({
+      ...OUTSIDE,
+      contour: undefined,
+      setUp: { ...OUTSIDE.setUp, blanks: { main: { diameter: 100, bore: 0, length: 70 }, counter: bar } },
+    });
+    const cut = (depth: number) => run(thick, `T0101\nG97 S500 M3\nG0 X${100 - 2 * depth}. Z5.\nG1 Z-12. F0.2\nX110.\nG28 U0 W0\nM30`).events;
+    expect(cut(11).filter((e) => e.kind === 'depth')).toEqual([]);
+    const [deep] = cut(14).filter((e) => e.kind === 'depth');
+    expect(deep).toMatchObject({ line: 4, between: [expect.stringMatching(/DCLNR/), 'work'] });
+    const side = 12.7 / Math.sin((80 * Math.PI) / 180);
+    const reaches = Number(/its edge reaches (\d+\.\d+) mm/.exec(deep.message)?.[1]);
+    // What is straight of it and both noses: the whole side, less what their corners lack.
+    expect(reaches).toBeGreaterThan(side - 0.8);
+    expect(reaches).toBeLessThan(side + 0.1);
+    expect(deep.depth).toBeCloseTo(14 - reaches, 0);
+  });
+});
+
 describe('a trial in a bore', () => {
   const inside = (bore: number) => ({
     setUp: {
@@ -268,6 +341,31 @@ describe('a trial in a bore', () => {
     expect(free.events.find((e) => e.kind === 'near' && e.between[0].endsWith('Bar'))?.depth).toBeGreaterThan(0.08);
     expect(free.events.find((e) => e.kind === 'near' && e.between[0].endsWith('Bar'))?.depth).toBeLessThan(0.125);
   });
+  it('an insert’s flank rubs where the wall comes round towards it: by its thickness and clearance; leaned it is clear', async () => {
+    const lies = (words: string, LAMS?: number) => {
+      const { spec } = readWords(words);
+      return { ...spec, values: { ...spec?.values, ...(LAMS === undefined ? {} : { LAMS }) } };
+    };
+    const bored = async (spec: object, diameter: number) => {
+      const file = inside(diameter - 1);
+      const setting = await settingOf({ ...file, setUp: { ...file.setUp, assemblies: [{ key: 'bar', spec }], places: [place('bar', 1)] } });
+      const { events } = run(setting, `T0101 M3 G97 S900\nG0 X${diameter}. Z5.\nG1 Z-10. F0.05\nG1 X${diameter - 2}.\nG0 Z5.`);
+      return events.filter((e) => e.kind !== 'near');
+    };
+    // Flat, 3.97 below the edge it is set back by 7 degrees; the wall stands at radius r there too.
+    for (const diameter of [21, 24]) {
+      const [rubs, ...others] = await bored(lies('A16M-SCLCR 09', 0), diameter);
+      expect(others).toEqual([]);
+      expect(rubs).toMatchObject({ kind: 'touch', line: 3, between: [expect.stringMatching(/^flank of A16M-SCLCR/), 'work'] });
+      const r = diameter / 2;
+      const back = 3.97 * Math.tan((7 * Math.PI) / 180);
+      expect(rubs.depth).toBeCloseTo(Math.hypot(r - back, 3.97) - r, 2);
+      expect(rubs.message).toMatch(/Insert rubs: its flank goes 0\.\d{3} mm into the work that its edge leaves/);
+    }
+    // Where nobody says how it lies it leans so far that it is clear of its least bore; a thin insert is clear without.
+    expect(await bored(lies('A16M-SCLCR 09'), 21)).toEqual([]);
+    expect(await bored(lies('A16M-SCLCR 06', 0), 20)).toEqual([]);
+  });
   it('a drill makes a hole with its point, a bar opens it behind: volumes by formula', async () => {
     const setting = await settingOf(inside(0));
     const { stock, events, removedVolume } = run(
@@ -288,140 +386,6 @@ describe('a trial in a bore', () => {
     // Less the ring that the nose leaves at the bottom: under two square millimetres of section.
     expect(removedVolume).toBeLessThan(drilled + opened);
     expect(removedVolume).toBeGreaterThan(drilled + opened - 130);
-  });
-});
-
-describe('reach', () => {
-  const spigot: FlatPoint[] = [
-    [0, 0],
-    [0, 25],
-    [-40, 25],
-    [-40, 30],
-    [-60, 30],
-    [-60, 0],
-  ];
-  const of = async (points: FlatPoint[]) => reachOf(await settingOf({ ...OUTSIDE, contour: { points } }));
-  it('a right-hand edge reaches face, spigot and shoulder, but for what its nose leaves in the corner: r^2 (1 - pi / 4)', async () => {
-    const reach = await of(spigot);
-    const [edge] = reach?.edges ?? [];
-    expect(reach?.edges).toHaveLength(1);
-    expect(edge.blocked.map((b) => b.why)).toEqual(['nose radius']);
-    // 25 of the face and 40 of the spigot; 0.8 on both sides of the corner.
-    expect(edge.blocked[0].from).toBeCloseTo(65 - 0.8, 0);
-    expect(edge.blocked[0].to).toBeCloseTo(65 + 0.8, 0);
-    expect(edge.residual.area).toBeCloseTo(0.64 * (1 - Math.PI / 4), 2);
-    // In its middle as far from one wall as from the other.
-    expect(edge.residual.thickness).toBeCloseTo(0.8 * (1 - Math.SQRT1_2), 1);
-    expect(reach?.together.area).toBeCloseTo(edge.residual.area, 6);
-  });
-  it('into a recess it gets as far as its end cutting angle of 5 degrees lets it: the rest stays', async () => {
-    const width = 12;
-    const recess: FlatPoint[] = [
-      [0, 0],
-      [0, 30],
-      [-10, 30],
-      [-10, 27],
-      [-10 - width, 27],
-      [-10 - width, 30],
-      [-60, 30],
-      [-60, 0],
-    ];
-    const reach = await of(recess);
-    const [edge] = reach?.edges ?? [];
-    // From the shoulder down to the far wall: a triangle of 5 degrees at most; nothing of the floor.
-    const drop = width * Math.tan((5 * Math.PI) / 180);
-    expect(edge.residual.area).toBeGreaterThan(width * 3 - (width * drop) / 2 - 0.05);
-    expect(edge.residual.area).toBeLessThan(width * 3);
-    // As far from the floor as from the shoulder that it hangs on.
-    expect(edge.residual.thickness).toBeCloseTo(3 / (1 + Math.tan((5 * Math.PI) / 180)), 1);
-    // 30 of the face and 10 of the outside; then no floor.
-    const floor = edge.blocked.find((b) => b.from < 30 + 10 + 3 + 5 && b.to > 30 + 10 + 3 + 5);
-    expect(floor?.why).toMatch(/edge angle|body/);
-    const wall = edge.reached.find((r) => r.from > 30 + 10 + 3 + width);
-    // The nose touches the far wall above its own foot.
-    expect(wall?.from).toBeGreaterThan(30 + 10 + 3 + width + 3 - drop);
-    expect(wall?.from).toBeLessThan(30 + 10 + 3 + width + 3 + 0.05);
-  });
-  it('what is behind a shoulder stays though there is room beyond the axis: the other side of the part is there', async () => {
-    // On a thin shaft a recess of 10, 1 deep behind its shoulder: 5 degrees of end cutting angle leave more than half of it.
-    const recess = await of([
-      [0, 0],
-      [0, 5],
-      [-3, 5],
-      [-3, 4],
-      [-13, 4],
-      [-13, 5],
-      [-40, 5],
-      [-40, 0],
-    ]);
-    const drop = 10 * Math.tan((5 * Math.PI) / 180);
-    expect(recess?.edges[0].residual.area).toBeGreaterThan(10 - (10 * drop) / 2 - 0.1);
-  });
-  it('what no edge gets to is put as a tool: how slim, which hand; edges that do nothing are left out of their order', async () => {
-    // A waist with a flank of 45 degrees to the chuck, and one of 30 away from it: 180 less both is 105, and 2 of relief on either side.
-    const flank = 8 / Math.tan(Math.PI / 6);
-    const waist: FlatPoint[] = [
-      [0, 0],
-      [0, 30],
-      [-6, 30],
-      [-6 - flank, 22],
-      [-26, 22],
-      [-34, 30],
-      [-60, 30],
-      [-60, 0],
-    ];
-    const slopes = await of(waist);
-    expect(slopes?.order).toEqual([0]);
-    const [edge, ...more] = slopes?.missing ?? [];
-    expect(more).toEqual([]);
-    expect(edge).toMatchObject({ isInside: false, included: 80, width: undefined, hand: 'right' });
-    expect([edge.towardsChuck, edge.away, edge.between]).toEqual([45, 30, 101]);
-    // Between square walls nothing but a grooving edge gets in, no wider than the groove.
-    const groove = await of([
-      [0, 0],
-      [0, 30],
-      [-10, 30],
-      [-10, 24],
-      [-14, 24],
-      [-14, 30],
-      [-60, 30],
-      [-60, 0],
-    ]);
-    expect(groove?.missing).toEqual([expect.objectContaining({ included: undefined, width: expect.closeTo(4, 1), isInside: false })]);
-    // What only the nose leaves in a corner asks for nothing.
-    expect((await of(spigot))?.missing).toEqual([]);
-  });
-  it('a bar in a bore is stopped by what it is itself: its diameter and width', async () => {
-    // WF 11 and a bar of 16: on a bore of 9.2 its far side would be on 9.8.
-    const bore = async (radius: number) => {
-      const setting = await settingOf({
-        setUp: {
-          machine: plain('face', { standard: 'cylindrical', size: 16 }),
-          assemblies: [{ key: 'bar', words: 'A16M-SCLCR 06' }],
-          places: [place('bar', 1)],
-          blanks: { main: { ...bar, bore: 2 * radius - 2 }, counter: null },
-        },
-        zero: 70,
-        contour: {
-          points: [
-            [0, radius],
-            [0, 30],
-            [-30, 30],
-            [-30, radius],
-          ],
-        },
-      });
-      return reachOf(setting)?.edges[0];
-    };
-    const [narrow, wide] = [await bore(9.2), await bore(12)];
-    expect(narrow?.blocked.some((b) => b.why === 'body' && b.by.includes('Bar') && b.at[1] === 9.2)).toBe(true);
-    // Wide enough: all of the bore but its end, which is closed by the bar behind it.
-    const wall = wide?.reached.reduce((s, r) => s + r.to - r.from, 0) ?? 0;
-    expect(wall).toBeGreaterThan(28);
-    expect(wide?.blocked.every((b) => b.why !== 'body' || b.at[1] > 12)).toBe(true);
-  });
-  it('without a contour nothing is told', async () => {
-    expect(reachOf(await settingOf({ ...OUTSIDE, contour: undefined }))).toBeUndefined();
   });
 });
 

@@ -3,11 +3,23 @@ import { done, failed, type Issue, type Result } from '#core/issues';
 import type { Kernel } from '#core/kernel';
 import { LARGEST_LENGTH } from '#core/math';
 import { counterClockwise, flatPointSchema, halfProfileSchema, type HalfProfile, loopThrough, turnedRound, validateProfile, withFrontAt } from '#core/outline';
-import { readText, SPINDLES, supportSchema } from '#core/records';
+import { type Channel, MOST_CHANNELS, OTHER_ZEROS, readText, SPINDLES, supportSchema } from '#core/records';
 import { readPartSection } from '#core/sources';
-import { type Operation, operationSchema, readSteps, runToEnd, stockOf, type TrialJob, trialSetting, wholePieces, WORK_ZEROS, writeProgram } from '#core/trial';
+import {
+  jobOf,
+  type Operation,
+  operationSchema,
+  readChannels,
+  runChannels,
+  stockOf,
+  toEnd,
+  type TrialJob,
+  trialSetting,
+  wholePieces,
+  writeProgram,
+} from '#core/trial';
 import type { SetUpParts } from '#core/carrier';
-import { cookSetUp, setUpFileSchema } from './set-up-file.ts';
+import { type CookedSetUp, cookSetUp, readSetUp, setUpFileSchema } from './set-up-file.ts';
 
 const length = z.number().min(-LARGEST_LENGTH).max(LARGEST_LENGTH);
 
@@ -16,7 +28,7 @@ const sectionSchema = z.union([z.object({ points: z.array(flatPointSchema).min(3
 
 /** A trial as a file. Documented in docs/trial.md; mm, Z of the part: 0 at its zero, away from the chuck. */
 export const trialFileSchema = z.object({
-  /** A set-up file, or one itself. */
+  /** A set-up file or package, or one itself. */
   setUp: z.union([z.string().min(1), setUpFileSchema]),
   spindle: z.enum(SPINDLES).default('main'),
   /** From the jaws' front to the zero of the part. */
@@ -32,9 +44,15 @@ export const trialFileSchema = z.object({
     .optional(),
   support: supportSchema.optional(),
   program: z.string().min(1).optional(),
+  /** Or several that run together, each with the carrier that it moves where its tools do not say so. */
+  channels: z
+    .array(z.object({ program: z.string().min(1), carrier: z.string().min(1).optional() }).strict())
+    .min(2)
+    .max(MOST_CHANNELS)
+    .optional(),
   /** Cuts that a program is written of, where there is none. */
   operations: z.array(operationSchema).max(200).default([]),
-  zeros: z.partialRecord(z.enum(WORK_ZEROS), length).default({}),
+  zeros: z.partialRecord(z.enum(OTHER_ZEROS), length).default({}),
   clearance: z.number().min(0).max(100).default(0.5),
   tolerance: z.number().min(0.0005).max(5).default(0.005),
 });
@@ -44,8 +62,8 @@ export type TrialFile = z.infer<typeof trialFileSchema>;
 export interface CookedTrial {
   readonly parts: SetUpParts;
   readonly job: TrialJob;
-  /** The name of its program. */
-  readonly program: string | undefined;
+  /** Its programs, read; none where they are written of operations. */
+  readonly programs: readonly Channel[];
   readonly operations: readonly Operation[];
   readonly warnings: readonly Issue[];
 }
@@ -55,7 +73,6 @@ export interface KnownTrials {
   readonly before: readonly string[];
   readonly setUps: Map<string, Result<CookedSetUp>>;
 }
-type CookedSetUp = Extract<Awaited<ReturnType<typeof cookSetUp>>, { ok: true }>['value'];
 
 /** Reads a trial file and what it names. `fileBytes` gives a file's content by its name. `known`: what was read for others in the same breath. */
 export async function cookTrial(
@@ -73,14 +90,10 @@ export async function cookTrial(
   if (after !== undefined && (after === file || known.before.includes(after) || known.before.length >= MOST_BEFORE))
     return failed('record.bad', { file, field: 'stock', text: `${after} would come after itself` });
   const asText = (name: string) => new TextDecoder().decode(fileBytes(name));
-  const isFile = typeof said.setUp === 'string';
-  const setUpName = isFile ? (said.setUp as string) : file;
-  // What a set-up file names lies beside it.
-  const folder = isFile && setUpName.includes('/') ? setUpName.slice(0, setUpName.lastIndexOf('/') + 1) : '';
   const parts =
-    (isFile && known.setUps.get(setUpName)) ||
-    (await cookSetUp(kernel, isFile ? asText(setUpName) : JSON.stringify(said.setUp), setUpName, (name) => fileBytes(folder + name), now));
-  if (isFile) known.setUps.set(setUpName, parts);
+    typeof said.setUp === 'string'
+      ? await setUpFrom(kernel, said.setUp, fileBytes, now, known)
+      : await cookSetUp(kernel, JSON.stringify(said.setUp), file, fileBytes, now);
   if (!parts.ok) return parts;
   const notes: Issue[] = [];
   const sectionOf = async (given: TrialFile['stock'], field: string): Promise<Result<HalfProfile | undefined>> => {
@@ -105,13 +118,52 @@ export async function cookTrial(
   if (!parts.value.machine.spindles[said.spindle])
     return failed('record.bad', { file, field: 'spindle', text: `${parts.value.machine.name} has no ${said.spindle} spindle` });
   const { spindle, zero, zeros, clearance, tolerance, support } = said;
+  if (said.program !== undefined && said.channels) return failed('record.bad', { file, field: 'channels', text: 'there is a program beside them' });
+  // Carriers are said by id or by name.
+  const { name: machineName, carriers } = parts.value.machine;
+  const idOf = (carrier: string) => carriers.find((c) => c.id === carrier || c.name === carrier)?.id;
+  const channels = said.channels ?? (said.program === undefined ? [] : [{ program: said.program, carrier: undefined }]);
+  for (const [field, list] of [
+    ['channels', channels],
+    ['operations', said.operations],
+  ] as const) {
+    const odd = list.find(({ carrier }) => carrier !== undefined && idOf(carrier) === undefined)?.carrier;
+    if (odd !== undefined) return failed('record.bad', { file, field, text: `${machineName} has no carrier ${odd}` });
+  }
+  const carrierOf = (carrier: string | undefined) => (carrier === undefined ? undefined : idOf(carrier));
   return done({
     parts: parts.value,
     job: { spindle, zero, zeros, support, clearance, tolerance, contour: contour.value, stock: stock.value },
-    program: said.program,
-    operations: said.operations,
+    programs: channels.map(({ program, carrier }): Channel => ({ name: program, text: asText(program), carrier: carrierOf(carrier) ?? null })),
+    operations: said.operations.map((op): Operation => ({ ...op, carrier: carrierOf(op.carrier) })),
     warnings: [...parts.value.warnings, ...notes],
   });
+}
+
+async function setUpFrom(
+  kernel: Kernel,
+  name: string,
+  fileBytes: (name: string) => Uint8Array,
+  now: string,
+  { setUps }: KnownTrials,
+): Promise<Result<CookedSetUp>> {
+  const before = setUps.get(name);
+  if (before) return before;
+  // What a set-up file names lies beside it.
+  const folder = name.includes('/') ? name.slice(0, name.lastIndexOf('/') + 1) : '';
+  const read = await readSetUp(kernel, fileBytes(name), name, (other) => fileBytes(folder + other), now);
+  setUps.set(name, read);
+  return read;
+}
+
+/** A trial of a set-up's package: the one of that name, or the only one. */
+export async function trialOfPackage(kernel: Kernel, bytes: Uint8Array, file: string, name?: string): Promise<Result<CookedTrial>> {
+  const read = await readSetUp(kernel, bytes, file, () => new Uint8Array(0), '');
+  if (!read.ok) return read;
+  const { trials, warnings } = read.value;
+  const found = trials.filter((t) => name === undefined || t.name === name);
+  if (found.length !== 1) return failed('package.which-trial', { file, names: trials.map((t) => t.name).join(', ') || 'none' });
+  return done({ parts: read.value, job: jobOf(found[0]), programs: found[0].programs, operations: [], warnings });
 }
 
 // Trials one after the other.
@@ -127,15 +179,15 @@ async function leftByTrial(
   const asText = (name: string) => new TextDecoder().decode(fileBytes(name));
   const cooked = await cookTrial(kernel, asText(file), file, fileBytes, now, known);
   if (!cooked.ok) return cooked;
-  const { parts, job, program, operations } = cooked.value;
+  const { parts, job, programs, operations } = cooked.value;
   const setting = trialSetting(parts, job);
   const stock = stockOf(setting);
   if (!stock) return failed('record.bad', { file, field: 'stock', text: 'the set-up has no blank in that spindle; say what is turned' });
-  const text = program === undefined ? writeProgram(setting, operations, stock) : done({ text: asText(program), notes: [] });
-  if (!text.ok) return text;
-  const read = readSteps(text.value.text, program ?? file, setting);
+  const text = programs.length === 0 ? writeProgram(setting, operations, stock) : undefined;
+  if (text && !text.ok) return text;
+  const read = readChannels(text ? [{ name: file, text: text.value.text, carrier: text.value.carrier }] : programs, setting);
   if (!read.ok) return read;
-  return done(wholePieces(runToEnd(setting, read.value.steps, stock).part));
+  return done(wholePieces(toEnd(runChannels(setting, read.value.channels, stock)).part));
 }
 
 function asProfile(given: z.infer<typeof sectionSchema>, file: string, field: string): Result<HalfProfile> {

@@ -7,12 +7,13 @@ import { loadKernel } from '#core/kernel';
 import { move, type Vec3 } from '#core/math';
 import { readSteps, runToEnd, stockOf, type TrialSetting, trialSetting } from '#core/trial';
 import { cookTrial } from './index.ts';
+import { place, plain, settingOf } from './trial-for-tests.ts';
 import { Random } from '../../../demo/corpus/random.ts';
 
 // A slow way that shares nothing with the trial but what the tool is: the work as cells, the tool as points, time in small steps.
 
 // As many as a run of all tests has time for; more by hand: PROGRAMS=200.
-const PROGRAMS = Number(process.env.PROGRAMS ?? 8);
+const PROGRAMS = Number(process.env.PROGRAMS ?? 6);
 const demo = join(import.meta.dirname, '../../../demo');
 const CELL = 0.1;
 const STEP = 0.1;
@@ -69,65 +70,93 @@ function pointsOf({ triangles }: Body, apart: number): Float64Array {
   return Float64Array.from(out);
 }
 
+/** A tool as the slow way has it. */
+interface SlowTool {
+  readonly setting: TrialSetting;
+  /** Its programmed point about the reference. */
+  readonly X: number;
+  readonly Z: number;
+  /** What cuts, column by column from `left` on: how far its points and edges reach, seen from above. */
+  readonly left: number;
+  readonly ranges: readonly (readonly [number, number])[];
+  /** Points of what does not cut, that may come near at all. */
+  readonly holder: readonly Float64Array[];
+}
+
+function slowTool(setting: TrialSetting): SlowTool {
+  const [row] = setting.table.stations;
+  const bodies = carriedWith(row, setting.table, setting.parts)
+    .filter((c) => c.station === 1)
+    .map(({ mesh, motion, cuts }): Body => {
+      const at = (i: number) => move(motion, [mesh.positions[3 * i], mesh.positions[3 * i + 1], mesh.positions[3 * i + 2]]);
+      return {
+        cuts,
+        triangles: Array.from(
+          { length: mesh.triangles.length / 3 },
+          (_, t) => [at(mesh.triangles[3 * t]), at(mesh.triangles[3 * t + 1]), at(mesh.triangles[3 * t + 2])] as const,
+        ),
+      };
+    });
+  const { X, Z } = row.edges[0].atWork;
+  const insert = bodies.filter((b) => b.cuts).flatMap((b) => b.triangles);
+  const zs = insert.flat().map((p) => p[2]);
+  const left = Math.min(...zs);
+  const ranges = Array.from({ length: Math.ceil((Math.max(...zs) - left) / CELL) }, (_, j): [number, number] => {
+    const z = left + (j + 0.5) * CELL;
+    let range: [number, number] = [Infinity, -Infinity];
+    for (const t of insert)
+      for (const [p, q] of [
+        [t[0], t[1]],
+        [t[1], t[2]],
+        [t[2], t[0]],
+      ]) {
+        if (p[2] > z === q[2] > z) continue;
+        const x = p[0] + ((q[0] - p[0]) * (z - p[2])) / (q[2] - p[2]);
+        range = [Math.min(range[0], x), Math.max(range[1], x)];
+      }
+    return range;
+  });
+  const holder = bodies
+    .filter((b) => !b.cuts)
+    .map((b) => pointsOf(b, 0.35))
+    // The work is no larger, and no way goes deeper.
+    .map((p) =>
+      p.filter((_, i) => {
+        const k = 3 * Math.floor(i / 3);
+        return p[k] - X < 19 && p[k + 2] - Z < 9;
+      }),
+    );
+  return { setting, X, Z, left, ranges, holder };
+}
+
+// Beside the demo's holder tools of data: a slim one, one that goes both ways.
+const WORDS = ['dvjnr 2525 m16', 'svvcn 2525 m16'];
+
 describe('touches and cuts against a slow way of finding them', () => {
-  let setting: TrialSetting;
+  let tools: SlowTool[];
   beforeAll(async () => {
     const text = readFileSync(join(demo, 'hub-trial.json'), 'utf8');
     const cooked = await cookTrial(await loadKernel(), text, 'hub-trial.json', (name) => readFileSync(join(demo, name)), '');
     if (!cooked.ok) throw new Error(cooked.issues.map(say).join());
-    setting = trialSetting(cooked.value.parts, { ...cooked.value.job, contour: undefined, clearance: 0 });
+    const own = trialSetting(cooked.value.parts, { ...cooked.value.job, contour: undefined, clearance: 0 });
+    const { stock } = JSON.parse(text) as { stock: object };
+    const others = WORDS.map((words) =>
+      settingOf({
+        setUp: { machine: plain('rim', { standard: 'square', size: '25x25' }), assemblies: [{ key: 'tool', words }], places: [place('tool', 1)] },
+        zero: own.job.zero,
+        stock,
+        clearance: 0,
+      }),
+    );
+    tools = [own, ...(await Promise.all(others))].map(slowTool);
   });
-  it('the turning holder on random ways: the same work is left, and it touches on the same line or does not', () => {
-    const { parts, partZ } = setting;
-    const row = setting.table.stations[0];
-    const bodies = carriedWith(row, setting.table, parts)
-      .filter((c) => c.station === 1)
-      .map(({ mesh, motion, cuts }): Body => {
-        const at = (i: number) => move(motion, [mesh.positions[3 * i], mesh.positions[3 * i + 1], mesh.positions[3 * i + 2]]);
-        return {
-          cuts,
-          triangles: Array.from(
-            { length: mesh.triangles.length / 3 },
-            (_, t) => [at(mesh.triangles[3 * t]), at(mesh.triangles[3 * t + 1]), at(mesh.triangles[3 * t + 2])] as const,
-          ),
-        };
-      });
-    const { X, Z } = row.edges[0].atWork;
-    // What cuts, column by column: how far its points and edges reach, seen from above.
-    const insert = bodies.filter((b) => b.cuts).flatMap((b) => b.triangles);
-    const width = Math.ceil(16 / CELL);
-    const left = Math.min(...insert.flat().map((p) => p[2]));
-    const ranges = Array.from({ length: width }, (_, j): [number, number] => {
-      const z = left + (j + 0.5) * CELL;
-      let range: [number, number] = [Infinity, -Infinity];
-      for (const t of insert)
-        for (const [p, q] of [
-          [t[0], t[1]],
-          [t[1], t[2]],
-          [t[2], t[0]],
-        ]) {
-          if (p[2] > z === q[2] > z) continue;
-          const x = p[0] + ((q[0] - p[0]) * (z - p[2])) / (q[2] - p[2]);
-          range = [Math.min(range[0], x), Math.max(range[1], x)];
-        }
-      return range;
-    });
-    const holder = bodies
-      .filter((b) => !b.cuts)
-      .map((b) => pointsOf(b, 0.35))
-      // Only what may come near at all: the work is no larger, and no way goes deeper.
-      .map((p) =>
-        p.filter((_, i) => {
-          const k = 3 * Math.floor(i / 3);
-          return p[k] - X < 19 && p[k + 2] - Z < 9;
-        }),
-      );
-    expect(partZ(0)).toBeLessThan(0);
+  it('turning tools on random ways: the same work is left, and they touch on the same line or do not', () => {
     const chance = new Random(23);
     const random = () => chance.next();
     let touched = 0;
     let free = 0;
     for (let n = 0; n < PROGRAMS; n++) {
+      const { setting, X, Z, left, ranges, holder } = tools[n % tools.length];
       const way: [number, number, boolean][] = [[4, 34, true]];
       for (let k = 0; k < 5; k++) {
         const last = way[way.length - 1];

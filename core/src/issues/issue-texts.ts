@@ -15,7 +15,16 @@ export const issueTexts = {
     'Part of the file is missing, and the geometry would be wrong; export it again.',
   ],
   'step.syntax': ['{file}, line {line}: the STEP text is damaged ({text}).', 'Download or export the file again.'],
-  'step.no-solid': ['{file} has no solid body; it holds {found}.', 'Ask the vendor for a solid model, or sew the surfaces in the CAD system.'],
+  'step.sewn': ['{file}: {faces} loose surfaces were sewn to {bodies}.', 'Look at it before it is used; a file with solids is better.'],
+  'step.hole-closed': [
+    '{file}: {holes} in a body that was sewn had no face and is closed with a plane one.',
+    'Check the place: what the missing face was is not in the file.',
+  ],
+  'step.surfaces-left': [
+    '{file}: {faces} that belong to no body are left out.',
+    'They are labels or construction surfaces as a rule; nothing is missing then.',
+  ],
+  'step.no-solid': ['{file} has no solid body; it holds {found}.', 'The surfaces do not meet to a body; ask the vendor for a solid model.'],
   'step.unreadable': ['The geometry kernel could not read {file} ({text}).', 'Export it again; AP214 or AP242 without assemblies works best.'],
   'step.invalid-body': [
     '{file}: body {body} has invalid geometry.',
@@ -144,6 +153,15 @@ export const issueTexts = {
     '{file}: {field} is not the file that was packed (its content differs).',
     'Write the package again; somebody or something changed it.',
   ],
+  'machine.no-mount': ['{name} has no mount, so it is not known how it sits in the machine.', 'Mark its mount on the Bench.'],
+  'machine.behind-mount': ['Nothing of {name} lies in front of its mount.', 'Let its mount look at the work: turn it round on the Bench.'],
+  'machine.no-body': ['{name} has no closed body to measure.', 'Look at its bodies on the Bench.'],
+  'package.empty-set-up': ['Nothing stands in {name}, so there is nothing to hand over.', 'Load a station in Carrier first.'],
+  'package.lost-assembly': [
+    '{name}: the assembly at station {station} is gone from the Shelf.',
+    'Clear that station in Carrier, or let another assembly stand there.',
+  ],
+  'package.which-trial': ['{file}: which trial is meant is not clear; there are: {names}.', 'Say its name by --trial.'],
   'package.newer': ['{file} was written by a newer version (format {version}; this one reads up to {limit}).', 'Update Ruota.'],
   'program.empty': ['{file} has no block.', 'Open a program as plain ISO 6983 text.'],
   'program.too-long': ['{file} has {megabytes} MB; the limit is {limit} MB.', 'Divide the program, or let it call subprograms.'],
@@ -159,8 +177,12 @@ export const issueTexts = {
   'program.plane': ['{file}, line {line}: {text} leaves the turning plane.', 'A trial is turned in G18.'],
   'program.bad-value': ['{file}, line {line}: {text} is not a value that can be used.', 'Correct the block.'],
   'program.shift': ['{file}, line {line}: G50 and G92 are understood with S, as the limit of the speed.', 'Use G54 to G59 for zeros.'],
-  'program.zero': ['{file}, line {line}: nothing says where the zero {text} lies.', 'Say it beside the program, or use G54.'],
+  'program.zero': [
+    '{file}, line {line}: nothing says where the zero {text} lies.',
+    'Say where it lies along Z of the part (in Trial under tried, in a file as zeros), or use G54.',
+  ],
   'program.no-tool': ['{file}, line {line}: {text} is not loaded for this spindle.', 'Load it in the set-up, or correct the number.'],
+  'program.whose-tool': ['{file}, line {line}: {text} stands on {carriers}.', 'Say which of them this program moves.'],
   'program.tool-first': ['{file}, line {line}: it moves before a tool was called.', 'Call a tool (T) first: it says which carrier moves.'],
   'program.other-carrier': [
     '{file}, line {line}: {text} stands on the {carrier}, and the program moves the {first}.',
@@ -180,6 +202,16 @@ export const issueTexts = {
   'program.endless': ['{file}, line {line}: more than {limit} blocks are run.', 'Look whether a subprogram is called too often.'],
   'program.optional': ['{file}, line {line}: blocks that begin with / are run.', 'Take them out if the control leaves them out.'],
   'program.other-m': ['{file}, line {line}: {text} is passed over.', 'Nothing is to be done, unless it moves something.'],
+  'program.waits-differ': [
+    '{file}, line {line}: it waits at {text}, and {other} comes to {otherText} first (line {otherLine}): both would wait for ever.',
+    'Give all channels the same marks in the same order.',
+  ],
+  'program.waits-alone': ['{file}, line {line}: it waits at {text}, and {other} never comes to it.', 'Put the mark into all channels, or take it out.'],
+  'program.waits-unheard': [
+    '{file}, line {line}: {text} waits for another channel, and there is none.',
+    'Add the program of the other channel, if it has one.',
+  ],
+  'program.same-carrier': ['{file} moves {carrier}, and so does {other}.', 'Each channel moves a carrier of its own: say which one, or correct the tools.'],
   'program.over-again': ['{file}, line {line}: M99 would start the program again; it ends here.', 'Nothing is to be done.'],
   'section.no-axis': ['{file} has no face that turns about a line: it has no half section.', 'Take a part that is turned, or a drawing of its half section.'],
   'section.not-round': [
@@ -199,6 +231,7 @@ export const issueTexts = {
   'trial.no-edge': ['{name} has no body that cuts: it takes nothing away here.', 'Give its cutting part the role cutting on the Bench.'],
   'trial.driven': ['{name} is driven across the axis: what it cuts is not round, and is left as it is.', 'What it touches is told all the same.'],
   'operation.failed': ['Operation {number}, {text}, cannot be written.', ''],
+  'operation.whose-tool': ['Tool {tool} stands on {carriers}.', 'Say which of them cuts.'],
   'operation.no-tool': ['No tool {tool} is loaded for this spindle.', 'Load it in the set-up.'],
   'operation.no-contour': ['Nothing says what is to come out.', 'Take a contour first: cuts are made from it.'],
   'operation.nothing': ['{name}: there is nothing to {text} that it can cut.', 'Look at its reach, or at what is cut already.'],

@@ -1,6 +1,7 @@
 export { type Kernel, isKernelLost, kernelErrorText, loadKernel } from './kernel.ts';
 export { liveHandleCount } from './scope.ts';
 export { checkStepText, LARGEST_STEP_FILE } from './check-step.ts';
+export { placementsOf } from './named-placements.ts';
 export { readSolids, type ReadModel, type ReadSolidsOptions } from './read-solids.ts';
 export { type SampledBody, type SampleOptions, sampleSolids } from './sample-faces.ts';
 export { part21String, type StepPart, writeRevolvedStep, writeStepPart } from './step-write.ts';

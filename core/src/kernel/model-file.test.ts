@@ -117,6 +117,30 @@ describe('faces of a mesh', () => {
     expect(planes).toHaveLength(4);
     expect(kinds(model).filter((k) => k === 'cylinder')).toHaveLength(1);
   });
+  it.each([3, 4, 8])('a flank between two rounded corners of %i strips stays flat: its corners lie on a large cylinder as well', (strips) => {
+    // A plate 12.7 wide and 4 thick with corners of 0.8, from its outline.
+    const half = 6.35 - 0.8;
+    const outline = [0, 1, 2, 3].flatMap((q) =>
+      Array.from({ length: strips + 1 }, (_, i): [number, number] => {
+        const a = (q + i / strips) * (Math.PI / 2);
+        const [mx, my] = [
+          [half, half],
+          [-half, half],
+          [-half, -half],
+          [half, -half],
+        ][q];
+        return [mx + 0.8 * Math.cos(a), my + 0.8 * Math.sin(a)];
+      }),
+    );
+    const n = outline.length;
+    const positions = [0, 4].flatMap((z) => outline.flatMap(([x, y]) => [x, y, z]));
+    const sides = outline.flatMap((_, i) => [i, (i + 1) % n, n + ((i + 1) % n), i, n + ((i + 1) % n), n + i]);
+    const ends = outline.slice(2).flatMap((_, i) => [0, i + 2, i + 1, n, n + i + 1, n + i + 2]);
+    const { model } = open([moveMesh(askew, { positions: Float64Array.from(positions), triangles: Uint32Array.from([...sides, ...ends]) })]);
+    const { faces } = model.bodies[0];
+    expect(faces.filter((f) => f.surface.kind === 'plane')).toHaveLength(6);
+    expect(faces.flatMap((f) => (f.surface.kind === 'cylinder' ? [Math.round(f.surface.radius * 1e3)] : []))).toEqual([800, 800, 800, 800]);
+  });
   it('smooth neighbours: a cylinder has none over its sharp ends', () => {
     const { model } = open([meshOf({ kind: 'cylinder', radius: 8, height: 20 })]);
     const round = model.bodies[0].faces.findIndex((f) => f.surface.kind === 'cylinder');

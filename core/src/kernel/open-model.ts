@@ -87,7 +87,7 @@ export class OpenModel {
   }
 
   /** Bodies as they came, moved, as a STEP file; undefined where the file has no true faces. */
-  writeStep(part: Pick<StepPart, 'bodies' | 'targetFromFile'>): Result<Uint8Array> | undefined {
+  writeStep(part: Pick<StepPart, 'bodies' | 'targetFromFile' | 'placements'>): Result<Uint8Array> | undefined {
     const { solids } = this;
     return solids?.use(() => writeOpenSolids(solids, part));
   }

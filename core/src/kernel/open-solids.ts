@@ -1,10 +1,11 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
-import { done, failed, type Result } from '#core/issues';
+import { done, failed, type Issue, issue, type Result } from '#core/issues';
 import { checkStepText } from './check-step.ts';
 import { isShapeFile, readSolidShape, shapeBodies } from '#core/outline';
 import { listSubShapes } from './gp.ts';
 import { type Kernel, kernelErrorText } from './kernel.ts';
 import { type ModelWork, NO_WORK, workSolids } from './model-work.ts';
+import { type SewnFaces, sewLooseFaces } from './sew-faces.ts';
 import { makeShapeSolids } from './shape-solids.ts';
 import { openScope, type Own, withScope } from './scope.ts';
 import type { StepFacts } from './step-facts.ts';
@@ -23,17 +24,28 @@ export class OpenSolids {
   readonly facts: SolidsFacts;
   readonly work: ModelWork;
   readonly solids: readonly TopoDS_Shape[];
+  /** What was mended to have them: loose faces that were sewn. */
+  readonly mended: readonly Issue[];
   /** The chord that each solid was tessellated with last. A finer tessellation would serve for a coarser one, which then would not be what it is elsewhere. */
   private readonly meshed: (number | undefined)[] = [];
   private readonly release: () => void;
 
-  private constructor(kernel: Kernel, file: string, facts: SolidsFacts, work: ModelWork, solids: readonly TopoDS_Shape[], release: () => void) {
+  private constructor(
+    kernel: Kernel,
+    file: string,
+    facts: SolidsFacts,
+    work: ModelWork,
+    solids: readonly TopoDS_Shape[],
+    release: () => void,
+    mended: readonly Issue[] = [],
+  ) {
     this.kernel = kernel;
     this.file = file;
     this.facts = facts;
     this.work = work;
     this.solids = solids;
     this.release = release;
+    this.mended = mended;
   }
 
   static open(kernel: Kernel, bytes: Uint8Array, file: string, work: ModelWork = NO_WORK): Result<OpenSolids> {
@@ -84,14 +96,16 @@ export class OpenSolids {
       return answer;
     };
     try {
-      const read = readShape(oc, scope.own, bytes);
+      const { textToRead, ...known } = facts.value;
+      const read = readShape(oc, scope.own, textToRead === undefined ? bytes : new TextEncoder().encode(textToRead));
       if (read.status !== 'IFSelect_RetDone') return refused(failed('step.unreadable', { file, text: read.status.replace('IFSelect_', '') }));
       whole = read.whole;
-      const solids = whole && !whole.IsNull() ? listSolids(oc, scope.own, whole) : [];
+      const sewn = whole && !whole.IsNull() && known.surfaceModels > 0 ? sewLooseFaces(oc, scope.own, whole, known.surfaceFaces) : undefined;
+      const solids = whole && !whole.IsNull() ? [...listSolids(oc, scope.own, whole), ...(sewn?.bodies ?? [])] : [];
       if (solids.length === 0) return refused(noSolid(oc, scope.own, whole, file, facts.value));
       const worked = workSolids(oc, scope.own, solids, work, file);
       if (!worked.ok) return refused(worked);
-      return done(new OpenSolids(kernel, file, { format: 'step', ...facts.value }, work, worked.value, release));
+      return done(new OpenSolids(kernel, file, { format: 'step', ...known }, work, worked.value, release, sewn ? sayMended(sewn, file) : []));
     } catch (error) {
       release();
       return kernelFailure(kernel, file, error);
@@ -129,6 +143,15 @@ export function withSolids<T>(kernel: Kernel, bytes: Uint8Array, file: string, w
   } finally {
     opened.value.close();
   }
+}
+
+function sayMended({ faces, bodies, closed, left }: SewnFaces, file: string): Issue[] {
+  const out: Issue[] = [];
+  if (bodies.length > 0)
+    out.push(issue('step.sewn', { file, faces: faces - Math.min(left, faces), bodies: bodies.length === 1 ? 'one body' : `${bodies.length} bodies` }));
+  if (bodies.length > 0 && closed > 0) out.push(issue('step.hole-closed', { file, holes: closed === 1 ? 'A hole' : `${closed} holes` }));
+  if (left > 0) out.push(issue('step.surfaces-left', { file, faces: left === 1 ? 'one loose surface' : `${left} loose surfaces` }));
+  return out;
 }
 
 // A broken kernel or one of our own invariants is thrown on: the worker decides.

@@ -204,3 +204,16 @@ export function stringOf(argument: string | undefined): string {
 }
 
 const safeCodePoint = (c: number) => (c <= 0x10ffff ? String.fromCodePoint(c) : '\ufffd');
+
+/** The text inside an entity's parentheses, or all of a complex one; empty where there is none of this number. */
+export function bodyTextOf(file: Part21File, id: number): string {
+  const entity = file.entities.get(id);
+  return entity ? file.text.slice(entity.start, entity.end) : '';
+}
+
+/** What `read` makes of one argument of an entity; undefined where the file has none. */
+export function argumentOf<T>(file: Part21File, id: number, index: number, read: (text: string) => T): T | undefined {
+  const entity = file.entities.get(id);
+  const value = entity && argumentsOf(file, entity)[index];
+  return value === undefined ? undefined : read(value);
+}

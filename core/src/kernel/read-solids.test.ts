@@ -147,7 +147,7 @@ describe('bad files', () => {
       'step.bad-number',
     ],
     ['with a missing instance', () => encode(good().replace(/#\d+ = CARTESIAN_POINT\([^;]*;/, '')), 'step.dangling'],
-    ['without a solid', () => encode(good().replace(/MANIFOLD_SOLID_BREP\('[^']*',#(\d+)\)/g, "SHELL_BASED_SURFACE_MODEL('',(#$1))")), 'step.no-solid'],
+    ['with curves only', () => encode(good().replace(/MANIFOLD_SOLID_BREP\('[^']*',#(\d+)\)/g, "GEOMETRIC_CURVE_SET('',())")), 'step.no-solid'],
   ])('%s: refused with a reason', (_, make, code) => expect(codeOf(make())).toBe(code));
 
   it('too large: refused before it is read', () => {
@@ -182,12 +182,12 @@ describe('bad files', () => {
 });
 
 describe('memory of the kernel', () => {
-  it('does not grow over 50 imports, and no handle is kept', () => {
+  it('does not grow over 30 imports, and no handle is kept', () => {
     const bytes = demo('hub-bore-bar-16-inch.step');
     for (let i = 0; i < 5; i++) readSolids(kernel, bytes, 'x.step');
     const before = kernel.oc.wasmMemory.buffer.byteLength;
     const handles = liveHandleCount();
-    for (let i = 0; i < 50; i++) readSolids(kernel, bytes, 'x.step');
+    for (let i = 0; i < 30; i++) readSolids(kernel, bytes, 'x.step');
     expect(kernel.oc.wasmMemory.buffer.byteLength).toBe(before);
     expect(liveHandleCount()).toBe(handles);
     expect(handles).toBe(0);

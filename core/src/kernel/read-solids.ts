@@ -1,6 +1,6 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { failed, type Issue, issue, type Result, done } from '#core/issues';
-import { type Bounds, boundsDiagonal, DISPLAY_CHORD, LARGEST_LENGTH, type Vec3 } from '#core/math';
+import { type Bounds, boundsDiagonal, DISPLAY_CHORD, LARGEST_LENGTH, scale, type Vec3 } from '#core/math';
 import { type BodyGeometry, isClosedMesh, meshArea, meshBounds, meshCentroid, meshVolume, type Model, validateMesh, weld } from '#core/mesh';
 import { vecOfPoint } from './gp.ts';
 import type { Kernel } from './kernel.ts';
@@ -42,7 +42,7 @@ export function readOpenSolids(step: OpenSolids, options: Omit<ReadSolidsOptions
   const { kernel, file, facts, work } = step;
   return step.use((solids) => {
     const chordTolerance = options.chordTolerance ?? DISPLAY_CHORD;
-    const warnings: Issue[] = [];
+    const warnings: Issue[] = [...step.mended];
     const read: BodyGeometry[] = [];
     for (const [i, solid] of solids.entries()) {
       report(0.5 + (0.45 * i) / solids.length, `Meshing body ${i + 1} of ${solids.length}`);
@@ -72,7 +72,10 @@ export function readOpenSolids(step: OpenSolids, options: Omit<ReadSolidsOptions
     });
     report(0.97, 'Finishing');
     const { format, unit, unitScale } = facts;
-    return done({ model: { format, unit, unitScale: unitScale * work.scale, chordTolerance, bodies }, warnings });
+    const named = facts.format === 'step' ? facts.placements : [];
+    const placements = named.map((p) => ({ ...p, frame: { ...p.frame, origin: scale(p.frame.origin, work.scale) } }));
+    const model: Model = { format, unit, unitScale: unitScale * work.scale, chordTolerance, bodies, ...(placements.length > 0 ? { placements } : {}) };
+    return done({ model, warnings });
   });
 }
 

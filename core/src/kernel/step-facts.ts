@@ -1,5 +1,7 @@
-import { MM_PER_INCH } from '#core/units';
-import { argumentsOf, type Part21Entity, type Part21File, referencesIn, stringOf } from './part21.ts';
+import type { NamedPlacement } from '#core/mesh';
+import { namedPlacements, readPlacements, withoutPlacementItems } from './named-placements.ts';
+import { argumentOf, argumentsOf, bodyTextOf, type Part21Entity, type Part21File, referencesIn, stringOf } from './part21.ts';
+import { fileUnit, joinedRepresentations, readParts, scaleOfItem } from './step-parts.ts';
 
 /** What the text of a STEP file says about one solid. */
 export interface SolidFacts {
@@ -17,34 +19,78 @@ export interface StepFacts {
   readonly unit: string;
   readonly unitScale: number;
   readonly solids: readonly SolidFacts[];
+  /** How many loose faces each part has (a shape representation with surface models), in the order of the file. */
+  readonly surfaceFaces: readonly number[];
+  /** Coordinate systems by name, in mm. */
+  readonly placements: readonly NamedPlacement[];
+  /** The text to be read in place of the file's, where its coordinate systems would move bodies. */
+  readonly textToRead?: string;
   /** How many open shells and wire models there are, for files without a solid. */
   readonly surfaceModels: number;
 }
 
 const SOLID_TYPES = new Set(['MANIFOLD_SOLID_BREP', 'BREP_WITH_VOIDS', 'FACETED_BREP']);
+// Faces that may be sewn to bodies.
+const SHELL_TYPES = new Set(['SHELL_BASED_SURFACE_MODEL', 'FACE_BASED_SURFACE_MODEL']);
 const SURFACE_TYPES = new Set(['SHELL_BASED_SURFACE_MODEL', 'FACE_BASED_SURFACE_MODEL', 'GEOMETRIC_CURVE_SET', 'GEOMETRIC_SET']);
 
 /** Unit, and name, colour and size of every solid, from the text alone. */
 export function readStepFacts(file: Part21File): StepFacts {
   const byType = groupByType(file);
-  const unit = readLengthUnit(file);
+  const parts = readParts(file, byType);
+  const unit = fileUnit(file, parts);
   const names = readProductNames(file, byType);
   const colours = readColours(file, byType);
-  const solids = [...SOLID_TYPES].flatMap((type) => byType.get(type) ?? []).sort((a, b) => a - b);
+  const layers = readLayers(file, byType);
+  const named = namedPlacements(file, byType);
+  const textToRead = withoutPlacementItems(file, byType, named);
+  // As they are opened: solids, then what is sewn.
+  const ofTypes = (types: ReadonlySet<string>) => [...types].flatMap((type) => byType.get(type) ?? []).sort((a, b) => a - b);
+  const solids = [...ofTypes(SOLID_TYPES), ...ofTypes(SHELL_TYPES)];
   return {
     ...unit,
+    surfaceFaces: surfaceFaces(file, byType),
+    placements: readPlacements(file, named, parts),
+    ...(textToRead === undefined ? {} : { textToRead }),
     surfaceModels: [...SURFACE_TYPES].reduce((sum, type) => sum + (byType.get(type)?.length ?? 0), 0),
     solids: solids.map((entity) => {
       const faces = facesOf(file, entity);
       return {
         entity,
-        name: (argument(file, entity, 0, stringOf) || names.get(entity) || '').trim(),
+        name: withLayer((argumentOf(file, entity, 0, stringOf) || names.get(entity) || '').trim(), layers.get(entity)),
         colour: colours.get(entity) ?? commonColour(faces, colours),
         faceCount: faces.length,
-        gyration: solids.length > 1 ? gyrationOf(file, faces) * unit.unitScale : 0,
+        gyration: solids.length > 1 ? gyrationOf(file, faces) * (scaleOfItem(parts, entity) ?? unit.unitScale) : 0,
       };
     }),
   };
+}
+
+function surfaceFaces(file: Part21File, byType: Map<string, number[]>): number[] {
+  const models = new Set([...SHELL_TYPES].flatMap((type) => byType.get(type) ?? []));
+  if (models.size === 0) return [];
+  const parts = [...byType]
+    .filter(([type]) => type.endsWith('SHAPE_REPRESENTATION'))
+    .flatMap(([, ids]) => ids)
+    .map((id) => (argumentOf(file, id, 1, referencesIn) ?? []).filter((item) => models.has(item)))
+    .filter((items) => items.length > 0)
+    .sort((a, b) => a[0] - b[0]);
+  return parts.map((items) => items.reduce((sum, id) => sum + facesOf(file, id).length, 0));
+}
+
+// Layers of ISO/TS 13399-80 tell what cuts; others are drawing aids.
+const LAYER = /^(?:NO)?CUT$/i;
+const withLayer = (name: string, layer: string | undefined): string =>
+  layer && !name.toUpperCase().includes(layer) ? [name, layer].filter(Boolean).join(' ') : name;
+
+// solid -> CUT or NOCUT, of solids or of shells and faces below them.
+function readLayers(file: Part21File, byType: Map<string, number[]>): Map<number, string> {
+  const out = new Map<number, string>();
+  for (const id of byType.get('PRESENTATION_LAYER_ASSIGNMENT') ?? []) {
+    const name = (argumentOf(file, id, 0, stringOf) ?? '').trim();
+    if (LAYER.test(name)) for (const item of argumentOf(file, id, 2, referencesIn) ?? []) out.set(item, name.toUpperCase());
+  }
+  return out;
 }
 
 function groupByType(file: Part21File): Map<string, number[]> {
@@ -57,87 +103,32 @@ function groupByType(file: Part21File): Map<string, number[]> {
   return groups;
 }
 
-const bodyText = (file: Part21File, e: Part21Entity) => file.text.slice(e.start, e.end);
-function argument<T>(file: Part21File, id: number, index: number, read: (a: string) => T): T | undefined {
-  const entity = file.entities.get(id);
-  const value = entity && argumentsOf(file, entity)[index];
-  return value === undefined ? undefined : read(value);
-}
-const referencesOf = (file: Part21File, id: number): number[] => {
-  const entity = file.entities.get(id);
-  return entity ? referencesIn(bodyText(file, entity)) : [];
-};
-
-const PREFIXES: Record<string, number> = { MILLI: 1, CENTI: 10, DECI: 100, MICRO: 0.001, KILO: 1e6 };
-
-// The length unit of the (first) geometric context that is in use.
-function readLengthUnit(file: Part21File): { unit: string; unitScale: number } {
-  for (const entity of file.entities.values()) {
-    if (entity.type !== '') continue; // units and contexts are complex instances
-    const body = bodyText(file, entity);
-    const context = /GLOBAL_UNIT_ASSIGNED_CONTEXT\s*\(\s*\(([^)]*)\)/.exec(body);
-    if (!context) continue;
-    for (const id of referencesIn(context[1])) {
-      const unit = file.entities.get(id);
-      const text = unit ? bodyText(file, unit) : '';
-      if (!/\bLENGTH_UNIT\b/.test(text)) continue;
-      const conversion = /CONVERSION_BASED_UNIT\s*\(\s*'([^']*)'\s*,\s*#(\d+)/.exec(text);
-      if (conversion) {
-        const measure = referencesOf(file, Number(conversion[2]));
-        const factor = Number(/LENGTH_MEASURE\s*\(\s*([-+.\dEe]+)/.exec(bodyTextOf(file, Number(conversion[2])))?.[1] ?? MM_PER_INCH);
-        const base = siScale(bodyTextOf(file, measure[0])) ?? 1;
-        const unitScale = factor * base;
-        const name = conversion[1].toLowerCase();
-        return { unit: Math.abs(unitScale - MM_PER_INCH) < 1e-6 ? 'inch' : name, unitScale };
-      }
-      const scale = siScale(text);
-      if (scale !== undefined) return { unit: { 1: 'mm', 10: 'cm', 1000: 'm', 0.001: 'µm' }[scale] ?? `${scale} mm`, unitScale: scale };
-    }
-  }
-  return { unit: 'mm', unitScale: 1 };
-}
-
-const bodyTextOf = (file: Part21File, id: number): string => {
-  const entity = file.entities.get(id);
-  return entity ? bodyText(file, entity) : '';
-};
-function siScale(text: string): number | undefined {
-  const match = /SI_UNIT\s*\(\s*(?:\.(\w+)\.|\$)\s*,\s*\.METRE\./.exec(text);
-  if (!match) return undefined;
-  return match[1] ? (PREFIXES[match[1]] ?? 1) : 1000;
-}
+const referencesOf = (file: Part21File, id: number): number[] => referencesIn(bodyTextOf(file, id));
 
 // solid -> product name, over the shape representation that lists the solid.
 function readProductNames(file: Part21File, byType: Map<string, number[]>): Map<number, string> {
   const definitionNames = new Map<number, string>();
   for (const id of byType.get('PRODUCT_DEFINITION') ?? []) {
-    const formation = argument(file, id, 2, referencesIn)?.[0];
-    const product = formation === undefined ? undefined : argument(file, formation, 2, referencesIn)?.[0];
+    const formation = argumentOf(file, id, 2, referencesIn)?.[0];
+    const product = formation === undefined ? undefined : argumentOf(file, formation, 2, referencesIn)?.[0];
     if (product === undefined) continue;
-    definitionNames.set(id, argument(file, product, 1, stringOf) || argument(file, product, 0, stringOf) || '');
+    definitionNames.set(id, argumentOf(file, product, 1, stringOf) || argumentOf(file, product, 0, stringOf) || '');
   }
   const shapeNames = new Map<number, string>();
   for (const id of byType.get('PRODUCT_DEFINITION_SHAPE') ?? []) {
-    const name = definitionNames.get(argument(file, id, 2, referencesIn)?.[0] ?? -1);
+    const name = definitionNames.get(argumentOf(file, id, 2, referencesIn)?.[0] ?? -1);
     if (name) shapeNames.set(id, name);
   }
   const names = new Map<number, string>();
-  // Vendors hang the solids on a second representation that is related to the named one.
-  const related = new Map<number, number[]>();
-  for (const id of byType.get('SHAPE_REPRESENTATION_RELATIONSHIP') ?? []) {
-    const [a, b] = argumentsOf(file, file.entities.get(id) as Part21Entity)
-      .slice(2)
-      .flatMap(referencesIn);
-    related.set(a, [...(related.get(a) ?? []), b]);
-    related.set(b, [...(related.get(b) ?? []), a]);
-  }
+  const same = joinedRepresentations(file, byType);
   for (const id of byType.get('SHAPE_DEFINITION_REPRESENTATION') ?? []) {
     const [definition, representation] = referencesOf(file, id);
     const name = shapeNames.get(definition);
     if (!name) continue;
-    for (const r of [representation, ...(related.get(representation) ?? [])]) {
-      for (const item of argument(file, r, 1, referencesIn) ?? []) {
-        if (SOLID_TYPES.has(file.entities.get(item)?.type ?? '') && !names.has(item)) names.set(item, name);
+    for (const r of same(representation)) {
+      for (const item of argumentOf(file, r, 1, referencesIn) ?? []) {
+        const type = file.entities.get(item)?.type ?? '';
+        if ((SOLID_TYPES.has(type) || SHELL_TYPES.has(type)) && !names.has(item)) names.set(item, name);
       }
     }
   }
@@ -174,9 +165,9 @@ function readColours(file: Part21File, byType: Map<string, number[]>): Map<numbe
           )
           .join('')}`;
     } else if (entity?.type === 'DRAUGHTING_PRE_DEFINED_COLOUR') {
-      colour = NAMED_COLOURS[argument(file, id, 0, stringOf) ?? ''];
+      colour = NAMED_COLOURS[argumentOf(file, id, 0, stringOf) ?? ''];
     } else if (entity && depth > 0) {
-      for (const next of referencesIn(bodyText(file, entity))) {
+      for (const next of referencesIn(bodyTextOf(file, id))) {
         colour = colourBelow(next, depth - 1);
         if (colour) break;
       }
@@ -214,7 +205,7 @@ function facesOf(file: Part21File, solid: number): number[] {
   return shells.flatMap((shell) => {
     const type = file.entities.get(shell)?.type;
     const of = type === 'ORIENTED_CLOSED_SHELL' ? referencesOf(file, shell)[0] : shell;
-    return argument(file, of, 1, referencesIn) ?? [];
+    return argumentOf(file, of, 1, referencesIn) ?? [];
   });
 }
 

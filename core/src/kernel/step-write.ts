@@ -1,10 +1,12 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { done, type Result } from '#core/issues';
 import type { Frame, Motion } from '#core/math';
+import type { NamedPlacement } from '#core/mesh';
 import type { HalfProfile } from '#core/outline';
 import { trsfOf } from './gp.ts';
 import type { Kernel } from './kernel.ts';
 import type { ModelWork } from './model-work.ts';
+import { withNamedPlacements } from './named-placements.ts';
 import { type Own, withScope } from './scope.ts';
 import { revolveLoop } from './shape-solids.ts';
 import { type OpenSolids, withSolids } from './open-solids.ts';
@@ -15,6 +17,8 @@ export interface StepPart {
   readonly file: string;
   readonly bodies: readonly { readonly id: string; readonly name: string }[];
   readonly targetFromFile: Motion;
+  /** Coordinate systems to be written by name, in the target's frame. */
+  readonly placements?: readonly NamedPlacement[];
   readonly work?: ModelWork;
 }
 
@@ -24,7 +28,10 @@ export function writeStepPart(kernel: Kernel, part: StepPart): Result<Uint8Array
 }
 
 /** The same of a file that is open. */
-export const writeOpenSolids = ({ kernel, solids }: OpenSolids, { bodies, targetFromFile }: Pick<StepPart, 'bodies' | 'targetFromFile'>): Result<Uint8Array> =>
+export const writeOpenSolids = (
+  { kernel, solids }: OpenSolids,
+  { bodies, targetFromFile, placements }: Pick<StepPart, 'bodies' | 'targetFromFile' | 'placements'>,
+): Result<Uint8Array> =>
   done(
     withScope((own) => {
       const trsf = trsfOf(kernel.oc, own, targetFromFile);
@@ -32,22 +39,28 @@ export const writeOpenSolids = ({ kernel, solids }: OpenSolids, { bodies, target
         const transform = own(new kernel.oc.BRepBuilderAPI_Transform(solids[Number(id.slice(1)) - 1], trsf, true, false));
         return { name, shape: own(transform.Shape()) };
       });
-      return writeShapes(kernel.oc, own, moved);
+      return writeShapes(kernel.oc, own, moved, placements);
     }),
   );
 
 /** A half profile turned once about the Z of its frame, as a STEP file in mm: true cylinders, cones, tori and balls. */
-export const writeRevolvedStep = ({ oc }: Kernel, profile: HalfProfile, frame: Frame, name: string): Uint8Array =>
+export const writeRevolvedStep = ({ oc }: Kernel, profile: HalfProfile, frame: Frame, name: string, placements: readonly NamedPlacement[] = []): Uint8Array =>
   withScope((own) =>
     writeShapes(
       oc,
       own,
       profile.map((loop) => ({ name, shape: revolveLoop(oc, own, loop, frame) })),
+      placements,
     ),
   );
 
 /** Shapes as a STEP file in mm, one product each, with their names; equal shapes give equal bytes. */
-export function writeShapes(oc: OpenCascadeInstance, own: Own, shapes: { name: string; shape: TopoDS_Shape }[]): Uint8Array {
+export function writeShapes(
+  oc: OpenCascadeInstance,
+  own: Own,
+  shapes: { name: string; shape: TopoDS_Shape }[],
+  placements: readonly NamedPlacement[] = [],
+): Uint8Array {
   const writer = own(new oc.STEPControl_Writer());
   const range = own(new oc.Message_ProgressRange());
   for (const { shape } of shapes) writer.Transfer(shape, 'STEPControl_AsIs', true, range);
@@ -67,7 +80,7 @@ export function writeShapes(oc: OpenCascadeInstance, own: Own, shapes: { name: s
       return `=PRODUCT(${name},${name}`;
     })
     .replace(/FILE_NAME\([^;]*;/, "FILE_NAME('part','1970-01-01T00:00:00',(''),(''),'Ruota','Ruota','');");
-  return new TextEncoder().encode(named);
+  return new TextEncoder().encode(withNamedPlacements(named, placements));
 }
 
 /** Text as a Part 21 string: apostrophes doubled, everything beyond ASCII escaped. */

@@ -109,14 +109,19 @@ export class FacetGraph {
   fewCornersOf(patch: readonly number[]): Float64Array {
     const { start, list } = this.facets;
     const { triangles: t, positions: p } = this.mesh;
-    const out: number[] = [];
-    for (const f of patch)
-      for (let i = start[f]; i < Math.min(start[f + 1], start[f] + 3); i++)
-        for (let k = 0; k < 3; k++) {
+    const out = new Float64Array(27 * patch.length);
+    let at = 0;
+    for (const f of patch) {
+      const end = Math.min(start[f + 1], start[f] + 3);
+      for (let i = start[f]; i < end; i++)
+        for (let k = 0; k < 3; k++, at += 3) {
           const c = 3 * t[3 * list[i] + k];
-          out.push(p[c], p[c + 1], p[c + 2]);
+          out[at] = p[c];
+          out[at + 1] = p[c + 1];
+          out[at + 2] = p[c + 2];
         }
-    return Float64Array.from(out);
+    }
+    return out.subarray(0, at);
   }
 
   /** Packed corners of facets; of more than `most` an uneven choice of them all. */

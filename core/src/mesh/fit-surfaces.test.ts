@@ -1,7 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { addScaled, anyAcross, cross, length, normalize, type Vec3 } from '#core/math';
-import { distanceFrom, normalAt, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
+import { distanceFrom, normalAt, plainest, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
 import { orderBySize } from './order-by-size.ts';
 import { SurfaceProbe } from './surface-probe.ts';
 
@@ -38,6 +38,18 @@ describe('a round surface through points', () => {
     expect(found?.residual).toBeLessThan(1e-6);
     if (found?.kind === 'cylinder' || found?.kind === 'torus') expect(found.radius).toBeCloseTo(truth.radius, 6);
     if (found && found.kind !== 'sphere') expect(length(cross(found.axis, axis))).toBeLessThan(1e-6);
+  });
+  it('a cone of no slope is told as the cylinder that it is, one that leans by a fiftieth of a degree stays one', () => {
+    const cone = (slope: number): Unfitted => ({ kind: 'cone', origin: [12, -7, 33], axis, radius: 8, slope });
+    const told = (slope: number) => {
+      const points = Float64Array.from(grid.flatMap(([a, b]) => placeOn(cone(slope), a, b)));
+      const found = refinePrimitive(cone(slope + 1e-6), points);
+      return found && plainest(found, points, 5e-4);
+    };
+    expect(told(1e-9)).toMatchObject({ kind: 'cylinder' });
+    expect(told(1e-9)?.radius).toBeCloseTo(8, 6);
+    expect(told(4e-4)?.kind).toBe('cone');
+    expect(told(0.29)?.kind).toBe('cone');
   });
   it('points of another kind leave a residual', () => {
     const torus = Float64Array.from(grid.flatMap(([a, b]) => placeOn(truths[3], a, b)));

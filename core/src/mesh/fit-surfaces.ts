@@ -91,6 +91,17 @@ export function refinePrimitive(start: Unfitted, points: Float64Array, most = MO
   return Number.isFinite(residual) ? { ...s, residual } : undefined;
 }
 
+// Slope of a cone that may be a cylinder.
+const NO_SLOPE = 1e-3;
+
+/** The cylinder that packed points lie on as well as on a cone of nearly no slope, within `tolerance` mm; the surface itself where there is none. */
+export function plainest(surface: Primitive, points: Float64Array, tolerance: number): Primitive {
+  if (surface.kind !== 'cone' || Math.abs(surface.slope) > NO_SLOPE) return surface;
+  const { origin, axis, radius } = surface;
+  const cylinder = refinePrimitive({ kind: 'cylinder', origin, axis, radius }, points);
+  return cylinder && cylinder.residual <= tolerance ? cylinder : surface;
+}
+
 // Of a torus: three shifts, two tilts, two radii.
 const MOST_PARAMETERS = 7;
 
@@ -218,14 +229,19 @@ function parametersOf(s: Unfitted, points: Float64Array): Parameters {
   };
 }
 
-/** The circle of least algebraic error (Kasa 1976) through points of a plane; undefined for fewer than three or a line. */
-export function fitCircle2(points: readonly (readonly [number, number])[]): { centre: [number, number]; radius: number; residual: number } | undefined {
-  if (points.length < 3) return undefined;
-  const n = points.length;
-  const [mx, my] = [points.reduce((s, p) => s + p[0], 0) / n, points.reduce((s, p) => s + p[1], 0) / n];
+/** The circle of least algebraic error (Kasa 1976) through packed points of a plane; undefined for fewer than three or a line. */
+export function fitCircle2(points: Float64Array): { centre: [number, number]; radius: number; residual: number } | undefined {
+  const n = points.length / 2;
+  if (n < 3) return undefined;
+  let [mx, my] = [0, 0];
+  for (let i = 0; i < 2 * n; i += 2) {
+    mx += points[i] / n;
+    my += points[i + 1] / n;
+  }
   let [suu, suv, svv, suuu, svvv, suvv, svuu] = [0, 0, 0, 0, 0, 0, 0];
-  for (const [x, y] of points) {
-    const [u, v] = [x - mx, y - my];
+  for (let i = 0; i < 2 * n; i += 2) {
+    const u = points[i] - mx;
+    const v = points[i + 1] - my;
     suu += u * u;
     suv += u * v;
     svv += v * v;
@@ -239,8 +255,13 @@ export function fitCircle2(points: readonly (readonly [number, number])[]): { ce
   const [a, b] = [(suuu + suvv) / 2, (svvv + svuu) / 2];
   const [cu, cv] = [(a * svv - b * suv) / det, (b * suu - a * suv) / det];
   const radius = Math.sqrt(cu * cu + cv * cv + (suu + svv) / n);
-  const residual = Math.max(...points.map(([x, y]) => Math.abs(Math.hypot(x - mx - cu, y - my - cv) - radius)));
-  return { centre: [mx + cu, my + cv], radius, residual };
+  const [cx, cy] = [mx + cu, my + cv];
+  let residual = 0;
+  for (let i = 0; i < 2 * n; i += 2) {
+    const [x, y] = [points[i] - cx, points[i + 1] - cy];
+    residual = Math.max(residual, Math.abs(Math.sqrt(x * x + y * y) - radius));
+  }
+  return { centre: [cx, cy], radius, residual };
 }
 
 /** The sphere of least algebraic error through packed points. */

@@ -7,8 +7,7 @@ import { distanceFrom, fitCircle2, type Unfitted } from './fit-surfaces.ts';
 export function guessCylinder(axis: Vec3, points: Float64Array, close: number): Unfitted | undefined {
   const u = anyAcross(axis);
   const v = cross(axis, u);
-  const flat = eachPoint(points, (p): [number, number] => [dot(p, u), dot(p, v)]);
-  const circle = fitCircle2(flat);
+  const circle = fitCircle2(alongBoth(points, u, v));
   if (!circle || circle.radius > 2000 || circle.residual > close) return undefined;
   return { kind: 'cylinder', origin: addScaled(addScaled([0, 0, 0], u, circle.centre[0]), v, circle.centre[1]), axis, radius: circle.radius };
 }
@@ -65,29 +64,50 @@ export function guessesAbout(
   close: number,
   tolerance: number,
 ): Unfitted[] {
-  const flat = eachPoint(points, (p): [number, number] => {
-    const d = subtract(p, origin);
-    const z = dot(d, axis);
-    return [length(addScaled(d, axis, -z)), z];
-  });
-  const n = flat.length;
-  const [mr, mz] = [flat.reduce((s, p) => s + p[0], 0) / n, flat.reduce((s, p) => s + p[1], 0) / n];
+  const n = points.length / 3;
+  const [ox, oy, oz] = origin;
+  const [ax, ay, az] = axis;
+  const flat = new Float64Array(2 * n);
+  let [mr, mz] = [0, 0];
+  for (let i = 0; i < n; i++) {
+    const [x, y, z] = [points[3 * i] - ox, points[3 * i + 1] - oy, points[3 * i + 2] - oz];
+    const along = x * ax + y * ay + z * az;
+    const [px, py, pz] = [x - along * ax, y - along * ay, z - along * az];
+    flat[2 * i] = Math.sqrt(px * px + py * py + pz * pz);
+    flat[2 * i + 1] = along;
+    mr += flat[2 * i] / n;
+    mz += along / n;
+  }
   let [szz, srz] = [0, 0];
-  for (const [r, z] of flat) {
-    szz += (z - mz) * (z - mz);
-    srz += (z - mz) * (r - mr);
+  for (let i = 0; i < n; i++) {
+    const z = flat[2 * i + 1] - mz;
+    szz += z * z;
+    srz += z * (flat[2 * i] - mr);
   }
   const slope = szz > 1e-9 ? srz / szz : 0;
-  const off = flat.reduce((most, [r, z]) => Math.max(most, Math.abs(r - mr - slope * (z - mz))), 0) / Math.hypot(1, slope);
+  let off = 0;
+  for (let i = 0; i < n; i++) off = Math.max(off, Math.abs(flat[2 * i] - mr - slope * (flat[2 * i + 1] - mz)));
+  off /= Math.sqrt(1 + slope * slope);
   const out: Unfitted[] = [];
   if (off < close && Math.abs(slope) < 50)
     out.push(
       Math.abs(slope) < 1e-3 ? { kind: 'cylinder', origin, axis, radius: mr } : { kind: 'cone', origin: addScaled(origin, axis, mz), axis, radius: mr, slope },
     );
-  const circle = fitCircle2(flat);
   // What a line goes through as well is no torus.
-  if (off > tolerance && circle && circle.radius < 100 && circle.residual < Math.min(close, 0.3 * off) && circle.centre[0] > 1e-3)
+  const circle = off > tolerance ? fitCircle2(flat) : undefined;
+  if (circle && circle.radius < 100 && circle.residual < Math.min(close, 0.3 * off) && circle.centre[0] > 1e-3)
     out.push({ kind: 'torus', origin: addScaled(origin, axis, circle.centre[1]), axis, majorRadius: circle.centre[0], radius: circle.radius });
+  return out;
+}
+
+// Packed points as places along two directions, packed again.
+function alongBoth(points: Float64Array, [ux, uy, uz]: Vec3, [vx, vy, vz]: Vec3): Float64Array {
+  const out = new Float64Array((points.length / 3) * 2);
+  for (let i = 0, j = 0; i < points.length; i += 3, j += 2) {
+    const [x, y, z] = [points[i], points[i + 1], points[i + 2]];
+    out[j] = x * ux + y * uy + z * uz;
+    out[j + 1] = x * vx + y * vy + z * vz;
+  }
   return out;
 }
 

@@ -1,14 +1,16 @@
-export { distanceFrom, fitCircle2, fitSphere, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
+export { distanceFrom, fitSphere, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
 export { guessCone, guessesAbout, worstOf } from './guess-surfaces.ts';
 export { furthestAlong } from './furthest.ts';
 export * from './glb.ts';
 export { labelShells, nextHalf, pairHalfEdges } from './half-edges.ts';
 export * from './inside.ts';
+export { type MeshDistance, meshDistance } from './mesh-distance.ts';
 export * from './mesh-model.ts';
 export * from './model.ts';
 export * from './model-blob.ts';
 export * from './move-body.ts';
 export * from './move-mesh.ts';
+export { movedBox } from './moved-box.ts';
 export * from './obj.ts';
 export * from './read-mesh-file.ts';
 export { curveOf } from './region-edges.ts';

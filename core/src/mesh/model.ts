@@ -1,4 +1,4 @@
-import type { Bounds, Vec3 } from '#core/math';
+import type { Bounds, Frame, Vec3 } from '#core/math';
 import type { TriMesh } from './tri-mesh.ts';
 
 /** What a face is, with its numbers in mm and radians; `concave` means material outside (a bore). */
@@ -74,6 +74,12 @@ export interface BodyGeometry {
   readonly edgeStart: Uint32Array;
 }
 
+/** A coordinate system that the file has by name, in mm: PCS, MCS, CSW1, CRP, CIP (ISO/TS 13399-80). */
+export interface NamedPlacement {
+  readonly name: string;
+  readonly frame: Frame;
+}
+
 export const MODEL_FORMATS = ['step', 'stl', 'obj', '3mf', 'glb', 'outline'] as const;
 export type ModelFormat = (typeof MODEL_FORMATS)[number];
 
@@ -85,6 +91,7 @@ export interface Model {
   readonly unitScale: number;
   readonly chordTolerance: number;
   readonly bodies: readonly BodyGeometry[];
+  readonly placements?: readonly NamedPlacement[];
 }
 
 /** The face that a triangle belongs to (binary search in the face table). */

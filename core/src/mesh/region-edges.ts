@@ -123,7 +123,7 @@ export function curveOf(points: readonly Vec3[], tolerance: number): Curve {
   if (points.some((q) => Math.abs(dot(subtract(q, m), axis)) > tolerance)) return free;
   const u = anyAcross(axis);
   const v = cross(axis, u);
-  const circle = fitCircle2(points.slice(0, n).map((q): [number, number] => [dot(subtract(q, m), u), dot(subtract(q, m), v)]));
+  const circle = fitCircle2(Float64Array.from(points.slice(0, n).flatMap((q) => [dot(subtract(q, m), u), dot(subtract(q, m), v)])));
   if (!circle || circle.residual > tolerance || circle.radius > 2000) return free;
   const centre = addScaled(addScaled(m, u, circle.centre[0]), v, circle.centre[1]);
   // Counter-clockwise about the axis, as the area was summed.

@@ -2,7 +2,7 @@
 import { addScaled, anyAcross, cross, dot, length, normalize, subtract, type Vec3 } from '#core/math';
 import { findFacets } from './facets.ts';
 import { FacetGraph, MOST_BEND, type Neighbour } from './facet-graph.ts';
-import { fitSphere, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
+import { fitSphere, normalAt, plainest, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
 import { eachPoint, guessCone, guessCylinder, guessesAbout, sweepOf, worstOf } from './guess-surfaces.ts';
 import { orderBySize } from './order-by-size.ts';
 import { SurfaceProbe } from './surface-probe.ts';
@@ -61,7 +61,8 @@ export function findRegions(mesh: TriMesh, partner: Int32Array, options: RegionO
       failures.set(part, failed + 1);
       return;
     }
-    failures.set(part, 0);
+    // Of weak ones a free-form face gives many.
+    if (!found.weak) failures.set(part, 0);
     grown.push(found);
   });
   return [...grower.settle(grown), ...grower.rest()];
@@ -242,6 +243,7 @@ class Grower {
       }
     }
     if (!surface || facets.length < 3) return undefined;
+    surface = plainest(surface, this.graph.cornersOf(facets), this.tolerance);
     const residual = this.graph.worstOf(facets, surface);
     if (residual > this.tolerance || !this.isConvincing(surface, facets)) return undefined;
     return { surface: { ...surface, residual }, facets, area: facets.reduce((s, f) => s + this.graph.facets.area[f], 0) };
@@ -310,7 +312,7 @@ class Grower {
     const swept = sweepOf(stops);
     if (surface.kind === 'torus') return turns.size >= 3 && around.size >= 3 && swept > 0.05 && turns.size * around.size >= 12;
     // Two neighbouring places of the grid of angles may be one line of the surface.
-    return turns.size >= (surface.kind === 'cone' ? 5 : 4) && swept > 0.15;
+    return turns.size >= (surface.kind === 'cone' ? 5 : 4) && swept > 0.15 && !isPlaneBetweenStrips(stops);
   }
 
   /** What no round face took: planes, and smooth patches of no known surface. */
@@ -353,6 +355,18 @@ class Grower {
     return out;
   }
 }
+
+// Strips of one round face are about as wide as each other. A plane between two narrow ones of the roundings beside it lies on a large cylinder as well.
+function isPlaneBetweenStrips(stops: Float64Array): boolean {
+  const sorted = [...stops].sort((a, b) => a - b);
+  const steps = sorted.map((v, i) => (i === 0 ? sorted[0] + 2 * Math.PI - sorted[sorted.length - 1] : v - sorted[i - 1])).filter((d) => d > SAME_STOP);
+  // Around the whole turn one of the steps is what the face does not cover.
+  const strips = steps.sort((a, b) => b - a).slice(1);
+  return strips.length > 1 && strips.length <= FEW_STRIPS && strips[0] > MUCH_WIDER * strips[1];
+}
+const SAME_STOP = 1e-4;
+const FEW_STRIPS = 5;
+const MUCH_WIDER = 8;
 
 const isPlain = (s: Unfitted): boolean => s.kind === 'cylinder' || s.kind === 'cone';
 

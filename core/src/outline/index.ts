@@ -3,6 +3,7 @@ export * from './box.ts';
 export * from './crossings.ts';
 export * from './make-pieces.ts';
 export * from './flat.ts';
+export { fillPolygon, type PolygonWithHoles, withHoles } from './fill-loops.ts';
 export * from './profile.ts';
 export * from './section.ts';
 export * from './fit-path.ts';

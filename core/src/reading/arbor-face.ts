@@ -1,11 +1,11 @@
 // The seat of milling cutters on arbors (ISO 6462): a face about a spigot, and the bore that goes onto it.
-import { cross, dot, type Frame, fromZAndX, length, scale, subtract, type Vec3 } from '#core/math';
+import { dot, type Frame, fromZAndX, scale, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
-import { across, type FaceLook, faceRadius, lookAtFaces, type PlaneLook, planesOf, reachAlong, refOf, sayFace } from './face-table.ts';
+import { type FaceLook, faceRadius, lookAtFaces, type PlaneLook, planesOf, reachAlong, refOf, sayFace } from './face-table.ts';
 import { tidyAcross } from './foot.ts';
 import type { FoundConnection } from './found.ts';
 import { plateOf } from './roles.ts';
-import { type CylinderRun, groupRound, onAxis, type RoundGroup } from './round-groups.ts';
+import { type CylinderRun, groupRound, isAboutLine, onAxis, type RoundGroup } from './round-groups.ts';
 import { radiusAbout } from './turned-faces.ts';
 
 // Diameter and length of the spigot, mm.
@@ -25,7 +25,7 @@ export function findSpigots(bodies: readonly BodyGeometry[], own: Frame): FoundC
   const faces = bodies.flatMap(lookAtFaces);
   const reach = Math.max(...bodies.map((b) => reachAlong(b, own.z)[1]));
   return groupRound(faces).flatMap((group) => {
-    if (!isOnAxis(group, own)) return [];
+    if (!isAboutLine(group, { origin: own.origin, direction: own.z })) return [];
     const sense = dot(group.direction, own.z) > 0 ? 1 : -1;
     return group.cylinders.flatMap((run): FoundConnection[] => {
       const spigot = spigotOf(2 * run.radius);
@@ -48,9 +48,6 @@ export function findSpigots(bodies: readonly BodyGeometry[], own: Frame): FoundC
     });
   });
 }
-
-const isOnAxis = (group: RoundGroup, { origin, z }: Frame): boolean =>
-  length(cross(group.direction, z)) < 1e-3 && length(across(subtract(origin, group.origin), group.direction)) < 0.05;
 
 /** A milling cutter with a bore: its seat on the arbor, and which of its bodies cuts. */
 export interface BoredCutter {

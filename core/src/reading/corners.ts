@@ -1,30 +1,9 @@
 import { addScaled, cross, degFromRad, distance, dot, length, normalize, scale, subtract, type Vec3 } from '#core/math';
-import { type BodyGeometry, type EdgeFacts, furthestAlong, type Model } from '#core/mesh';
+import type { BodyGeometry, EdgeFacts } from '#core/mesh';
+import { type Corner, isSameCircle, LARGEST_NOSE } from './corner.ts';
 import { lookAtFaces } from './face-table.ts';
+import { alongFlanks, cornersOfNoses } from './nose-flanks.ts';
 
-/** A rounded corner with a flank under it, as a cutting corner has: an arc between a rake side and a nose. */
-export interface Corner {
-  readonly body: BodyGeometry;
-  /** The arc's edges: one, or two where a full radius is drawn in halves. */
-  readonly edges: readonly number[];
-  readonly radius: number;
-  readonly centre: Vec3;
-  /** Where the corner points: the middle of its two legs, turned outwards. Unit. */
-  readonly towards: Vec3;
-  /** Out of the material on the rake side. Unit. */
-  readonly rake: Vec3;
-  readonly includedDeg: number;
-  /** Directions away from the corner along its two edges, unit. */
-  readonly legs: readonly [Vec3, Vec3];
-  /** Lengths of the straight edges that the legs run along, and their indices; 0 and -1 where there is none. */
-  readonly legLengths: readonly [number, number];
-  readonly legEdges: readonly [number, number];
-  /** The faces under the arc and beside it: nose flank and rake side. */
-  readonly flank: number;
-  readonly top: number;
-}
-
-const LARGEST_NOSE = 8;
 // A shorter arc is a nose only as the rest of one.
 const LEAST_TURN = 0.2;
 const LARGEST_TURN = Math.PI * 1.02;
@@ -78,7 +57,8 @@ function findCorners(body: BodyGeometry): Corner[] {
       top: top.index,
     });
   });
-  return joinSplitArcs(found);
+  const known = joinSplitArcs(found).map(alongFlanks);
+  return withoutDoubles([...known, ...cornersOfNoses(body, known)]);
 }
 
 // Whether a longer arc of the same circle begins where one ends.
@@ -89,9 +69,6 @@ const goesOn = (body: BodyGeometry, ends: EndTable, { curve, start, end }: EdgeF
       return o.kind === 'circle' && curve.kind === 'circle' && o.sweepRad >= LEAST_TURN && isSameCircle(o, curve);
     }),
   );
-
-const isSameCircle = (a: { readonly radius: number; readonly centre: Vec3 }, b: { readonly radius: number; readonly centre: Vec3 }): boolean =>
-  Math.abs(a.radius - b.radius) < 3e-3 && distance(a.centre, b.centre) < 0.02;
 
 // One nose may be drawn as several arcs of one circle, one after the other: they are one corner, between the straight edges at its ends.
 function joinSplitArcs(corners: readonly Corner[]): Corner[] {
@@ -121,6 +98,17 @@ function joinSplitArcs(corners: readonly Corner[]): Corner[] {
   }
   return out;
 }
+
+// A mesh may show one nose in several pieces: of those the sharpest is the corner, the others saw a piece of the nose as a flank.
+const withoutDoubles = (corners: readonly Corner[]): Corner[] =>
+  corners.filter(
+    (c) =>
+      c.includedDeg < LEAST_INCLUDED ||
+      !corners.some(
+        (o) => o !== c && o.includedDeg >= LEAST_INCLUDED && o.includedDeg < c.includedDeg - 1 && dot(o.rake, c.rake) > 0.999 && isSameCircle(o, c),
+      ),
+  );
+const LEAST_INCLUDED = 12;
 
 type EndTable = Map<string, number[]>;
 const cellOf = (p: Vec3, dx = 0, dy = 0, dz = 0) => `${Math.round(p[0] * 50) + dx},${Math.round(p[1] * 50) + dy},${Math.round(p[2] * 50) + dz}`;
@@ -180,82 +168,4 @@ function straightOn(body: BodyGeometry, table: EndTable, at: Vec3, along: Vec3, 
     if (lean > 0.9 && (!best || lean > best.lean)) best = { direction, long: e.curve.length, edge: i, far, lean };
   }
   return best;
-}
-
-/** The furthest point of a corner's arc. */
-export const apexOf = (c: Pick<Corner, 'centre' | 'towards' | 'radius'>): Vec3 => addScaled(c.centre, c.towards, c.radius);
-
-/** A corner that could cut: nothing of its own body reaches further the way it points. */
-export interface StandingCorner extends Corner {
-  /** mm beyond all other bodies, along its own direction; negative where one of them reaches further. */
-  readonly out: number;
-}
-
-// mm. A corner this far behind the furthest point of its own body is still its extreme (chamfers, lands, tessellation).
-const EXTREME = 0.03;
-const MOST_CORNERS = 600;
-
-/**
- * The corners of a model that could cut, those that stand out most first. Corners along the shank's `axis` (its own edges) are left out.
- * Standing out is looked for in the turning plane: a tilted corner points down a little, and there the shank would reach further. Its
- * normal is the one of `sides` (of a square shank) next to the rake, or else the rake's part square to the axis.
- */
-export function standingCorners(model: Model, axis: Vec3, sides: readonly Vec3[] = []): StandingCorner[] {
-  const out: StandingCorner[] = [];
-  for (const body of model.bodies) {
-    const corners = [...cornersOf(body), ...roundPlates(body, model)].filter((c) => Math.abs(dot(c.rake, axis)) < 0.4);
-    for (const c of corners.slice(0, MOST_CORNERS)) {
-      const up = normalize(sides.length > 0 ? sides.reduce((a, b) => (dot(b, c.rake) > dot(a, c.rake) ? b : a)) : addScaled(c.rake, axis, -dot(c.rake, axis)));
-      const flat = addScaled(c.towards, up, -dot(c.towards, up));
-      if (length(flat) < 0.5) continue;
-      const way = normalize(flat);
-      const reach = dot(apexOf(c), way);
-      if (furthestAlong(body.mesh, way) - reach > EXTREME) continue;
-      out.push({ ...c, out: reach - Math.max(-Infinity, ...model.bodies.filter((b) => b !== body).map((b) => furthestAlong(b.mesh, way))) });
-    }
-  }
-  return out.sort((a, b) => b.out - a.out);
-}
-
-// A round insert has no corner: its edge is a whole circle. It cuts where it stands out most.
-function roundPlates(body: BodyGeometry, model: Model): Corner[] {
-  if (model.bodies.length < 2) return [];
-  const faces = lookAtFaces(body);
-  return body.edges.flatMap((edge, index): Corner[] => {
-    const { curve } = edge;
-    if (curve.kind !== 'circle' || curve.sweepRad < 6.28 || curve.radius > 16 || curve.radius < 1 || edge.faces.length !== 2) return [];
-    const [a, b] = edge.faces.map((f) => faces[f]);
-    const [flank, top] = length(a.normal) < length(b.normal) ? [a, b] : [b, a];
-    const s = flank.surface;
-    if ((s.kind !== 'cylinder' && s.kind !== 'cone') || s.concave) return [];
-    const under = dot(subtract(flank.centre, curve.centre), curve.axis);
-    if (Math.abs(under) < 1e-3 || Math.abs(under) > 4) return [];
-    const rake = scale(curve.axis, under > 0 ? -1 : 1);
-    if (dot(top.normal, rake) < 0.3) return [];
-    const u = normalize(subtract(edge.start, curve.centre));
-    const v = cross(curve.axis, u);
-    const ways = Array.from({ length: 72 }, (_, i): Vec3 => {
-      const t = (i * Math.PI) / 36;
-      return addScaled(scale(u, Math.cos(t)), v, Math.sin(t));
-    }).map((d) => ({ d, out: dot(curve.centre, d) + curve.radius - Math.max(...model.bodies.filter((o) => o !== body).map((o) => furthestAlong(o.mesh, d))) }));
-    const best = ways.sort((p, q) => q.out - p.out)[0];
-    if (best.out < 0) return [];
-    const side = cross(rake, best.d);
-    return [
-      {
-        body,
-        edges: [index],
-        radius: curve.radius,
-        centre: curve.centre,
-        towards: best.d,
-        rake,
-        includedDeg: 0,
-        legs: [side, scale(side, -1)],
-        legLengths: [0, 0],
-        legEdges: [-1, -1],
-        flank: flank.index,
-        top: top.index,
-      },
-    ];
-  });
 }

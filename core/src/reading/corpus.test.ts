@@ -6,18 +6,10 @@ import { angleBetweenRad, cross, degFromRad, distance, dot, move, normalize, rot
 import type { BodyGeometry, Model } from '#core/mesh';
 import { sampleComponent } from '#core/records';
 import { readDesignation } from '#core/standards';
+import { isAxisEnd, type Truth } from '../../../demo/corpus/judge.ts';
 import { compareWithDesignation, computeFacts, computeMinimumBore, findMistakes, proposeReading, type Reading } from './index.ts';
 
 // Some models of the corpus that reading was worked on with, one or two of each kind; npm run bench:reading judges all of them.
-interface Truth {
-  readonly file: string;
-  readonly kind: string;
-  readonly heldBack: boolean;
-  readonly bodies: { role: string; volume: number; centroid: Vec3 }[];
-  readonly mount: { connection: { standard: string; size: number | string }; frame: { origin: Vec3; z: Vec3; x: Vec3 } };
-  readonly seats: { connection: { standard: string; size: number | string }; frame: { origin: Vec3; z: Vec3 } }[];
-  readonly tips: { noseRadius: number; noseCentre: Vec3; enteringAngle?: number; includedAngle?: number; hand?: string }[];
-}
 const folder = join(import.meta.dirname, '../../../demo/corpus');
 const truths = JSON.parse(readFileSync(join(folder, 'truth.json'), 'utf8')) as Truth[];
 const FILES = [
@@ -65,7 +57,7 @@ describe.each(FILES)('%s', (file) => {
     expect(offDeg(mount.frame.z, truth.mount.frame.z)).toBeLessThan(0.01);
     expect(Math.abs(dot(subtract(mount.frame.origin, truth.mount.frame.origin), truth.mount.frame.z))).toBeLessThan(0.01);
     for (const s of truth.seats) expect(reading.seats.some((r) => r.connection.size === s.connection.size && offDeg(r.frame.z, s.frame.z) < 0.1)).toBe(true);
-    expect(reading.tips).toHaveLength(truth.tips.length);
+    expect(reading.tips.filter((t) => !isAxisEnd(t, truth, model(file)))).toHaveLength(truth.tips.length);
     for (const t of truth.tips) {
       const tip = [...reading.tips].sort((a, b) => distance(a.noseCentre, t.noseCentre) - distance(b.noseCentre, t.noseCentre))[0];
       const limit = file.endsWith('.stl') ? 0.03 : 0.01;

@@ -1,7 +1,11 @@
 import { addScaled, degFromRad, dot, type Frame, length, roundTo, subtract, type Vec3, yOf } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
 import { across, lookAtFaces, planesOf, sayFace } from './face-table.ts';
+import { extentOfFace } from './round-groups.ts';
 import type { FoundTip } from './tips.ts';
+
+// Of its radius: how far from the axis a point's cone may end, at a thinned web or a flat.
+const WIDEST_WEB = 0.5;
 
 /** The point of a drill: cone faces about the mount's axis whose tip is the furthest point of the body. The tip is the point itself. */
 export function findDrillPoint(body: BodyGeometry, mount: Frame): FoundTip | undefined {
@@ -18,6 +22,9 @@ export function findDrillPoint(body: BodyGeometry, mount: Frame): FoundTip | und
     const z = dot(subtract(apex, mount.origin), mount.z);
     // The web may be thinned: the material ends a little short of the cone's own tip.
     if (z < reach - 0.01 || z > reach + 0.35 * s.radiusLarge) continue;
+    // A flank of a thread's tooth has its tip somewhere as well, but ends far from the axis.
+    const inner = (z - extentOfFace(f, mount.origin, mount.z)[1]) * Math.tan(s.halfAngleRad);
+    if (inner > WIDEST_WEB * s.radiusLarge) continue;
     // A countersink has a flat there: it ends where that is.
     const isFlat =
       z - reach > 0.02 &&

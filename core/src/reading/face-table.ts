@@ -60,6 +60,63 @@ export function planesOf(faces: readonly FaceLook[]): PlaneLook[] {
     });
 }
 
+const planeTables = new WeakMap<BodyGeometry, PlaneLook[]>();
+
+/** The planes of one body; made once. */
+export function planesOfBody(body: BodyGeometry): readonly PlaneLook[] {
+  const known = planeTables.get(body);
+  if (known) return known;
+  const planes = planesOf(lookAtFaces(body));
+  planeTables.set(body, planes);
+  return planes;
+}
+
+/** A plane of a body that may be drawn in several patches, which meet at edges: the largest of them, with the area of all. */
+export interface JoinedPlane extends PlaneLook {
+  readonly parts: readonly PlaneLook[];
+}
+
+// Sine and mm: patches of one plane.
+const SAME_PLANE = 1e-5;
+const SAME_OFFSET = 2e-3;
+
+/** The planes of one body, patches that continue each other joined; `apart`: also those that a hole or a slot parts. */
+export function joinedPlanes(body: BodyGeometry, apart = false): JoinedPlane[] {
+  const planes = planesOfBody(body);
+  const byFace = new Map(planes.map((p) => [p.index, p]));
+  const byOffset = apart ? [...planes].sort((a, b) => a.offset - b.offset) : [];
+  const level = (offset: number): number[] => {
+    let [low, high] = [0, byOffset.length];
+    while (low < high) {
+      const mid = (low + high) >> 1;
+      if (byOffset[mid].offset < offset - SAME_OFFSET) low = mid + 1;
+      else high = mid;
+    }
+    const out: number[] = [];
+    for (let i = low; i < byOffset.length && byOffset[i].offset <= offset + SAME_OFFSET; i++) out.push(byOffset[i].index);
+    return out;
+  };
+  const seen = new Set<number>();
+  return planes.flatMap((first): JoinedPlane[] => {
+    if (seen.has(first.index)) return [];
+    seen.add(first.index);
+    const parts = [first];
+    for (let i = 0; i < parts.length; i++)
+      for (const near of apart ? (i === 0 ? [level(first.offset)] : []) : body.faces[parts[i].index].edges.map((e) => body.edges[e].faces))
+        for (const f of near) {
+          const other = byFace.get(f);
+          if (!other || seen.has(f) || length(cross(other.outward, first.outward)) > SAME_PLANE || dot(other.outward, first.outward) < 0) continue;
+          if (Math.abs(other.offset - first.offset) > SAME_OFFSET) continue;
+          seen.add(f);
+          parts.push(other);
+        }
+    const largest = parts.reduce((a, b) => (b.area > a.area ? b : a));
+    const area = parts.reduce((a, b) => a + b.area, 0);
+    const centre = parts.reduce<Vec3>((c, b) => add(c, scale(b.centre, b.area / area)), [0, 0, 0]);
+    return [{ ...largest, area, centre, parts }];
+  });
+}
+
 /** Least and greatest position of a body's mesh along a direction, mm. */
 export function reachAlong(body: BodyGeometry, direction: Vec3): [low: number, high: number] {
   const { positions: p } = body.mesh;

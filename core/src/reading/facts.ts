@@ -3,12 +3,13 @@ import { cross, degFromRad, distance, dot, frameFromWorld, length, move, normali
 import type { BodyGeometry, Model } from '#core/mesh';
 import { type ComponentRecord, mountFrameOf, programmedPointOf, type Tip, virtualTipOf } from '#core/records';
 import type { Designation } from '#core/standards';
-import { type Corner, cornersOf } from './corners.ts';
+import type { Corner } from './corner.ts';
+import { cornersOf } from './corners.ts';
 import { across, lookAtFaces, planesOf, reachAlong } from './face-table.ts';
 import { type BoreAtDepth, computeMinimumBore, largestSwing } from './minimum-bore.ts';
 import { plateOf } from './roles.ts';
 import { groupRound } from './round-groups.ts';
-import { describeCorner } from './tips.ts';
+import { describeCorner, usualPose } from './tips.ts';
 
 /** One fact: its ISO 13399 name where there is one, what it says, and its value in mm or degrees. */
 export interface Fact {
@@ -45,7 +46,6 @@ export function computeFacts(record: Marked, model: Model): ToolFacts {
   };
   const used = bodiesOf(record, model, ['tool body', 'cutting', 'hardware']);
   const [tip] = record.tips;
-  const isSquare = record.mount?.connection.standard === 'square';
   if (record.mount && tip) {
     const p = move(frameFromWorld(mount), programmedPointOf(tip, mount));
     add('LF', 'functional length', p[2]);
@@ -55,7 +55,7 @@ export function computeFacts(record: Marked, model: Model): ToolFacts {
   const corner = tip && cornerOfTip(record, model, tip);
   if (tip) add('RE', 'nose radius', tip.noseRadius);
   if (tip && corner && record.mount) {
-    const seen = describeCorner(corner, mount, isSquare ? 'square' : 'round');
+    const seen = describeCorner(corner, mount, usualPose(record));
     add('KAPR', seen.isFacing ? 'entering angle, facing' : 'entering angle', seen.enteringAngle, 'angle');
     add('EPSR', 'included angle', seen.includedAngle, 'angle');
     if (Math.abs(seen.includedAngle - seen.includedAngleInPlane) > 0.02) add('', 'included angle as it cuts', seen.includedAngleInPlane, 'angle');
@@ -177,7 +177,7 @@ export function findMistakes(record: Marked & Pick<ComponentRecord, 'seats'>, mo
         place: tip.noseCentre,
       });
     const corner = cornerOfTip(record, model, tip);
-    const hand = corner && describeCorner(corner, frame, mount.connection.standard === 'square' ? 'square' : 'round').hand;
+    const hand = corner && describeCorner(corner, frame, usualPose(record)).hand;
     if (hand && hand !== 'neutral') {
       if (tip.runs && hand !== handFor(tip.runs))
         out.push({

@@ -31,7 +31,11 @@ export function findSplit(body: BodyGeometry, mount: Frame): FoundSplit | undefi
   const at = (f: FaceLook): [number, number] => extentOfFace(f, mount.origin, mount.z);
   const odd = faces.filter((f) => !isTurnedAbout(f, line) && !isAcross(f, mount));
   // Flutes run out at the working end; what ends before it is a flat of the shank, a screw's seat, an engraving.
-  const flutes = odd.filter((f) => at(f)[1] > high - Math.max(AT_THE_END * (high - low), 0.5 * width));
+  const flutes = withTouching(
+    body,
+    odd,
+    odd.filter((f) => at(f)[1] > high - Math.max(AT_THE_END * (high - low), 0.5 * width)),
+  );
   const area = flutes.reduce((a, f) => a + f.area, 0);
   const to = roundTo(high, 4);
   if (flutes.length > 0) {
@@ -48,6 +52,22 @@ export function findSplit(body: BodyGeometry, mount: Frame): FoundSplit | undefi
       };
   }
   return byWidth(body, mount, faces, [low, high]);
+}
+
+// Faces among others, and those that hang together with them: a flute may be drawn in patches.
+function withTouching(body: BodyGeometry, all: readonly FaceLook[], from: readonly FaceLook[]): FaceLook[] {
+  const left = new Map(all.map((f) => [f.index, f]));
+  const out = [...from];
+  for (const f of out) left.delete(f.index);
+  for (let i = 0; i < out.length; i++)
+    for (const e of body.faces[out[i].index].edges)
+      for (const other of body.edges[e].faces) {
+        const next = left.get(other);
+        if (!next) continue;
+        left.delete(other);
+        out.push(next);
+      }
+  return out;
 }
 
 // Without flutes: the last wide stretch, where it is another one than the shank.

@@ -9,6 +9,8 @@ export interface FoundConnection {
   readonly confidence: number;
   readonly evidence: string;
   readonly faces: readonly FaceRef[];
+  /** X shows in the geometry: a tip, a drive slot, teeth. */
+  readonly tellsX?: boolean;
 }
 
 /** A shank or taper before it is known which way the work lies. */

@@ -1,12 +1,14 @@
-export { apexOf, type Corner, cornersOf } from './corners.ts';
-export { componentKindOf, spinsAsRead } from './component-kind.ts';
+export { apexOf, type Corner } from './corner.ts';
+export { cornersOf } from './corners.ts';
+export { componentKindOf, kindOfMarked, kindToOffer, spinsAsRead } from './component-kind.ts';
 export { type FaceRef } from './face-table.ts';
 export { READING_KINDS, type ReadingKind, type ReadKind } from './kinds.ts';
-export { proposeReading, type Reading } from './propose.ts';
+export { proposeReading } from './propose.ts';
+export type { Reading } from './reading.ts';
 export { type FoundSplit } from './find-split.ts';
 export { type RoleProposal } from './roles.ts';
 export type { FoundConnection, ReadingWarning } from './found.ts';
-export { type FoundTip, leadingLeg, tipOrientation } from './tips.ts';
+export { type FoundTip, leadingLeg, tipOrientation, usualPose } from './tips.ts';
 export { compareWithDesignation, computeFacts, cornerOfTip, type Difference, type Fact, findMistakes, type Mistake, type ToolFacts } from './facts.ts';
 export { type BoreAtDepth, computeMinimumBore, largestSwing } from './minimum-bore.ts';
 export { compareTiltedEdge, type EdgeDeviation } from './tilted-edge.ts';

@@ -1,7 +1,8 @@
 import { addScaled, cross, distance, dot, type Frame, fromZAndX, normalize, roundTo, scale, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
 import { cornerTowards, virtualTipOf } from '#core/records';
-import { type Corner, cornersOf } from './corners.ts';
+import type { Corner } from './corner.ts';
+import { cornersOf } from './corners.ts';
 import { across, lookAtFaces, reachAlong, refOf, sayFace } from './face-table.ts';
 import type { FoundConnection } from './found.ts';
 import { plateOf } from './roles.ts';
@@ -11,7 +12,7 @@ import type { FoundTip } from './tips.ts';
 /** An insert that stands alone in its file. */
 export interface LoneInsert {
   readonly body: BodyGeometry;
-  /** Its hole on the face that it lies on; absent where it has none. */
+  /** Its hole, or its middle, on the face that it lies on; absent where that is not flat. */
   readonly mount?: FoundConnection;
   readonly tips: readonly FoundTip[];
   readonly confidence: number;
@@ -44,14 +45,34 @@ export function findLoneInsert(model: Model): LoneInsert | undefined {
   const z = normalize(across(list[0].towards, rake));
   const frame: Frame = fromZAndX(addScaled(across(middle, rake), rake, low), z, cross(rake, z));
   const confidence = hole ? 0.92 : 0.78;
-  const mount: FoundConnection | undefined = hole && {
-    frame,
-    connection: { standard: 'bolted face', size: roundTo(2 * hole.radius, 3) },
-    confidence: 0.88,
-    evidence: `${sayFace(hole.face)}: its hole, on the face that it lies on`,
-    faces: [refOf(hole.face)],
-  };
+  const mount = hole ? screwed(frame, hole) : clamped(body, frame, rake, low);
   return { body, ...(mount ? { mount } : {}), tips: list.map((c) => tipOf(c, frame, confidence, evidence)), confidence, evidence };
+}
+
+const screwed = (frame: Frame, { radius, face }: NonNullable<ReturnType<typeof holeAlong>>): FoundConnection => ({
+  frame,
+  connection: { standard: 'bolted face', size: roundTo(2 * radius, 3) },
+  confidence: 0.88,
+  evidence: `${sayFace(face)}: its hole, on the face that it lies on`,
+  faces: [refOf(face)],
+});
+
+// One without a hole is clamped: it lies on the flat face opposite to its rake face, by its middle.
+function clamped(body: BodyGeometry, frame: Frame, rake: Vec3, low: number): FoundConnection | undefined {
+  const under = lookAtFaces(body)
+    .filter(
+      (f) => f.surface.kind === 'plane' && Math.abs(Math.abs(dot(f.surface.normal, rake)) - 1) < 1e-4 && Math.abs(dot(f.surface.origin, rake) - low) < 0.01,
+    )
+    .sort((a, b) => b.area - a.area)[0];
+  return (
+    under && {
+      frame,
+      connection: { standard: 'bolted face', size: '' },
+      confidence: 0.75,
+      evidence: `${sayFace(under)}: the middle of the face that it lies on; without a hole it is clamped`,
+      faces: [refOf(under)],
+    }
+  );
 }
 
 const widthAcross = (body: BodyGeometry, normal: Vec3): number => {

@@ -2,7 +2,7 @@ import { cross, dot, fromZAndX, length, normalize, subtract, type Vec3 } from '#
 import type { BodyGeometry, Model } from '#core/mesh';
 import type { BodyRole } from '#core/records';
 import { lookAtFaces, planesOf, reachAlong } from './face-table.ts';
-import { groupRound } from './round-groups.ts';
+import { groupRound, isAboutLine } from './round-groups.ts';
 
 export interface RoleProposal {
   readonly body: string;
@@ -69,11 +69,20 @@ export function roundness(body: BodyGeometry): number {
   return (main.area + ends.reduce((a, f) => a + f.area, 0)) / whole;
 }
 
+// Shares: volume and area of equal bodies differ by less, also as meshes.
+const SAME_SIZE = 3e-3;
+
+/** Whether two bodies have the same form, as far as their sizes tell. */
+export const isAlike = (a: BodyGeometry, b: BodyGeometry): boolean =>
+  Math.abs(a.volume / b.volume - 1) < SAME_SIZE && Math.abs(a.area / b.area - 1) < SAME_SIZE;
+
 /** Bodies that cut, with how that was told: those that bear the cutting corner, and their like. */
 export interface CuttingPart {
   readonly body: BodyGeometry;
   readonly sure: number;
   readonly evidence: string;
+  /** All that are known to cut, where there are several. */
+  readonly all?: readonly BodyGeometry[];
 }
 
 /**
@@ -81,6 +90,36 @@ export interface CuttingPart {
  * elsewhere cut as well; screws, pins, shims and clamps are hardware; a ring about the tool's own axis is a nut, which belongs to it.
  */
 export function proposeRoles(
+  model: Model,
+  tool: BodyGeometry,
+  cutting: CuttingPart | undefined,
+  axis?: { readonly origin: Vec3; readonly direction: Vec3 },
+): RoleProposal[] {
+  const roles = rolesByShape(model, tool, cutting, axis);
+  return roles.map((role, i) =>
+    asNamed(
+      role,
+      model.bodies[i].name,
+      roles.some((r) => r.role === 'cutting'),
+    ),
+  );
+}
+
+// CUT and NOCUT are the names that ISO/TS 13399-80 gives to what cuts and what does not.
+const CUTS = /(?:^|[ _.,-])cut(?:$|[ _.,-])/i;
+const CUTS_NOT = /(?:^|[ _.,-])no[ _-]?cut(?:$|[ _.,-])/i;
+
+function asNamed(role: RoleProposal, name: string, someCuts: boolean): RoleProposal {
+  const said = CUTS_NOT.test(name) ? 'NOCUT' : CUTS.test(name) ? 'CUT' : undefined;
+  if (!said) return role;
+  const agrees = (said === 'CUT') === (role.role === 'cutting');
+  if (agrees) return { ...role, confidence: Math.max(role.confidence, 0.985), evidence: `${role.evidence}; called ${said}` };
+  // Where the shape shows nothing that cuts, the name does.
+  if (said === 'CUT' && !someCuts && role.confidence < 0.98) return { ...role, role: 'cutting', confidence: 0.9, evidence: 'called CUT' };
+  return { ...role, confidence: Math.min(role.confidence, 0.6), evidence: `${role.evidence}; but it is called ${said}` };
+}
+
+function rolesByShape(
   model: Model,
   tool: BodyGeometry,
   cutting: CuttingPart | undefined,
@@ -97,13 +136,16 @@ export function proposeRoles(
         evidence: second ? `has the mount; ${(tool.volume / second.volume).toFixed(1)} times the next body's volume` : 'the only body',
       };
     }
-    if (cutting?.body === body) return { body: body.id, role: 'cutting', confidence: cutting.sure, evidence: cutting.evidence };
-    if (cutting && Math.abs(body.volume / cutting.body.volume - 1) < 1e-3 && body.faces.length === cutting.body.faces.length)
+    if (cutting && (cutting.body === body || cutting.all?.includes(body)))
+      return { body: body.id, role: 'cutting', confidence: cutting.sure, evidence: cutting.evidence };
+    if (cutting && isAlike(body, cutting.body))
       return { body: body.id, role: 'cutting', confidence: 0.85, evidence: `the same form as ${cutting.body.id}, which cuts` };
     if (axis && isRing(body, axis)) return { body: body.id, role: 'tool body', confidence: 0.92, evidence: 'a ring about the axis of the tool, as a nut is' };
+    if (axis && isShaft(body, tool, axis))
+      return { body: body.id, role: 'tool body', confidence: 0.85, evidence: 'turns about the axis of the tool and goes through it, as a driven shaft does' };
     const round = roundness(body);
     if (round > 0.6) {
-      const heavy = body.volume > 0.15 * tool.volume;
+      const heavy = body.volume > 0.15 * tool.volume || body.volume > LARGEST_SCREW;
       return {
         body: body.id,
         role: heavy ? 'tool body' : 'hardware',
@@ -123,10 +165,19 @@ export function proposeRoles(
   });
 }
 
-// Hollow, and turning about the given axis.
-function isRing(body: BodyGeometry, { origin, direction }: { readonly origin: Vec3; readonly direction: Vec3 }): boolean {
+// mm3: a screw of 16 mm with its head, 60 mm long.
+const LARGEST_SCREW = 17_000;
+
+// On the tool's own axis, for a good part of its length.
+function isShaft(body: BodyGeometry, tool: BodyGeometry, line: { readonly origin: Vec3; readonly direction: Vec3 }): boolean {
   const [main] = groupRound(lookAtFaces(body));
-  if (!main || length(cross(main.direction, direction)) > 1e-3) return false;
-  const aside = cross([main.origin[0] - origin[0], main.origin[1] - origin[1], main.origin[2] - origin[2]], direction);
-  return length(aside) < 0.05 && main.cylinders.some((c) => c.concave && c.radius > 2);
+  if (!main || !isAboutLine(main, line)) return false;
+  const [[from, to], [low, high]] = [reachAlong(body, line.direction), reachAlong(tool, line.direction)];
+  return to - from > 0.3 * (high - low) && roundness(body) > 0.5;
+}
+
+// Hollow, and turning about the given axis.
+function isRing(body: BodyGeometry, line: { readonly origin: Vec3; readonly direction: Vec3 }): boolean {
+  const [main] = groupRound(lookAtFaces(body));
+  return main !== undefined && isAboutLine(main, line) && main.cylinders.some((c) => c.concave && c.radius > 2);
 }

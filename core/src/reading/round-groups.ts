@@ -61,6 +61,7 @@ function cylinderRuns(group: { origin: Vec3; direction: Vec3; faces: readonly Fa
     else runs.push({ radius: s.radius, concave: s.concave, parts: [{ from, to, face }] });
   }
   return runs
+    .flatMap(({ radius, concave, parts }) => stretches(parts, Math.max(LONGEST_GAP, 3 * radius)).map((list) => ({ radius, concave, parts: list })))
     .map(({ radius, concave, parts }): CylinderRun => {
       const from = Math.min(...parts.map((p) => p.from));
       const to = Math.max(...parts.map((p) => p.to));
@@ -68,6 +69,21 @@ function cylinderRuns(group: { origin: Vec3; direction: Vec3; faces: readonly Fa
       return { radius, concave, from, to, cover: Math.min(1, area / (2 * Math.PI * radius * Math.max(1e-6, to - from))), faces: parts.map((p) => p.face) };
     })
     .sort((a, b) => b.radius * (b.to - b.from) - a.radius * (a.to - a.from));
+}
+
+// mm. Bores of one diameter that are further apart are two.
+const LONGEST_GAP = 15;
+
+/** Parts along a line, in groups with no gap between them that is larger than `gap`. */
+export function stretches<T extends { readonly from: number; readonly to: number }>(parts: readonly T[], gap: number): T[][] {
+  const out: T[][] = [];
+  let end = -Infinity;
+  for (const part of [...parts].sort((a, b) => a.from - b.from)) {
+    if (part.from > end + gap) out.push([part]);
+    else out[out.length - 1].push(part);
+    end = Math.max(end, part.to);
+  }
+  return out;
 }
 
 /** Least and greatest position of a face along a line, from its mesh. */
@@ -83,6 +99,20 @@ export function extentOfFace({ body, index }: { body: BodyGeometry; index: numbe
   }
   return [low, high];
 }
+
+/** The same of a plane in several patches. */
+export function extentOfPlane(
+  { parts }: { readonly parts: readonly { body: BodyGeometry; index: number }[] },
+  origin: Vec3,
+  direction: Vec3,
+): [number, number] {
+  const spans = parts.map((p) => extentOfFace(p, origin, direction));
+  return [Math.min(...spans.map((s) => s[0])), Math.max(...spans.map((s) => s[1]))];
+}
+
+/** Whether a group turns about a line. */
+export const isAboutLine = (g: Pick<RoundGroup, 'origin' | 'direction'>, line: { readonly origin: Vec3; readonly direction: Vec3 }): boolean =>
+  length(cross(g.direction, line.direction)) < 1e-3 && length(cross(subtract(g.origin, line.origin), line.direction)) < 0.05;
 
 /** The point of a group's axis at a position. */
 export const onAxis = (g: Pick<RoundGroup, 'origin' | 'direction'>, position: number): Vec3 => add(g.origin, scale(g.direction, position));

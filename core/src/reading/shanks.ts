@@ -13,10 +13,10 @@ import {
   USUAL_SIZES,
 } from '#core/standards';
 import { type DriveSlot, findDriveSlot } from './drive-slots.ts';
-import { across, type FaceLook, lookAtFaces, type PlaneLook, planesOf, reachAlong, refOf, sayFace } from './face-table.ts';
+import { across, type FaceLook, type JoinedPlane, joinedPlanes, lookAtFaces, planesOf, reachAlong, refOf, sayFace } from './face-table.ts';
 import type { Shank } from './found.ts';
 import { findPolygonTapers } from './polygon-taper.ts';
-import { extentOfFace, groupRound, type RoundGroup } from './round-groups.ts';
+import { extentOfFace, extentOfPlane, groupRound, type RoundGroup } from './round-groups.ts';
 
 /** All shanks and tapers of the tool's bodies, the surest first. */
 export function findShanks(bodies: readonly BodyGeometry[]): Shank[] {
@@ -148,6 +148,10 @@ function cylindersOf(group: RoundGroup, bodies: readonly BodyGeometry[], faces: 
           faces: [...run.faces, ...flanks].map(refOf),
         },
       ];
+    // Flutes are in what cuts: beside a plain shank that one is none.
+    const isFluted =
+      run.cover < 0.85 &&
+      group.cylinders.some((c) => c !== run && !c.concave && c.cover > 0.9 && c.to - c.from > 1.5 * c.radius && c.radius > 0.4 * run.radius);
     // A shank is a good part of the whole; a collar or a nut is short.
     const share = long / overall;
     const confidence = (size === undefined ? 0.45 : 0.72) + 0.22 * Math.min(1, share * 1.6) - (run.cover < 0.6 ? 0.05 : 0);
@@ -155,7 +159,7 @@ function cylindersOf(group: RoundGroup, bodies: readonly BodyGeometry[], faces: 
       {
         ...base,
         connection: { standard: 'cylindrical', size: size ?? Math.round(d * 1000) / 1000 },
-        confidence: Math.min(0.94, confidence) * Math.min(1, 0.55 + share),
+        confidence: Math.min(0.94, confidence) * Math.min(1, 0.55 + share) * (isFluted ? 0.75 : 1),
         evidence: `${where}: diameter ${d.toFixed(3)}, ${long.toFixed(1)} long${run.cover < 0.95 ? ', with flats or slots' : ''}`,
         faces: run.faces.map(refOf),
       },
@@ -163,21 +167,32 @@ function cylindersOf(group: RoundGroup, bodies: readonly BodyGeometry[], faces: 
   });
 }
 
-// Flanks of a toothed side: planes near 45 degrees to the axis, inside the shank's own stretch and radius.
+// Flanks of a toothed side: planes near 45 degrees to the axis, inside the shank's own stretch and radius. All teeth are cut across it in one direction: each flank
+// looks one of two ways, and half of them each. The facets of flutes look anywhere.
 function toothFlanks(faces: readonly FaceLook[], group: RoundGroup, from: number, to: number, radius: number): FaceLook[] {
-  return planesOf(faces).filter((f) => {
+  const leaning = planesOf(faces).filter((f) => {
     const slope = Math.abs(dot(f.outward, group.direction));
     if (slope < 0.5 || slope > 0.87) return false;
     const d = subtract(f.centre, group.origin);
     const z = dot(d, group.direction);
     return z > from && z < to && length(addScaled(d, group.direction, -z)) < radius * 1.02;
   });
+  let best: FaceLook[] = [];
+  for (const f of leaning) {
+    // The other flank of a tooth, the axis being square to both ways.
+    const other = addScaled(f.outward, group.direction, -2 * dot(f.outward, group.direction));
+    const one = leaning.filter((g) => dot(g.outward, f.outward) > SAME_FLANK);
+    const two = leaning.filter((g) => dot(g.outward, other) > SAME_FLANK);
+    if (one.length >= 3 && two.length >= 3 && one.length + two.length > best.length) best = [...one, ...two];
+  }
+  return best;
 }
+const SAME_FLANK = Math.cos(0.01);
 
 // Four long planes in two pairs, a standard distance apart.
 function squareShanks(body: BodyGeometry): Shank[] {
-  const planes = planesOf(lookAtFaces(body)).sort((a, b) => b.area - a.area);
-  const pairs: { a: PlaneLook; b: PlaneLook; wide: number }[] = [];
+  const planes = joinedPlanes(body).sort((a, b) => b.area - a.area);
+  const pairs: { a: JoinedPlane; b: JoinedPlane; wide: number }[] = [];
   const top = planes.slice(0, 24);
   for (const a of top)
     for (const b of top) {
@@ -193,18 +208,17 @@ function squareShanks(body: BodyGeometry): Shank[] {
       // Each pair once: the first by the order of its faces.
       if (p.a.index > q.a.index) continue;
       const sides = [p.a, p.b, q.a, q.b];
-      const spans = sides.map((f) => extentOfFace(f, [0, 0, 0], direction));
+      const spans = sides.map((f) => extentOfPlane(f, [0, 0, 0], direction));
       const from = Math.max(...spans.map(([a]) => a));
       const to = Math.min(...spans.map(([, b]) => b));
       const long = to - from;
       const wide = Math.max(p.wide, q.wide);
-      if (long < 1.2 * wide) continue;
+      if (long < 1.05 * wide) continue;
       const middle = addScaled(scale(p.a.outward, (p.a.offset - p.b.offset) / 2), q.a.outward, (q.a.offset - q.b.offset) / 2);
-      const round = (v: number) => SQUARE_HEIGHTS.reduce((a, b) => (Math.abs(a - v) <= Math.abs(b - v) ? a : b));
       const [low, high] = reachAlong(body, direction);
       const share = long / (high - low);
       found.push({
-        connection: { standard: 'square', size: `${round(p.wide)}x${round(q.wide)}` },
+        connection: { standard: 'square', size: `${nearestHeight(p.wide)}x${nearestHeight(q.wide)}` },
         origin: middle,
         direction,
         from,
@@ -212,11 +226,14 @@ function squareShanks(body: BodyGeometry): Shank[] {
         confidence: Math.min(0.97, 0.7 + 0.35 * share) - (long < 1.8 * wide ? 0.08 : 0),
         evidence: `${sides.map((f) => `plane ${f.index + 1}`).join(', ')} of ${body.id}, ${long.toFixed(1)} long`,
         sides,
-        faces: sides.map(refOf),
+        faces: sides.flatMap((f) => f.parts.map(refOf)),
       });
     }
   return found;
 }
+
+/** The usual height of a square shank that is nearest to a measured one, mm. */
+export const nearestHeight = (v: number): number => SQUARE_HEIGHTS.reduce((a, b) => (Math.abs(a - v) <= Math.abs(b - v) ? a : b));
 
 /** Diameter of a shank, mm; the table's large end for a taper. */
 export const shankRadius = ({ connection: { standard, size } }: Pick<Shank, 'connection'>): number => {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import { move, rotationAbout, turn, type Vec3 } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
-import type { Corner } from './corners.ts';
+import type { Corner } from './corner.ts';
 import { compareTiltedEdge } from './tilted-edge.ts';
 
 const mount = { origin: [0, 0, 0] as Vec3, z: [0, 0, 1] as Vec3, x: [1, 0, 0] as Vec3 };

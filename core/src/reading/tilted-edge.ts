@@ -1,5 +1,5 @@
 import { addScaled, dot, type Frame, frameFromWorld, move, normalize, rotationBetween, scale, subtract, turn, type Vec3 } from '#core/math';
-import { apexOf, type Corner } from './corners.ts';
+import { apexOf, type Corner } from './corner.ts';
 
 /** One point of a cutting edge: how far along it from the furthest point of the nose (negative on the side edge), and what it cuts. */
 export interface EdgeDeviation {

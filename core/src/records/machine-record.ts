@@ -1,11 +1,12 @@
 import { z } from 'zod';
 import { SENSES } from '#core/cutting';
 import { LARGEST_LENGTH } from '#core/math';
+import { flatPointSchema } from '#core/outline';
 import { connectionSizeSchema } from './mark-records.ts';
 import { coordinateSchema, idSchema, nameSchema } from './values.ts';
 
 // Versions and migrations: see migrate.ts.
-export const MACHINE_VERSION = 1;
+export const MACHINE_VERSION = 3;
 
 const size = z.number().min(0).max(LARGEST_LENGTH);
 const stations = z.number().int().min(1).max(200);
@@ -17,6 +18,32 @@ const rangeOf = (value: z.ZodNumber) =>
     .refine(([from, to]) => from <= to, 'it goes from the larger value to the smaller one')
     .readonly();
 const travelSchema = rangeOf(coordinateSchema);
+
+/** What a shape was measured of: a component, and its model and mount as they were. The shape holds without it. */
+const measuredOfSchema = z.object({ component: idSchema, name: nameSchema, inputs: z.string().max(200) });
+
+const stretch = { from: coordinateSchema, to: coordinateSchema };
+const isStretch = ({ from, to }: { readonly from: number; readonly to: number }): boolean => from < to;
+
+/** What turns, as cylinders one behind the other along Z of its mount: never inside the true one. */
+const measuredChuckSchema = measuredOfSchema.extend({
+  steps: z
+    .array(z.object({ ...stretch, radius: size }).refine(isStretch, 'it ends before it begins'))
+    .min(1)
+    .max(100),
+});
+
+/** What stands still, as prisms one behind the other along Z of its mount: what the true one covers there, as polygons in X and Y, clockwise around holes. */
+const measuredDiscSchema = measuredOfSchema.extend({
+  slabs: z
+    .array(
+      z.object({ ...stretch, outline: z.array(z.array(flatPointSchema).min(3).max(20_000)).min(1).max(500) }).refine(isStretch, 'it ends before it begins'),
+    )
+    .min(1)
+    .max(24),
+});
+export type MeasuredChuck = z.infer<typeof measuredChuckSchema>;
+export type MeasuredDisc = z.infer<typeof measuredDiscSchema>;
 
 /** A chuck or a collet nose by its sizes, mm. It sits on the spindle's nose face; its jaws stand out of its own face, and the work is gripped in a step of theirs. */
 export const chuckSchema = z.object({
@@ -30,6 +57,8 @@ export const chuckSchema = z.object({
   /** The diameter that is gripped when the set-up says nothing of its work. */
   gripped: size,
   bore: size,
+  /** Its true shape with its jaws; diameter and length are its own then. */
+  measured: measuredChuckSchema.optional(),
 });
 export type Chuck = z.infer<typeof chuckSchema>;
 
@@ -63,6 +92,11 @@ const carrier = {
   travel: z.object({ x: travelSchema, y: travelSchema.nullable(), z: travelSchema }),
   /** What its stations take. */
   connection: connectionSizeSchema,
+  /** The bolts that a bolted face has for what sits there, in X and Y of its seat; mm. */
+  bolts: z
+    .array(z.object({ x: coordinateSchema, y: coordinateSchema, diameter: z.number().positive().max(100) }))
+    .max(40)
+    .optional(),
   stations,
   /** Stations that drive a tool. */
   driven: z.union([z.literal('all'), z.array(stations).max(200)]),
@@ -78,7 +112,7 @@ export const carrierSchema = z.discriminatedUnion('kind', [
     faces: z.enum(SPINDLES),
     /** From the index axis, which is parallel to Z, to the stations' seats. */
     radius: size,
-    disc: z.object({ diameter: size, width: size }),
+    disc: z.object({ diameter: size, width: size, measured: measuredDiscSchema.optional() }),
     /** Whether station 2 comes to work by a turn about +Z or about -Z. */
     numbered: z.union([z.literal(1), z.literal(-1)]),
   }),
@@ -105,6 +139,11 @@ export const carrierSchema = z.discriminatedUnion('kind', [
 export type Carrier = z.infer<typeof carrierSchema>;
 export type CarrierOf<K extends Carrier['kind']> = Extract<Carrier, { kind: K }>;
 
+// Below are the codes of ISO 6983 itself.
+const LEAST_WAIT = 31;
+/** What is taken until a machine says its own: three digits are the builder's to give. */
+export const USUAL_WAITS = [100, 199] as const;
+
 /** How a control counts. */
 export const controlSchema = z.object({
   /** Whether X is told as a diameter. */
@@ -120,6 +159,8 @@ export const controlSchema = z.object({
   toolDigits: z.number().int().min(1).max(8),
   offsetDigits: z.number().int().min(1).max(8),
   offsetsPerTool: z.number().int().min(1).max(99),
+  /** M codes at which its channels wait for each other, the first and the last. */
+  waits: rangeOf(z.number().int().min(LEAST_WAIT).max(9999)),
 });
 export type Control = z.infer<typeof controlSchema>;
 

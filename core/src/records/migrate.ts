@@ -4,7 +4,7 @@ import { AS_USUAL } from '#core/cutting';
 import { failed, issue, type Result, done } from '#core/issues';
 import { ON_MASTER } from './shelf-place.ts';
 import { SET_VERSION, type SetRecord, setSchema } from './set-record.ts';
-import { MACHINE_VERSION, type MachineRecord, machineSchema } from './machine-record.ts';
+import { MACHINE_VERSION, type MachineRecord, machineSchema, USUAL_WAITS } from './machine-record.ts';
 import { SET_UP_VERSION, type SetUpRecord, setUpSchema } from './set-up-record.ts';
 import { TRIAL_VERSION, type TrialRecord, trialSchema } from './trial-record.ts';
 import { ASSEMBLY_VERSION, type AssemblyRecord, assemblySchema } from './assembly-record.ts';
@@ -88,6 +88,18 @@ const assemblySteps: Record<number, (record: Plain) => Plain> = {
 const trialSteps: Record<number, (record: Plain) => Plain> = {
   // 1 was held in the chuck only.
   1: (r) => ({ ...r, version: 2, support: null }),
+  // 2 knew the part's own zero only.
+  2: (r) => ({ ...r, version: 3, zeros: {} }),
+  // 3 had one program, of whichever carrier has its tools.
+  3: ({ program, ...r }) => ({ ...r, version: 4, programs: [{ ...(typeof program === 'object' ? program : {}), carrier: null }] }),
+  // 4 knew tailstocks only.
+  4: (r) => ({ ...r, version: 5 }),
+};
+const machineSteps: Record<number, (record: Plain) => Plain> = {
+  // 1 knew no channels that wait for each other.
+  1: (r) => ({ ...r, version: 2, control: { ...(typeof r.control === 'object' ? r.control : {}), waits: USUAL_WAITS } }),
+  // 2 knew chucks and discs by their sizes only.
+  2: (r) => ({ ...r, version: 3 }),
 };
 
 const KINDS: Readonly<Record<AnyRecord['kind'], { steps: typeof componentSteps; newest: number; schema: z.ZodType<AnyRecord> }>> = {
@@ -95,7 +107,7 @@ const KINDS: Readonly<Record<AnyRecord['kind'], { steps: typeof componentSteps; 
   assembly: { steps: assemblySteps, newest: ASSEMBLY_VERSION, schema: assemblySchema },
   outline: { steps: outlineSteps, newest: OUTLINE_VERSION, schema: outlineSchema },
   set: { steps: {}, newest: SET_VERSION, schema: setSchema },
-  machine: { steps: {}, newest: MACHINE_VERSION, schema: machineSchema },
+  machine: { steps: machineSteps, newest: MACHINE_VERSION, schema: machineSchema },
   'set-up': { steps: {}, newest: SET_UP_VERSION, schema: setUpSchema },
   trial: { steps: trialSteps, newest: TRIAL_VERSION, schema: trialSchema },
 };

@@ -57,18 +57,9 @@ export const packedTipSchema = z.object({
   programmedPoint: z.enum(['virtual tip', 'nose centre', 'picked point']),
 });
 
-/** The manifest of a package; documented in docs/package.md. Records inside are validated on their own. */
-export const manifestSchema = z.object({
-  format: z.literal('ruota-package'),
-  version: z.number().int().min(1),
-  name: z.string().min(1),
+const packedFiles = {
   createdAt: z.string(),
   unit: z.literal('mm'),
-  gaugeLength: z.number().nullable(),
-  tips: z.array(packedTipSchema),
-  pieces: z.array(z.object({ piece: z.string(), name: z.string(), componentId: z.string(), mountInGauge: frameSchema, parts: z.array(packedPartSchema) })),
-  checks: z.array(checkSchema),
-  assembly: z.unknown(),
   components: z.array(z.unknown()),
   /** The outlines that components were made of; packages of before had none. */
   outlines: z.array(z.unknown()).default([]),
@@ -78,8 +69,43 @@ export const manifestSchema = z.object({
   drawings: z.record(z.string(), fileName).default({}),
   /** Every other file of the package with its content's SHA-256. */
   files: z.array(z.object({ path: fileName, sha256: z.string(), bytes: z.number().int() })),
-});
+};
+
+const packedAssembly = {
+  name: z.string().min(1),
+  gaugeLength: z.number().nullable(),
+  tips: z.array(packedTipSchema),
+  pieces: z.array(z.object({ piece: z.string(), name: z.string(), componentId: z.string(), mountInGauge: frameSchema, parts: z.array(packedPartSchema) })),
+  checks: z.array(checkSchema),
+  assembly: z.unknown(),
+};
+
+/** What a package says of one assembly. */
+export type AssemblyManifest = z.infer<z.ZodObject<typeof packedAssembly>>;
+
+/** The manifest of a package; documented in docs/package.md. Records inside are validated on their own. */
+export const manifestSchema = z.object({ format: z.literal('ruota-package'), version: z.number().int().min(1), ...packedAssembly, ...packedFiles });
 export type Manifest = z.infer<typeof manifestSchema>;
+
+/** The manifest of a set-up's package: all assemblies that stand in it, what is told of it, and the programs tried against it. */
+export const setUpManifestSchema = z.object({
+  format: z.literal('ruota-set-up'),
+  version: z.number().int().min(1),
+  name: z.string().min(1),
+  machine: z.unknown(),
+  setUp: z.unknown(),
+  trials: z.array(z.unknown()),
+  /** What `ruota setup` tells of it; compared as a whole. */
+  told: z.record(z.string(), z.unknown()),
+  /** Trial id to the paths of its programs, in their order. */
+  programs: z.record(z.string(), z.array(fileName)),
+  assemblies: z.array(z.object(packedAssembly)),
+  ...packedFiles,
+});
+export type SetUpManifest = z.infer<typeof setUpManifestSchema>;
+
+const anyManifestSchema = z.discriminatedUnion('format', [manifestSchema, setUpManifestSchema]);
+export type AnyManifest = z.infer<typeof anyManifestSchema>;
 
 export type PackageFiles = Readonly<Record<string, Uint8Array>>;
 
@@ -87,16 +113,18 @@ export type PackageFiles = Readonly<Record<string, Uint8Array>>;
 export const ZIPPED = { level: 3, mtime: '2026-01-01' } as const;
 
 /** Zips the files of a package with their manifest; the list of files is filled in here. */
-export function writePackage(manifest: Omit<Manifest, 'files'>, files: PackageFiles): Uint8Array {
+export function writePackage(manifest: Omit<Manifest, 'files'> | Omit<SetUpManifest, 'files'>, files: PackageFiles): Uint8Array {
   const listed = Object.entries(files).map(([path, bytes]) => ({ path, sha256: hashBytes(bytes), bytes: bytes.length }));
-  const whole: Manifest = { ...manifest, files: listed };
-  return zipSync({ 'manifest.json': strToU8(JSON.stringify(whole, null, 1)), ...files }, ZIPPED);
+  return zipSync({ 'manifest.json': strToU8(JSON.stringify({ ...manifest, files: listed }, null, 1)), ...files }, ZIPPED);
 }
+
+/** Whether bytes begin like a zip file. */
+export const isZip = (bytes: Uint8Array): boolean => bytes[0] === 0x50 && bytes[1] === 0x4b;
 
 /** Unzips with a limit that holds whatever the zip's own tables claim. */
 export function unzipWithLimit(bytes: Uint8Array, file: string, limit = LARGEST_UNPACKED, mostFiles = MOST_FILES): Result<Record<string, Uint8Array>> {
   if (bytes.length === 0) return failed('file.empty', { file });
-  if (bytes[0] !== 0x50 || bytes[1] !== 0x4b) return failed('package.not-zip', { file, text: 'it does not begin like one' });
+  if (!isZip(bytes)) return failed('package.not-zip', { file, text: 'it does not begin like one' });
   const files: Record<string, Uint8Array> = {};
   let total = 0;
   let count = 0;
@@ -145,8 +173,8 @@ export function unzipWithLimit(bytes: Uint8Array, file: string, limit = LARGEST_
   return done(files);
 }
 
-/** Opens a package: unzips it, validates the manifest, and compares every file with its hash. */
-export function readPackage(bytes: Uint8Array, file: string): Result<{ manifest: Manifest; files: Record<string, Uint8Array> }> {
+/** Opens a package of either kind: unzips it, validates the manifest, and compares every file with its hash. */
+export function readPackage(bytes: Uint8Array, file: string): Result<{ manifest: AnyManifest; files: Record<string, Uint8Array> }> {
   const unzipped = unzipWithLimit(bytes, file);
   if (!unzipped.ok) return unzipped;
   const files = unzipped.value;
@@ -158,7 +186,7 @@ export function readPackage(bytes: Uint8Array, file: string): Result<{ manifest:
   } catch (error) {
     return failed('package.bad-manifest', { file, field: 'manifest.json', text: error instanceof Error ? error.message : 'not JSON' });
   }
-  const parsed = manifestSchema.safeParse(json);
+  const parsed = anyManifestSchema.safeParse(json);
   if (!parsed.success)
     return {
       ok: false,
@@ -170,7 +198,8 @@ export function readPackage(bytes: Uint8Array, file: string): Result<{ manifest:
     ...manifest.files.map((f) => f.path),
     ...Object.values(manifest.sources),
     ...Object.values(manifest.drawings),
-    ...manifest.pieces.flatMap((p) => p.parts.flatMap((part) => Object.values(part.files))),
+    ...(manifest.format === 'ruota-package' ? [manifest] : manifest.assemblies).flatMap(namedBy),
+    ...(manifest.format === 'ruota-set-up' ? Object.values(manifest.programs).flat() : []),
   ];
   const missing = named.find((path) => !files[path]);
   if (missing !== undefined) return failed('package.missing-file', { file, field: missing });
@@ -178,6 +207,8 @@ export function readPackage(bytes: Uint8Array, file: string): Result<{ manifest:
   if (changed) return failed('package.changed-file', { file, field: changed.path });
   return done({ manifest, files });
 }
+
+const namedBy = ({ pieces }: Pick<Manifest, 'pieces'>): string[] => pieces.flatMap((p) => p.parts.flatMap((part) => Object.values(part.files)));
 
 /** A name as a safe file name: letters, digits, dot, dash; never empty, a path or hidden. */
 export function safeFileName(name: string): string {

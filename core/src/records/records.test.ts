@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { describe, expect, it } from '@jest/globals';
 import { strToU8, zipSync } from 'fflate';
 import { move } from '#core/math';
@@ -322,7 +324,7 @@ describe('safeFileName', () => {
 });
 
 describe('trials of an older version', () => {
-  it('were held in the chuck only', () => {
+  it('were held in the chuck only, and had one zero and one program', () => {
     const old = {
       kind: 'trial',
       version: 1,
@@ -339,8 +341,24 @@ describe('trials of an older version', () => {
       createdAt: '',
       changedAt: '',
     };
-    expect(readRecord(old, 'old.json')).toEqual({ ok: true, value: { ...old, version: 2, support: null } });
+    const { program, ...rest } = old;
+    expect(readRecord(old, 'old.json')).toEqual({
+      ok: true,
+      value: { ...rest, version: 5, support: null, zeros: {}, programs: [{ ...program, carrier: null }] },
+    });
     expect(readRecord({ ...old, version: 2, support: { kind: 'tailstock', hole: -1, body: 30, at: 0 } }, 'bad.json').ok).toBe(false);
-    expect(readRecord({ ...old, version: 3 }, 'newer.json').ok).toBe(false);
+    expect(readRecord({ ...old, version: 3, support: null, zeros: { G55: -80 } }, 'zeros.json').ok).toBe(true);
+    expect(readRecord({ ...old, version: 3, support: null, zeros: { G54: 1 } }, 'own.json').ok).toBe(false);
+    expect(readRecord({ ...old, version: 6 }, 'newer.json').ok).toBe(false);
   });
+});
+
+it('a machine of an older version gets the usual marks at which channels wait', () => {
+  // As it was written before: its control knows no marks.
+  const old = JSON.parse(readFileSync(join(import.meta.dirname, '../../../demo/hub-mill-turn.json'), 'utf8')) as { version: number; control: object };
+  expect(old.version).toBe(1);
+  const read = readRecord(old, 'old.json');
+  expect(read.ok && read.value).toMatchObject({ kind: 'machine', version: 3, control: { ...old.control, waits: [100, 199] } });
+  expect(readRecord({ ...old, version: 2, control: { ...old.control, waits: [199, 100] } }, 'turned.json').ok).toBe(false);
+  expect(readRecord({ ...old, version: 2, control: { ...old.control, waits: [3, 100] } }, 'iso.json').ok).toBe(false);
 });

@@ -1,7 +1,7 @@
-import type { ValueName, Values } from '#core/components';
+import { VALUE_NAMES, type ValueName, type Values } from '#core/components';
 import type { Coolant } from '#core/cutting';
 import { type ComponentRecord, handOf, missingMarks, type ShelvedRecord } from '#core/records';
-import { sayConnection } from '#core/standards';
+import { factsOfDesignation, readDesignation, sayConnection } from '#core/standards';
 
 /** By what a record is found on the Shelf. */
 export interface ShelfEntry {
@@ -92,9 +92,12 @@ function componentEntry(record: ComponentRecord): ShelfEntry {
   };
 }
 
-// What the marks of a component say in numbers.
-function marked({ mount, tips }: ComponentRecord): Values {
+// What the marks of a component say in numbers, beside what its designation says.
+function marked({ mount, tips, designation }: ComponentRecord): Values {
+  const said = designation === '' ? undefined : readDesignation(designation);
+  const facts = said?.ok ? factsOfDesignation(said.value) : {};
   const out: Partial<Record<ValueName, number>> = {};
+  for (const name of VALUE_NAMES) if (typeof facts[name] === 'number') out[name] = facts[name];
   const size = Number(mount?.connection.size);
   if (mount?.connection.standard === 'cylindrical' && size > 0) out.DCON = size;
   if (tips.length > 0) out.RE = Math.max(...tips.map((t) => t.noseRadius));

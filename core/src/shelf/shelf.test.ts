@@ -1,31 +1,24 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { zipSync, strToU8, unzipSync, strFromU8 } from 'fflate';
-import { makeComponent, readTable, readWords } from '#core/components';
+import { readTable } from '#core/components';
 import {
-  ASSEMBLY_VERSION,
   type AnyRecord,
   type AssemblyRecord,
   type ComponentRecord,
-  hashBytes,
   MACHINE_VERSION,
   type MachineRecord,
-  ON_MASTER,
-  sampleComponent,
   readRecord,
   SET_UP_VERSION,
   TRIAL_VERSION,
   type TrialRecord,
-  type SetRecord,
   type SetUpRecord,
+  ON_MASTER,
 } from '#core/records';
-import { componentOfSpec } from '#core/sources';
 import {
   bringOver,
   contentOf,
   entryOf,
   findOnShelf,
-  isShelfFile,
   merge,
   planBringing,
   planMerge,
@@ -38,50 +31,7 @@ import {
   writeShelfFile,
   writeShelfTable,
 } from './index.ts';
-
-const AT = '2026-02-01T00:00:00Z';
-let next = 0;
-const newId = () => `n${next++}`;
-
-function tool(words: string, id: string, place: Partial<typeof ON_MASTER> = {}): ComponentRecord {
-  const { spec } = readWords(words);
-  const made = spec && makeComponent(spec);
-  if (!spec || !made?.ok) throw new Error(words);
-  const record = componentOfSpec(spec, made.part, { id, name: made.part.name, now: '2026-01-01T00:00:00Z' });
-  return { ...record, shelf: { ...record.shelf, ...place } };
-}
-const set = (id: string, name = id): SetRecord => ({ kind: 'set', version: 1, id, name, purpose: 'job', createdAt: AT, changedAt: AT });
-const built = (id: string, ...components: string[]): AssemblyRecord => ({
-  kind: 'assembly',
-  version: ASSEMBLY_VERSION,
-  edges: [],
-  shelf: ON_MASTER,
-  id,
-  name: `Station ${id}`,
-  pieces: components.map((c, i) => ({
-    id: `p${i}`,
-    componentId: c,
-    parent: i === 0 ? null : { pieceId: `p${i - 1}`, seatId: 'data-seat-0' },
-    stickOut: 0,
-    rollDeg: 0,
-  })),
-  createdAt: AT,
-  changedAt: AT,
-});
-const byId = (...records: AnyRecord[]): Record<string, AnyRecord> => Object.fromEntries(records.map((r) => [r.id, r]));
-
-const SHOP = [
-  tool('drill 8.5 x 110', 'd1', { maker: 'Alder', tags: ['hub'] }),
-  tool('drill 10', 'd2', { maker: 'Birch' }),
-  tool('reamer 10', 'r1'),
-  tool('DCLNL 2525 M12', 't1', { maker: 'Alder' }),
-  tool('A16M-SCLCR 06', 'b1'),
-  tool('collet er32 d10', 'c1'),
-];
-// What needs more than its numbers to be made again.
-const MORE = ['1/4-20 UNC tap', 'G1/4 tap', 'SIL 0016 M11', '16IR 1.5 ISO', 'grooving holder left 2020 width 3', 'CNMG 432', 'solid bar dmin 4'].map((w, i) =>
-  tool(w, `m${i}`),
-);
+import { AT, newId, tool, set, built, byId, SHOP, MORE } from './shop-for-tests.ts';
 
 describe('searching', () => {
   const entries = SHOP.map(entryOf);
@@ -109,6 +59,14 @@ describe('searching', () => {
     ['state=ready drill birch', ['d2']],
   ])('%s', (text, ids) => {
     expect(found(text)).toEqual(ids);
+  });
+  it('a vendor’s model is found by the numbers that its designation says, and by what is marked', () => {
+    const vendor: ComponentRecord = { ...tool('DCLNL 2525 M12', 'v1'), source: { kind: 'file', fileName: 'v.step' } as never, designation: 'DVJNR 2525 M16' };
+    const other = { ...vendor, id: 'v2', designation: 'a tool of mine' };
+    const of = (text: string) => findOnShelf([vendor, other].map(entryOf), readQuery(text).query).entries.map((e) => e.record.id);
+    expect(of('KAPR=93 EPSR=35 hand=right')).toEqual(['v1']);
+    expect(of('KAPR=95')).toEqual([]);
+    expect(of('RE>0')).toHaveLength(2);
   });
   it('lengths without a unit are in the unit that is shown', () => {
     expect(found('DC>=0.35', 'inch')).toEqual(['d2', 'r1']);
@@ -168,6 +126,7 @@ describe('machines and set-ups beside the Shelf', () => {
       toolDigits: 2,
       offsetDigits: 2,
       offsetsPerTool: 4,
+      waits: [100, 199],
     },
     createdAt: AT,
     changedAt: AT,
@@ -222,9 +181,10 @@ describe('machines and set-ups beside the Shelf', () => {
       spindle: 'main',
       zero: 60,
       support: null,
+      zeros: { G55: -80 },
       contour: null,
       stock: null,
-      program: { name: 'p.nc', text: 'T1' },
+      programs: [{ name: 'p.nc', text: 'T1', carrier: null }],
       clearance: 0.5,
       tolerance: 0.005,
       createdAt: AT,
@@ -362,139 +322,6 @@ describe('sets', () => {
     const after: Record<string, AnyRecord> = { ...better, ...bringOver(better, plan, null, { choices: { copy: 'replace' }, newId, now: AT }) };
     expect(after.d2).toMatchObject({ designation: 'mine', shelf: { set: null, from: null } });
     expect(standingOf(after.copy as ComponentRecord, after)).toBe('same');
-  });
-});
-
-describe('the Shelf’s file', () => {
-  const vendor = new Uint8Array([1, 2, 3]);
-  const file: ComponentRecord = { ...sampleComponent('f1', {}), name: 'Vendor’s block' };
-  const withFile = { ...file, source: { ...file.source, blob: hashBytes(vendor) } } as ComponentRecord;
-  const content = { records: byId(...SHOP, set('job'), built('a1', 'c1', 'd2'), withFile), blobs: { [hashBytes(vendor)]: vendor } };
-  const bytes = writeShelfFile(content, AT);
-  it('brings everything back as it was', () => {
-    expect(isShelfFile(bytes)).toBe(true);
-    // Packed again by another program, in another order.
-    const { 'shelf.json': first, ...others } = unzipSync(bytes);
-    expect(isShelfFile(zipSync({ ...others, 'shelf.json': first }))).toBe(true);
-    expect(isShelfFile(zipSync(others))).toBe(false);
-    const read = readShelfFile(bytes, 'shelf.zip');
-    if (!read.ok) throw new Error(JSON.stringify(read.issues));
-    expect(read.value.faults).toEqual([]);
-    expect(read.value.records).toEqual(JSON.parse(JSON.stringify({ ...content.records, f1: { ...withFile, geometry: [] } })));
-    expect(read.value.blobs).toEqual(content.blobs);
-  });
-  it('has open formats inside: one record a line, files by their names', () => {
-    const files = unzipSync(bytes);
-    expect(
-      strFromU8(files['records.jsonl'])
-        .trim()
-        .split('\n')
-        .map((l) => (JSON.parse(l) as AnyRecord).id),
-    ).toEqual(Object.keys(content.records));
-    const [path] = Object.keys(files).filter((p) => p.startsWith('files/'));
-    expect(files[path]).toEqual(vendor);
-    expect(path).toContain(file.source.fileName);
-  });
-  it('a damaged line and a missing vendor file are said; the rest is there', () => {
-    const files = unzipSync(bytes);
-    const lines = strFromU8(files['records.jsonl']).split('\n');
-    lines[0] = lines[0].slice(0, 100);
-    lines[1] = lines[1].replace('"drill"', '"spoon"');
-    const [path] = Object.keys(files).filter((p) => p.startsWith('files/'));
-    const read = readShelfFile(zipSync({ ...files, 'records.jsonl': strToU8(lines.join('\n')), [path]: new Uint8Array([9]) }), 'x.zip');
-    if (!read.ok) throw new Error('it is read');
-    expect(read.value.faults.map((f) => [f.code, f.values.line ?? f.values.name])).toEqual([
-      ['shelf.bad-record', 1],
-      ['shelf.bad-record', 2],
-      ['shelf.missing-file', 'Vendor’s block'],
-    ]);
-    expect(Object.keys(read.value.records)).toEqual(Object.keys(content.records).slice(2));
-  });
-  it.each([
-    ['nothing', new Uint8Array(0), 'file.empty'],
-    ['no zip', new Uint8Array([1, 2, 3]), 'package.not-zip'],
-    ['another zip', zipSync({ 'a.txt': strToU8('x') }), 'shelf.not-one'],
-    [
-      'a newer one',
-      zipSync({ 'shelf.json': strToU8('{"format":"ruota-shelf","version":99,"createdAt":"","records":0,"blobs":[]}'), 'records.jsonl': strToU8('\n') }),
-      'package.newer',
-    ],
-    ['cut off', bytes.subarray(0, bytes.length / 2), 'package.not-zip'],
-  ])('%s is refused', (_, given, code) => {
-    expect(readShelfFile(given, 'x.zip')).toMatchObject({ ok: false, issues: [{ code }] });
-  });
-});
-
-describe('merging', () => {
-  const mine = byId(...SHOP, set('job'));
-  const usual = (theirs: Record<string, AnyRecord>) => {
-    const plan = planMerge(mine, theirs);
-    return { states: plan.map((m) => m.state), after: { ...mine, ...merge(mine, plan, { choices: {}, newId }) } };
-  };
-  it('the same Shelf twice changes nothing', () => {
-    const { states, after } = usual(mine);
-    expect(new Set(states)).toEqual(new Set(['same']));
-    expect(after).toEqual(mine);
-  });
-  it('into an empty Shelf everything comes as it was', () => {
-    expect(merge({}, planMerge({}, mine), { choices: {}, newId })).toEqual(mine);
-  });
-  it('newer ones are taken, older ones stay, and of one name two are kept', () => {
-    const newer = { ...SHOP[0], designation: 'new', changedAt: '2027-01-01T00:00:00Z' };
-    const older = { ...SHOP[1], designation: 'old', changedAt: '2020-01-01T00:00:00Z' };
-    const other = { ...tool('reamer 10 x 99', 'elsewhere'), name: 'Reamer 10' };
-    const twin = { ...SHOP[5], id: 'twin' };
-    const assembly = built('a9', 'twin', 'elsewhere');
-    const { states, after } = usual(byId(newer, older, other, twin, assembly));
-    expect(states).toEqual(['newer', 'older', 'same name', 'same', 'new']);
-    expect([(after.d1 as ComponentRecord).designation, (after.d2 as ComponentRecord).designation, after.elsewhere.name]).toEqual(['new', '', 'Reamer 10 2']);
-    expect(after.twin).toBeUndefined();
-    expect((after.a9 as AssemblyRecord).pieces.map((p) => p.componentId)).toEqual(['c1', 'elsewhere']);
-  });
-  it('both are kept where that is wished, and nothing of mine is lost whatever is chosen', () => {
-    const newer = { ...SHOP[0], designation: 'new', changedAt: '2027-01-01T00:00:00Z' };
-    const plan = planMerge(mine, byId(newer));
-    const both = { ...mine, ...merge(mine, plan, { choices: { newer: 'have both' }, newId: () => 'second' }) };
-    expect([(both.d1 as ComponentRecord).designation, (both.second as ComponentRecord).designation, both.second.name]).toEqual(['', 'new', 'Drill 8.5 2']);
-    expect(merge(mine, plan, { choices: { newer: 'keep mine' }, newId })).toEqual({});
-  });
-});
-
-describe('merging, whatever two Shelves have', () => {
-  // Records of a few ids, names and numbers, so that all kinds of clashes come up.
-  const shelf = fc
-    .array(
-      fc.record({
-        id: fc.constantFrom('a', 'b', 'c', 'd'),
-        dc: fc.constantFrom(8, 10),
-        name: fc.constantFrom('x', 'y'),
-        year: fc.constantFrom('2025', '2026'),
-      }),
-      { maxLength: 5 },
-    )
-    .map((rows) => byId(...rows.map(({ id, dc, name, year }) => ({ ...tool(`drill ${dc}`, id), name, changedAt: `${year}-01-01T00:00:00Z` }))));
-  const choices = fc.record({
-    newer: fc.constantFrom('take', 'keep mine', 'have both'),
-    older: fc.constantFrom('take', 'keep mine', 'have both'),
-    'same name': fc.constantFrom('take', 'keep mine', 'have both'),
-  } as const);
-  it('nothing of mine goes unless it is replaced by choice; a second time changes nothing; no name stands twice that did not', () => {
-    fc.assert(
-      fc.property(shelf, shelf, choices, (mine, theirs, chosen) => {
-        const after = { ...mine, ...merge(mine, planMerge(mine, theirs), { choices: chosen, newId }) };
-        for (const id of Object.keys(mine)) expect(after[id]).toBeDefined();
-        if (Object.values(chosen).every((c) => c !== 'take')) for (const [id, r] of Object.entries(mine)) expect(after[id]).toEqual(r);
-        if (chosen.newer === 'take' && chosen.older === 'take' && chosen['same name'] === 'keep mine')
-          expect(
-            planMerge(after, theirs)
-              .filter((m) => m.theirs.id in mine)
-              .every((m) => m.state === 'same'),
-          ).toBe(true);
-        const fresh = Object.values(after).filter((r) => mine[r.id] === undefined);
-        for (const r of fresh) expect(Object.values(after).filter((o) => o.name === r.name && o.id !== r.id && !(o.id in theirs && o.id in mine))).toEqual([]);
-      }),
-      { numRuns: 300 },
-    );
   });
 });
 

@@ -5,22 +5,24 @@ import type { TrialRecord } from '#core/records';
 import type { Operation } from './operations/operation.ts';
 import { planOperation } from './operations/plan-operation.ts';
 import { writeOperation } from './operations/write-program.ts';
+import { readChannels } from './channels/read-channels.ts';
 import { Region } from './region/region.ts';
 import { secondsOf } from './timing.ts';
-import { runToEnd, type TrialResult } from './run-trial.ts';
-import { readSteps, stockOf, type TrialJob, trialSetting } from './setting.ts';
+import { runChannels, toEnd } from './run-trial.ts';
+import type { TrialResult } from './trial-result.ts';
+import { ofCarrier, readSteps, stockOf, type TrialJob, trialSetting } from './setting.ts';
 
 /** What a trial says: what came out of it, or why it could not be run. Plain data. */
 export type TrialAnswer = { readonly faults: readonly Issue[] } | ({ readonly faults?: undefined } & Omit<TrialResult, 'stock'>);
 
 /** What a stored trial asks for. */
-export const jobOf = ({ spindle, zero, contour, stock, clearance, tolerance, support }: TrialRecord): TrialJob => ({
+export const jobOf = ({ spindle, zero, zeros, contour, stock, clearance, tolerance, support }: TrialRecord): TrialJob => ({
   spindle,
   zero,
   contour: contour ?? undefined,
   stock: stock ?? undefined,
   support: support ?? undefined,
-  zeros: {},
+  zeros,
   clearance,
   tolerance,
 });
@@ -50,7 +52,7 @@ export function answerCut(parts: SetUpParts, record: TrialRecord, op: Operation,
   const { moves, loaded, notes, removedVolume, fed } = plan.value;
   const { Z, X } = loaded.edge.atWork;
   const text = writeOperation(plan.value, op, setting);
-  const steps = readSteps(text, 'cut', setting);
+  const steps = readSteps(text, 'cut', ofCarrier(setting, op.carrier));
   const { largestSpeed } = parts.machine.spindles[record.spindle] ?? parts.machine.spindles.main;
   const time = steps.ok
     ? steps.value.steps.reduce((s, m) => s + (m.kind === 'move' ? secondsOf(m.path, m.isRapid, m.feed, m.spindle, largestSpeed) : 0), 0)
@@ -65,13 +67,13 @@ export function answerCut(parts: SetUpParts, record: TrialRecord, op: Operation,
 // Chords of an arc that is drawn.
 const DRAWN = 12;
 
-/** Runs a stored trial from its program to its end. */
+/** Runs a stored trial from its programs to their end. */
 export function answerTrial(parts: SetUpParts, record: TrialRecord): TrialAnswer {
   const setting = trialSetting(parts, jobOf(record));
   const stock = stockOf(setting);
   if (!stock) return { faults: [issue('trial.no-stock', { spindle: record.spindle, name: parts.setUp.name })] };
-  const read = readSteps(record.program.text, record.program.name, setting);
+  const read = readChannels(record.programs, setting);
   if (!read.ok) return { faults: read.issues };
-  const { stock: _, ...result } = runToEnd(setting, read.value.steps, stock);
+  const { stock: _, ...result } = toEnd(runChannels(setting, read.value.channels, stock));
   return { ...result, warnings: [...result.warnings, ...read.value.warnings] };
 }

@@ -1,6 +1,6 @@
 import type { FlatPoint } from '#core/outline';
 
-export type EventKind = 'touch' | 'rapid' | 'gouge' | 'sense' | 'feed' | 'travel' | 'near';
+export type EventKind = 'touch' | 'rapid' | 'gouge' | 'sense' | 'feed' | 'depth' | 'travel' | 'near';
 
 /** Nearness alone is no fault. */
 export const isFault = ({ kind }: { readonly kind: EventKind }): boolean => kind !== 'near';
@@ -11,6 +11,8 @@ export interface TrialEvent {
   /** s from the start; line of the program. */
   readonly time: number;
   readonly line: number;
+  /** Of the programs that run together the one that the line is of. */
+  readonly channel: number;
   /** What it happens to. */
   readonly between: readonly string[];
   /** mm: how deep it goes; of a near miss how near, of travel how far beyond. */
@@ -20,6 +22,8 @@ export interface TrialEvent {
   readonly message: string;
   /** The body of the set-up that it happens to: its place, its piece and its id in the piece's model. */
   readonly body?: BodyRef;
+  /** The other one, where it is a body of a set-up too. */
+  readonly other?: BodyRef;
 }
 
 export interface BodyRef {
@@ -37,8 +41,13 @@ export class EventLog {
   /** Events that may go on, by what they are; the move that they were last seen in. */
   private readonly open = new Map<string, { readonly index: number; move: number }>();
   private move = 0;
+  private readonly channel: number;
 
-  tell({ kind, time, line, between, depth, at, message, body }: TrialEvent): void {
+  constructor(channel = 0) {
+    this.channel = channel;
+  }
+
+  tell({ kind, time, line, between, depth, at, message, body, other }: Omit<TrialEvent, 'channel'>): void {
     const key = `${kind} ${between.join(' ')}`;
     const open = this.open.get(key);
     if (open) {
@@ -50,7 +59,8 @@ export class EventLog {
       return;
     }
     this.open.set(key, { index: this.events.length, move: this.move });
-    this.events.push({ kind, time, line, between, depth, at, message, ...(body ? { body } : {}) });
+    const { channel } = this;
+    this.events.push({ kind, time, line, channel, between, depth, at, message, ...(body ? { body } : {}), ...(other ? { other } : {}) });
   }
 
   /** A move is over: what did not go on in it is too. A spindle that turns the wrong way is one fault, however often it shows. */

@@ -1,14 +1,19 @@
 export { readProgram } from './program/read-program.ts';
 export { compensated, type Nose } from './program/compensate.ts';
-export { type Move, type ProgramSetting, type Step, WORK_ZEROS } from './program/moves.ts';
+export type { Move, ProgramSetting, Step } from './program/moves.ts';
 export { supportSection } from './touch/obstacles.ts';
+export { bodiesAtWork } from './touch/follow.ts';
+export type { TurnedBody } from './touch/turned-body.ts';
 export { imageAt } from './cut/sweep.ts';
-export { grippedRadius, readSteps, stockOf, type LoadedEdge, type TrialJob, type TrialSetting, trialSetting } from './setting.ts';
+export { grippedRadius, ofCarrier, readSteps, stockOf, type LoadedEdge, type TrialJob, type TrialSetting, trialSetting } from './setting.ts';
 export { answerCut, answerTrial, type CutAnswer, jobOf, type TrialAnswer } from './answer-trial.ts';
 export { checkStock, type OffAt } from './compare.ts';
 export { type EventKind, isFault, type TrialEvent } from './events.ts';
-export { type Fallen, runToEnd, runTrial, type TrialResult, wholePieces } from './run-trial.ts';
-export { type Moment, Replay, type RunMove, type RunTool } from './replay.ts';
+export { runChannels, runToEnd, runTrial, toEnd, wholePieces } from './run-trial.ts';
+export type { Fallen, TrialResult } from './trial-result.ts';
+export { type ChannelSteps, readChannels } from './channels/read-channels.ts';
+export { type AtWork, type Moment, type Recording, Replay, type RunMove, type RunTool } from './replay.ts';
+export { binned, type CutAt, cutAt, type CutBin, type CutQuantity, cutsOverTime, hardestOf } from './over-time.ts';
 export { lineAlong } from './reach/surface.ts';
 export { type Blocked, type EdgeReach, type Reach, reachOf, type Residual } from './reach/reach.ts';
 export { type Operation, type OperationKind, operationSchema, OPERATION_KINDS, threadDepth } from './operations/operation.ts';
@@ -17,3 +22,4 @@ export { sayOperation, withBlocks, writeOperation, writeProgram } from './operat
 export { Region } from './region/region.ts';
 export { type ReachAtAngle, type ReachOverAngles, reachOverAngles } from './reach/over-angles.ts';
 export { type MissingEdge, sayMissing } from './reach/missing.ts';
+export { suitsMissing } from './reach/wanted.ts';

@@ -1,10 +1,10 @@
 import { type EdgeRow, fromNose, jawFront, noseAt, planeOf, toMachine, type SetUpParts, type SetUpTable, setUpTable, type StationRow } from '#core/carrier';
 import type { Frame, Vec3 } from '#core/math';
 import { type FlatPoint, type HalfProfile, loopThrough } from '#core/outline';
-import type { Carrier, SpindleSide, Support } from '#core/records';
+import type { Carrier, OtherZero, SpindleSide, Support } from '#core/records';
 import { done, type Issue, type Result } from '#core/issues';
 import { compensated } from './program/compensate.ts';
-import type { ProgramSetting, Step, WorkZero } from './program/moves.ts';
+import type { ProgramSetting, Step } from './program/moves.ts';
 import { readProgram } from './program/read-program.ts';
 
 /** What a trial is made of: a set-up, what is turned in which spindle, and out of what. Profiles in [z, r] of the part: z 0 is the zero of its program, away from the chuck. */
@@ -19,7 +19,7 @@ export interface TrialJob {
   /** What holds its front; nothing without. */
   readonly support: Support | undefined;
   /** Of the other work coordinate systems, along Z of the part. */
-  readonly zeros: Readonly<Partial<Record<WorkZero, number>>>;
+  readonly zeros: Readonly<Partial<Record<OtherZero, number>>>;
   /** mm. What gets nearer than this without cutting is told. */
   readonly clearance: number;
   /** mm. How far a cut may go into the part. */
@@ -71,6 +71,15 @@ export function trialSetting(parts: SetUpParts, job: TrialJob): TrialSetting {
   };
 }
 
+/** A set-up as who moves one carrier sees it, by its id; all of it where nothing says which. */
+export const ofCarrier = (setting: TrialSetting, carrier: string | null | undefined): TrialSetting =>
+  carrier === null || carrier === undefined ? setting : { ...setting, edges: setting.edges.filter((e) => e.carrier.id === carrier) };
+
+/** Carriers on which a tool's number stands, by name: where there are several, somebody has to say which one is meant. */
+export const carriersOf = ({ edges }: Pick<TrialSetting, 'edges'>, tool: number): string[] => [
+  ...new Set(edges.filter((e) => e.edge.tool === tool).map((e) => e.carrier.name)),
+];
+
 /** The edge that a program means by a tool and an offset: of those with that tool's number the one with that offset, else the first. */
 export function edgeOf({ edges }: Pick<TrialSetting, 'edges'>, tool: number, offset: number | undefined): LoadedEdge | undefined {
   const of = edges.filter((e) => e.edge.tool === tool);
@@ -99,9 +108,10 @@ export function programSetting(setting: TrialSetting): ProgramSetting {
       if (!found) return undefined;
       const { carrier, edge } = found;
       const { z, x } = travelOf(carrier, setting);
-      return { carrier: carrier.name, home: [z[1], x[1]], point: [edge.atWork.Z, edge.atWork.X] };
+      return { carrier: carrier.name, home: [z[1], x[1]], point: [edge.atWork.Z, edge.atWork.X], standsOn: carriersOf(setting, tool) };
     },
     zeros: setting.job.zeros,
+    waits: control.waits,
   };
 }
 

@@ -26,11 +26,13 @@ export function NumberField(props: Props) {
   const { value, onCommit, onClear, min = -10_000, max = 10_000, kind, ...rest } = props;
   const unit = props.kind === 'length' ? props.unit : 'mm';
   const shown = value === undefined ? '' : kind === 'length' ? formatLength(value, unit) : String(roundTo(value, props.kind === 'plain' ? props.digits : 3));
-  const [text, setText] = useState(shown);
+  // What is typed and not taken yet: a field that is only passed through has nothing to take, whatever comes in meanwhile.
+  const [draft, setDraft] = useState<string | null>(null);
+  const text = draft ?? shown;
   const [fault, setFault] = useState<string | null>(null);
   const input = useRef<HTMLInputElement | null>(null);
   useEffect(() => {
-    setText(shown);
+    setDraft(null);
     setFault(null);
     // What comes in while it is chosen is chosen as a whole again: what is typed next must not be added to it.
     if (document.activeElement === input.current) requestAnimationFrame(() => input.current?.select());
@@ -41,14 +43,14 @@ export function NumberField(props: Props) {
       if (value !== undefined) onClear();
       return;
     }
-    if (text === shown) return setFault(null);
+    if (draft === null || text === shown) return setFault(null);
     const read = kind === 'length' ? parseLength(text, unit) : parseAngleDeg(text);
     if (!read.ok) return setFault(read.issues.map(say).join(' '));
     if (read.value < min || read.value > max)
       return setFault(`Between ${kind === 'length' ? formatLength(min, unit) : min} and ${kind === 'length' ? formatLength(max, unit) : max}`);
     setFault(null);
     if (value === undefined || Math.abs(read.value - value) > 1e-12) onCommit(read.value);
-    else setText(shown);
+    else setDraft(null);
   };
   const mark = props.kind === 'plain' ? props.mark : kind === 'factor' ? '×' : kind === 'angle' ? '°' : unit === 'mm' ? 'mm' : 'in';
   const { unit: _unit, mark: _mark, digits: _digits, ...inputProps } = rest as typeof rest & { unit?: LengthUnit; mark?: string; digits?: number };
@@ -62,13 +64,13 @@ export function NumberField(props: Props) {
       error={fault}
       rightSection={mark === '' ? null : <span className="unit-mark">{mark}</span>}
       {...(mark.length > 3 ? { rightSectionWidth: 56 } : {})}
-      onChange={(e) => setText(e.currentTarget.value)}
+      onChange={(e) => setDraft(e.currentTarget.value)}
       onFocus={(e) => e.currentTarget.select()}
       onBlur={commit}
       onKeyDown={(e) => {
         if (e.key === 'Enter') commit();
         if (e.key === 'Escape') {
-          setText(shown);
+          setDraft(null);
           setFault(null);
           e.currentTarget.blur();
         }

@@ -5,6 +5,7 @@ import {
   type AssemblyRecord,
   type ComponentRecord,
   isSameWork,
+  isZip,
   withModel,
   ON_MASTER,
   withComponentIds,
@@ -16,7 +17,8 @@ import { componentOpened, newcomerBegan } from '../app/session-slice.ts';
 import { changeComponent, selectComponent, store } from '../app/store.ts';
 import { newId } from '../common/new-id.ts';
 import { readLimitSeconds } from '../workers/geometry-client.ts';
-import type { OpenedModel, OpenedPackageModels, ReopenedModel } from '../workers/geometry.worker.ts';
+import type { OpenedModel, ReopenedModel } from '../workers/geometry.worker.ts';
+import type { OpenedPackageModels, OpenedSetUpRecords } from '../workers/package-jobs.ts';
 import { tableText } from '#core/components';
 import { issue } from '#core/issues';
 import { isShelfFile } from '#core/shelf';
@@ -25,9 +27,11 @@ import { openShelfFile } from './shelf-file-actions.ts';
 import { putBlob } from './blobs.ts';
 import { keepModel, loadModel } from './models.ts';
 import { freeName } from './free-name.ts';
+import { offerMerge } from './open-merge.ts';
 import { openTable } from './open-table.ts';
 import { openDrawing } from './outline-actions.ts';
 import { readingOf } from './readings.ts';
+import { sayPieces } from '../common/count-of.ts';
 import { sourceBytes } from './source-bytes.ts';
 
 const now = () => new Date().toISOString();
@@ -64,9 +68,8 @@ async function openFile(file: File): Promise<Opened | undefined> {
   }
   if (/\.webp$/i.test(file.name)) return openWebp(bytes, file.name);
   if (drawingFormatOf(file.name)) return openDrawing(bytes, file.name);
-  const isZip = bytes[0] === 0x50 && bytes[1] === 0x4b;
-  if (isZip && isShelfFile(bytes)) return (await openShelfFile(bytes, file.name)) ? { kind: 'shelf', id: '' } : undefined;
-  return isZip && !/\.(step|stp|3mf)$/i.test(file.name) ? openPackageFile(bytes, file.name) : openModelFile(bytes, file.name);
+  if (isZip(bytes) && isShelfFile(bytes)) return (await openShelfFile(bytes, file.name)) ? { kind: 'shelf', id: '' } : undefined;
+  return isZip(bytes) && !/\.(step|stp|3mf)$/i.test(file.name) ? openPackageFile(bytes, file.name) : openModelFile(bytes, file.name);
 }
 
 // What browsers read and our own reader does not: taken over as PNG, pixel by pixel.
@@ -135,12 +138,16 @@ export async function reworkComponent(id: string, label: string, change: (record
 }
 
 async function openPackageFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): Promise<Opened | undefined> {
-  const opened = await runShown<OpenedPackageModels>(
+  const opened = await runShown<OpenedPackageModels | OpenedSetUpRecords>(
     `Opening ${fileName}`,
     { job: `opening ${fileName}`, limitSeconds: 120 + readLimitSeconds(bytes.length) },
     (remote, progress) => remote.openPackage(bytes, fileName, progress),
   );
   if (!opened) return undefined;
+  if (opened.kind === 'set-up') {
+    offerMerge({ from: fileName, records: opened.records, blobs: opened.blobs, faults: [] });
+    return { kind: 'shelf', id: '' };
+  }
   // New ids: what is on the Shelf already stays as it is.
   const ids = new Map([...Object.keys(opened.components), ...Object.keys(opened.outlines)].map((id) => [id, newId()]));
   const after: Record<string, AnyRecord> = {};
@@ -159,7 +166,7 @@ async function openPackageFile(bytes: Uint8Array<ArrayBuffer>, fileName: string)
   const id = newId();
   after[id] = { ...withComponentIds(opened.assembly, (of) => ids.get(of) ?? of), id, name: freeName(opened.assembly.name, 'assembly') };
   store.dispatch(recordsChanged(`Opened ${fileName}`, after));
-  showDone(`${opened.assembly.name}: ${opened.assembly.pieces.length} pieces opened`);
+  showDone(`${opened.assembly.name}: ${sayPieces(opened.assembly)} opened`);
   return { kind: 'assembly', id };
 }
 

@@ -1,11 +1,12 @@
 import { failed } from '#core/issues';
 import { counterClockwise, flatPointSchema, frontOf, halfProfileSchema, type HalfProfile, loopThrough, turnedRound, validateProfile } from '#core/outline';
-import { LONGEST_PROGRAM, type MachineRecord, readText, TRIAL_VERSION, type TrialRecord } from '#core/records';
+import { type Channel, LONGEST_PROGRAM, type MachineRecord, readText, TRIAL_VERSION, type TrialRecord } from '#core/records';
 import { z } from 'zod';
 import { recordsChanged } from '../app/library-slice.ts';
 import { showIssues, showWarnings } from '../app/notify.tsx';
 import { type RootState, store } from '../app/store.ts';
 import type { PartSection } from '#core/sources';
+import { ofCarrier, readSteps, type TrialSetting } from '#core/trial';
 import { newId } from '../common/new-id.ts';
 import { saveFile } from '../common/save-file.ts';
 import { geometryClient } from '../workers/geometry-client.ts';
@@ -31,10 +32,11 @@ export function newTrial(setUpId: string): string {
     setUpId,
     spindle: 'main',
     zero: (setUp?.kind === 'set-up' && setUp.blanks.main?.length) || 0,
+    zeros: {},
     contour: null,
     stock: null,
     support: null,
-    program: { name: 'program.nc', text: '' },
+    programs: [{ name: 'program.nc', text: '', carrier: null }],
     clearance: 0.5,
     tolerance: 0.005,
     createdAt: now(),
@@ -60,9 +62,10 @@ export function furtherTrial(trial: TrialRecord, part: HalfProfile, machine: Mac
     stock,
     contour: null,
     support: null,
+    zeros: {},
     // As deep in the jaws as they are.
     zero: Math.max(0, length - chuck.jawStep),
-    program: { name: 'program.nc', text: '' },
+    programs: [{ name: 'program.nc', text: '', carrier: null }],
     createdAt: now(),
     changedAt: now(),
   };
@@ -80,18 +83,44 @@ export function deleteTrial(record: TrialRecord): void {
   store.dispatch(recordsChanged(`Deleted ${record.name}`, { [record.id]: null }));
 }
 
+/** Changes one of the programs of a trial. */
+export function changeProgram(id: string, index: number, label: string, change: Partial<Channel>): void {
+  const record = selectTrial(store.getState(), id);
+  if (record) changeTrial(id, label, { programs: record.programs.map((p, i) => (i === index ? { ...p, ...change } : p)) });
+}
+
+/**
+ * Adds a program that runs beside the others, of a carrier that none of them moves. Those that are not said to move one are from now on: the first that their tools stand
+ * on. Gives its place.
+ */
+export function addProgram({ id, programs }: TrialRecord, setting: TrialSetting): number {
+  const free = setting.parts.machine.carriers.map((c) => c.id).filter((c) => !programs.some((p) => p.carrier === c));
+  const take = (suits: (carrier: string) => boolean): string | null => {
+    const at = Math.max(0, free.findIndex(suits));
+    return free.splice(at, 1).at(0) ?? null;
+  };
+  const own = programs.map((p) => (p.carrier === null ? { ...p, carrier: take((c) => readSteps(p.text, p.name, ofCarrier(setting, c)).ok) } : p));
+  const added = { name: `program-${programs.length + 1}.nc`, text: '', carrier: take(() => true) };
+  changeTrial(id, 'Another program', { programs: [...own, added] });
+  return programs.length;
+}
+
+export function removeProgram({ id, programs }: TrialRecord, index: number): void {
+  changeTrial(id, `Program ${programs[index].name} removed`, { programs: programs.filter((_, i) => i !== index) });
+}
+
 /** Takes the program of a file; one that is too long is refused. */
-export async function openProgram(id: string, file: File): Promise<void> {
+export async function openProgram(id: string, index: number, file: File): Promise<void> {
   if (file.size > LONGEST_PROGRAM) {
     showIssues(`Opening ${file.name}`, [
       ...failed('program.too-long', { file: file.name, megabytes: Math.round(file.size / 1e6), limit: LONGEST_PROGRAM / 1e6 }).issues,
     ]);
     return;
   }
-  changeTrial(id, `Program ${file.name}`, { program: { name: file.name.slice(0, 200), text: await file.text() } });
+  changeProgram(id, index, `Program ${file.name}`, { name: file.name.slice(0, 200), text: await file.text() });
 }
 
-export const saveProgram = ({ program }: TrialRecord): void => saveFile(program.name || 'program.nc', new TextEncoder().encode(program.text), 'text/plain');
+export const saveProgram = ({ name, text }: Channel): void => saveFile(name || 'program.nc', new TextEncoder().encode(text), 'text/plain');
 
 const sectionSchema = z.union([z.object({ points: z.array(flatPointSchema).min(3).max(20_000) }), z.object({ loops: halfProfileSchema })]);
 

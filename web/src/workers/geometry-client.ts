@@ -3,7 +3,8 @@ import { type Issue, issue } from '#core/issues';
 import { encodeModel, type Model } from '#core/mesh';
 import type { ComponentRecord } from '#core/records';
 import { whenIdle } from '../common/when-idle.ts';
-import type { GeometryApi, JobAnswer, Progress } from './geometry.worker.ts';
+import type { GeometryApi } from './geometry.worker.ts';
+import type { JobAnswer, Progress } from './job-answer.ts';
 
 /** How a job ended: three different things. */
 export type JobResult<T> =

@@ -2,19 +2,16 @@ import * as Comlink from 'comlink';
 import booleansUrl from 'manifold-3d/manifold.wasm?url';
 import wasmUrl from 'replicad-opencascadejs/wasm?url';
 import { type ChainOfPieces, findFits, type Fits } from '#core/assembly';
-import { headRoom, type HeadRoom, type Room, roomOf, type SetUpParts, setUpTable } from '#core/carrier';
-import { openPackage, type PackInput, packAssembly } from '#core/handover';
 import { type Issue, issue, type Result, done } from '#core/issues';
 import { silhouetteOf } from '#core/envelope';
 import type { FlatPoint } from '#core/outline';
 import { type Kernel, kernelErrorText, loadFlatBooleans, loadKernel, NO_WORK, OpenModel, OverlapSolver, readModelFile } from '#core/kernel';
 import type { Frame } from '#core/math';
-import { decodeModel, encodeModel, type Model, weld } from '#core/mesh';
+import { decodeModel, encodeModel, weld } from '#core/mesh';
 import { makeRecordGeometry, makeRecordGeometryWithin, makeRecordPlan, makeRecordPlanSolid, mapGrowth, type RecordGeometry } from '#core/making';
 import { readShelfFile, type ShelfContent, writeShelfFile } from '#core/shelf';
 import { computeFacts, proposeReading, type Reading, type ToolFacts } from '#core/reading';
 import {
-  type AssemblyRecord,
   type ComponentRecord,
   type DrawingChoice,
   type GeometryChoice,
@@ -24,21 +21,7 @@ import {
   type OutlineRecord,
   type PlanRecord,
   summarizeModel,
-  type TrialRecord,
 } from '#core/records';
-import {
-  answerCut,
-  answerTrial,
-  type CutAnswer,
-  jobOf,
-  type Operation,
-  type Reach,
-  reachOf,
-  type ReachOverAngles,
-  reachOverAngles,
-  type TrialAnswer,
-  trialSetting,
-} from '#core/trial';
 import {
   componentFromFile,
   type DrawingGhost,
@@ -49,14 +32,15 @@ import {
   readPartSection,
   type ReadPart,
   readForSheet,
-  workOf,
   writeOutlineFile,
 } from '#core/sources';
 import { crew } from './helper-crew.ts';
+import { heldModel, hold, isHeld, modelsOf } from './held-models.ts';
+import type { JobAnswer, Progress } from './job-answer.ts';
+import { machineJobs } from './machine-jobs.ts';
+import { packageJobs } from './package-jobs.ts';
 import { makeAhead } from './make-ahead.ts';
 import { warmUp } from './warm-up.ts';
-
-export type Progress = (share: number, text: string) => void;
 
 // Jobs that have come so far: what is done ahead ends when one comes.
 let jobs = 0;
@@ -69,9 +53,6 @@ const getKernel = (): Promise<Kernel> => (kernel ??= loadKernel(wasmUrl, boolean
 // Files of this worker's components that stay open.
 let sources: OpenSources | undefined;
 const sourcesOf = (k: Kernel): OpenSources => (sources ??= new OpenSources(k));
-
-// What a job answers: its result, or that the kernel is broken and this worker must be replaced.
-export type JobAnswer<T> = Result<T> | { readonly ok: false; readonly issues: readonly Issue[]; readonly lost: true };
 
 async function guarded<T>(job: string, work: (kernel: Kernel) => Result<T> | Promise<Result<T>>): Promise<JobAnswer<T>> {
   jobs++;
@@ -87,17 +68,6 @@ async function guarded<T>(job: string, work: (kernel: Kernel) => Result<T> | Pro
 async function withSource<T>(k: Kernel, record: ComponentRecord, bytes: Uint8Array, work: (opened: OpenModel) => Promise<Result<T>>): Promise<Result<T>> {
   const opened = await sourcesOf(k).of(record, bytes);
   return opened.ok ? work(opened.value) : opened;
-}
-
-const OUT_OF_DATE = '0'.repeat(64);
-
-export interface OpenedPackageModels {
-  readonly assembly: AssemblyRecord;
-  readonly components: Record<string, ComponentRecord>;
-  readonly sources: Record<string, Uint8Array>;
-  readonly models: Record<string, Uint8Array>;
-  readonly outlines: Record<string, OutlineRecord>;
-  readonly drawings: Record<string, Uint8Array>;
 }
 
 export interface OpenedModel {
@@ -145,42 +115,10 @@ const stopped = new Set<string>();
 // Lets a message in that came meanwhile.
 const takeTurn = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
 
-// As many as a usual assembly has components, or a turret tools.
-const HELD_MODELS = 24;
-const held = new Map<string, Model>();
-function hold(blob: string, model: Model): void {
-  held.delete(blob);
-  held.set(blob, model);
-  const [oldest] = held.keys();
-  if (held.size > HELD_MODELS) held.delete(oldest);
-}
-function heldModel(blob: string): Model {
-  const model = held.get(blob);
-  if (!model) throw new Error(`geometry.worker.heldModel: a model that is held; got ${blob}`);
-  return model;
-}
-
-// Models of components: those that came along, encoded, by their hash, and those that are held.
-function modelsOf(components: readonly ComponentRecord[], sent: Readonly<Record<string, Uint8Array>>): Result<Record<string, Model>> {
-  const models: Record<string, Model> = {};
-  for (const { id, model } of components) {
-    const decoded = model.blob in sent ? decodeModel(sent[model.blob]) : done(heldModel(model.blob));
-    if (!decoded.ok) return decoded;
-    models[id] = decoded.value;
-  }
-  for (const { id, model } of components) hold(model.blob, models[id]);
-  return done(models);
-}
-
-function withModels(parts: Omit<SetUpParts, 'models'>, sent: Readonly<Record<string, Uint8Array>>): Result<SetUpParts> {
-  const models = modelsOf(
-    Object.values(parts.components).filter((c) => c !== undefined),
-    sent,
-  );
-  return models.ok ? done({ ...parts, models: models.value }) : models;
-}
-
 const api = {
+  ...machineJobs,
+  ...packageJobs({ guarded, sourcesOf }),
+
   /** Loads the kernel and opens small models, so that the first file finds its code compiled (a second instead of four for a collet chuck). Ends when work comes. */
   async warm(): Promise<true> {
     const loaded = await getKernel();
@@ -349,7 +287,7 @@ const api = {
     return done(true);
   },
 
-  isHeld: (blob: string): boolean => held.has(blob),
+  isHeld,
 
   /** The facts of a marked component whose model is held and, for bars, its minimum bore; needs no kernel. */
   facts(record: ComponentRecord): JobAnswer<ToolFacts> {
@@ -377,66 +315,9 @@ const api = {
     return done(findFits(await overlaps, assembly, components, models.value));
   },
 
-  /** How much room a set-up leaves; models come as for `fits`. */
-  room(parts: Omit<SetUpParts, 'models'>, sent: Readonly<Record<string, Uint8Array>>): JobAnswer<Room> {
-    const whole = withModels(parts, sent);
-    return whole.ok ? done(roomOf(setUpTable(whole.value), whole.value)) : whole;
-  },
-
   /** The half section of a part, from a drawing or a model. */
   async partSection(bytes: Uint8Array, fileName: string): Promise<JobAnswer<PartSection>> {
     return guarded(`reading ${fileName}`, (k) => readPartSection(k, bytes, fileName));
-  },
-
-  /** Runs the program of a trial; models come as for `fits`. */
-  trial(parts: Omit<SetUpParts, 'models'>, record: TrialRecord, sent: Readonly<Record<string, Uint8Array>>): JobAnswer<TrialAnswer> {
-    const whole = withModels(parts, sent);
-    return whole.ok ? done(answerTrial(whole.value, record)) : whole;
-  },
-
-  /** Writes a cut from the contour of a trial; `work`: what is there before it, else its stock. */
-  cut(
-    parts: Omit<SetUpParts, 'models'>,
-    record: TrialRecord,
-    op: Operation,
-    work: readonly (readonly FlatPoint[])[] | undefined,
-    sent: Readonly<Record<string, Uint8Array>>,
-  ): JobAnswer<CutAnswer> {
-    const whole = withModels(parts, sent);
-    return whole.ok ? done(answerCut(whole.value, record, op, work)) : whole;
-  },
-
-  /** What the edges of a trial's set-up can cut of its contour; null where there is none. */
-  reach(parts: Omit<SetUpParts, 'models'>, record: TrialRecord, sent: Readonly<Record<string, Uint8Array>>): JobAnswer<Reach | null> {
-    const whole = withModels(parts, sent);
-    return whole.ok ? done(reachOf(trialSetting(whole.value, jobOf(record))) ?? null) : whole;
-  },
-
-  /** What an edge of a place makes of a trial's contour over the angles of its swivel head. */
-  reachOverAngles(
-    parts: Omit<SetUpParts, 'models'>,
-    record: TrialRecord,
-    placeId: string,
-    edge: number,
-    sent: Readonly<Record<string, Uint8Array>>,
-    progress: Progress,
-  ): JobAnswer<ReachOverAngles> {
-    const whole = withModels(parts, sent);
-    if (!whole.ok) return whole;
-    const looking = reachOverAngles(whole.value, jobOf(record), placeId, edge);
-    let step = looking.next();
-    for (; !step.done; step = looking.next()) progress(step.value, 'looking at the angles');
-    return done(step.value);
-  },
-
-  /** How much room an edge of a place leaves over the angles of its swivel head. */
-  headRoom(parts: Omit<SetUpParts, 'models'>, placeId: string, edge: number, sent: Readonly<Record<string, Uint8Array>>): JobAnswer<HeadRoom> {
-    const whole = withModels(parts, sent);
-    if (!whole.ok) return whole;
-    const row = setUpTable(whole.value).stations.find((s) => s.place.id === placeId);
-    const at = row?.edges[edge];
-    if (!at || row.carrier?.kind !== 'swivel head') return done({ angles: [], clear: [] });
-    return done(headRoom(whole.value, row.place, row.carrier, at));
   },
 
   /** What of a model that is held lies behind the plane Y = `y` of a frame, in its coordinates: the outline of its bodies together as loops of z, x. */
@@ -450,44 +331,6 @@ const api = {
       { low: -Infinity, high: y },
     );
     return done(seen.map((loop) => Float64Array.from(loop.flat())));
-  },
-
-  pack(input: Omit<PackInput, 'onProgress' | 'open' | 'crew'>, progress: Progress) {
-    return guarded('writing the package', (k) => packAssembly(k, { ...input, crew, open: sourcesOf(k), onProgress: progress }));
-  },
-
-  /** Opens a package and reads its vendor files again; models come encoded, by component id. */
-  openPackage(bytes: Uint8Array, file: string, progress: Progress) {
-    return guarded(`opening ${file}`, async (k): Promise<Result<OpenedPackageModels>> => {
-      const opened = openPackage(bytes, file);
-      if (!opened.ok) return opened;
-      const { assembly, components, sources, outlines, drawings } = opened.value;
-      const models: Record<string, Uint8Array> = {};
-      const records: Record<string, ComponentRecord> = {};
-      const ids = Object.keys(components);
-      for (const [index, id] of ids.entries()) {
-        const record = components[id];
-        progress(index / ids.length, record.name);
-        let blob = '';
-        const read = await componentFromFile(k, {
-          bytes: sources[id],
-          fileName: record.source.fileName,
-          id,
-          now: record.createdAt,
-          work: workOf(record),
-          modelBlobOf: (model) => {
-            models[id] = encodeModel(model);
-            blob = hashBytes(models[id]);
-            return blob;
-          },
-        });
-        if (!read.ok) return read;
-        // Made geometry is derived: its exact meshes are not in the package, so it stands as out of date, with how it was made.
-        const geometry = record.geometry.map((g) => ({ ...g, inputs: OUT_OF_DATE }));
-        records[id] = { ...record, model: read.value.record.model, geometry };
-      }
-      return done({ assembly, components: records, sources, models, outlines, drawings });
-    });
   },
 };
 

@@ -4,6 +4,7 @@ import type { Filling } from '../filling.ts';
 import type { ComponentSpec } from '../spec-schema.ts';
 import type { PlacedConnection, PlacedTip } from '../made-part.ts';
 import { stepped } from '../turned.ts';
+import { clampedMount } from './insert.ts';
 import { roundedLoop } from './plate-loop.ts';
 import { tidy } from './say.ts';
 import { leastBore, type TurningForm } from './turning.ts';
@@ -44,12 +45,15 @@ function grooveOf(f: Filling): Groove | undefined {
 }
 
 /** A grooving insert by its width: a bar with a straight or round edge, cutting at both corners. */
-export function groovingInsert(f: Filling): { readonly shape: FlatShape; readonly tips: readonly PlacedTip[]; readonly name: string } | undefined {
+export function groovingInsert(
+  f: Filling,
+): { readonly shape: FlatShape; readonly mount: PlacedConnection; readonly tips: readonly PlacedTip[]; readonly name: string } | undefined {
   const g = grooveOf(f);
   if (!g) return undefined;
   const isFull = g.radius >= g.width / 2 - 1e-9;
   return {
     shape: { format: 'ruota-shape', version: 1, form: 'flat', name: 'Insert', loop: [...g.loop], thickness: g.thickness, reliefDeg: 0, hole: null },
+    mount: clampedMount([-g.length, 0, -g.thickness], 'the face that it lies on, at its rear stop'),
     tips: cornersOf(g, [1, 0, 0], [0, 1, 0], [0, 0, 1], [0, 0, 0]),
     name: `Grooving insert ${tidy(g.width)}${isFull ? ' full radius' : g.radius > 0 ? ` R${tidy(g.radius)}` : ''}`,
   };

@@ -23,7 +23,7 @@ export interface InsertForm {
   readonly shape: FlatShape;
   readonly nominal: NominalInsert;
   readonly tips: readonly PlacedTip[];
-  readonly mount: PlacedConnection | null;
+  readonly mount: PlacedConnection;
   readonly without: string;
 }
 
@@ -85,10 +85,17 @@ export function insertForm(f: Filling, shape: string, code: Designation | undefi
 
 const WITHOUT = 'chip grooves, and what is ground at its edges';
 
-const mountOf = (hole: number, s: number): PlacedConnection | null =>
+const mountOf = (hole: number, s: number): PlacedConnection =>
   hole > 0
     ? { connection: { standard: 'bolted face', size: hole }, frame: { ...INSERT_FRAME, origin: [0, 0, -s] }, evidence: 'its hole, on the face that it lies on' }
-    : null;
+    : clampedMount([0, 0, -s], 'the middle of the face that it lies on; it is clamped');
+
+/** The mount of an insert that is clamped: at a place of the face that it lies on, towards its edge. */
+export const clampedMount = (origin: Vec3, evidence: string): PlacedConnection => ({
+  connection: { standard: 'bolted face', size: '' },
+  frame: { ...INSERT_FRAME, origin },
+  evidence,
+});
 
 // The countersink that its letter says: as wide as leaves half of the thickness of the hole, at most once and a half of it.
 function sinkOf(code: Designation | undefined, hole: number, s: number): { sink?: NonNullable<NonNullable<FlatShape['hole']>['sink']> } {

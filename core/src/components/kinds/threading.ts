@@ -3,7 +3,7 @@ import type { FlatPoint } from '#core/outline';
 import type { NominalInsert } from '#core/standards';
 import type { Filling } from '../filling.ts';
 import type { ComponentSpec } from '../spec-schema.ts';
-import type { InsertForm } from './insert.ts';
+import { clampedMount, type InsertForm } from './insert.ts';
 import { roundedLoop } from './plate-loop.ts';
 import { tidy } from './say.ts';
 import { seatedTool, type TurningForm } from './turning.ts';
@@ -67,7 +67,7 @@ export function threadingInsert(f: Filling, isInside: boolean): (InsertForm & { 
     shape: { format: 'ruota-shape', version: 1, form: 'flat', name: 'Insert', loop, thickness: s, reliefDeg: 0, hole: null },
     nominal,
     tips: [{ noseRadius: re, noseCentre: [tip - re / Math.sin(half), 0, 0], towards: [1, 0, 0], rake: [0, 0, 1], evidence: 'the point of its profile' }],
-    mount: null,
+    mount: clampedMount([0, 0, -s], 'the middle of the face that it lies on'),
     without: 'its other two profiles, its hole, and its clearance',
     name: `Threading insert ${isInside ? 'inside' : 'outside'} ${tidy(tp)} x ${tidy(eps)}°`,
   };

@@ -1,4 +1,4 @@
-import { addScaled, cross, dot, type Frame, normalize, radFromDeg, scale, type Vec3 } from '#core/math';
+import { addScaled, cross, degFromRad, dot, type Frame, normalize, radFromDeg, scale, type Vec3 } from '#core/math';
 import { counterClockwise, crossingOf, type FlatPoint, loopThrough, type PathPiece, type PlacedBody, type PlacedShape } from '#core/outline';
 import { type Designation, HOLDER_STYLES, INSERT_SHAPES } from '#core/standards';
 import type { Filling } from '../filling.ts';
@@ -14,8 +14,15 @@ export interface TurningForm {
   readonly without: string;
 }
 
-// Degrees that a flat insert is tilted by, to have clearance: rake and inclination of usual holders.
-const USUAL_TILT = -6;
+// Degrees that a flat insert is tilted by, to have clearance on both sides of its corner: rake and inclination of usual holders. The sharper the corner, the more of the
+// rake's tilt goes against the clearance of the end cutting edge, and the more it leans along the main one: tan(lambda) sin(eps) > tan(gamma) cos(eps).
+const USUAL_TILT: Readonly<Partial<Record<string, { readonly rake: number; readonly lean: number }>>> = {
+  V: { rake: -4, lean: -13 },
+  D: { rake: -6, lean: -7 },
+  K: { rake: -6, lean: -7 },
+};
+const OTHER_TILT = { rake: -6, lean: -6 };
+const FLAT = { rake: 0, lean: 0 };
 // mm: how far the body stays behind the insert's edges, and how much thicker than usual an insert may be.
 const BEHIND = 1.2;
 const ABOVE = 60;
@@ -54,8 +61,10 @@ export function turningForm(f: Filling, code: Designation | undefined, hand: 'ri
   if (!form || !kapr) return undefined;
   const an = form.nominal.clearance;
   const why = an === 0 ? 'usual for inserts without clearance' : 'usual for inserts with clearance';
-  f.assume('GAMO', an === 0 ? USUAL_TILT : 0, why);
-  f.assume('LAMS', an === 0 ? USUAL_TILT : 0, why);
+  const usual = an === 0 ? (USUAL_TILT[shape] ?? OTHER_TILT) : FLAT;
+  f.assume('GAMO', usual.rake, why);
+  const inBore = isInside ? leanInBore(f, an) : 0;
+  f.assume('LAMS', Math.min(usual.lean, inBore), inBore < usual.lean ? 'so far that its flank is clear of its least bore' : why);
   const epsr = INSERT_SHAPES[shape] ?? 90;
   if (180 - kapr - epsr < 0 && shape !== 'R') f.note('its end cutting edge would rub: entering and included angle are more than 180 degrees together');
   return seatedTool(f, form, { kapr, epsr, hand, isInside, isFacing: !isInside && style?.[1] === true });
@@ -122,6 +131,18 @@ export function seatedTool(f: Filling, form: InsertForm, { kapr, epsr, hand, isI
     tip: { noseRadius: re, noseCentre: nose, towards: along, rake: normal, evidence: 'the corner of its insert' },
     without: 'clamps, screws, the shim and coolant bores',
   };
+}
+
+/**
+ * Degrees that an insert leans along its main edge so that its flank, S below the edge, is clear of a bore of DMIN: the wall comes round by r - sqrt(r2 - S2) there. Whole
+ * degrees, a quarter of one to spare; 0 where its own clearance is enough or its numbers are not known.
+ */
+function leanInBore(f: Filling, clearance: number): number {
+  const [s, wf, d] = [f.get('S'), f.get('WF'), f.get('DCON')];
+  const r = (f.get('DMIN') ?? (wf !== undefined && d !== undefined ? wf + d / 2 : 0)) / 2;
+  if (s === undefined || !(r > s)) return 0;
+  const comesRound = Math.atan((r - Math.sqrt(r * r - s * s)) / s);
+  return -Math.max(0, Math.ceil(degFromRad(comesRound) + 0.25 - clearance));
 }
 
 // A direction turned about another one that is square to it, degrees.

@@ -18,6 +18,7 @@ import {
   IDLE,
   KIND_WORDS,
   NAMED,
+  NAMED_ANGLES,
   PLAIN,
   PLAIN_ORDER,
   SHANK,
@@ -105,6 +106,7 @@ class Reading {
       this.readUse(rest) ||
       this.readTeeth(rest) ||
       this.readNumbered(rest) ||
+      this.readNamedAngle(rest) ||
       this.readAngle(rest) ||
       this.readShank(rest) ||
       this.readNamed(rest) ||
@@ -200,6 +202,16 @@ class Reading {
     if (!m) return 0;
     this.angles.push({ value: numberOf(m[1]), text: m[0] });
     return m[0].length;
+  }
+
+  private readNamedAngle(rest: string): number {
+    for (const [re, name] of NAMED_ANGLES) {
+      const m = re.exec(rest);
+      if (!m) continue;
+      this.take(name, (m[1] === '' || m[1] === '+' ? 1 : -1) * numberOf(m[2]), m[0]);
+      return m[0].length;
+    }
+    return 0;
   }
 
   // The shank of a holder: 2525, or 25 x 25.

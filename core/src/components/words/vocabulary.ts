@@ -62,6 +62,14 @@ export const NAMED: readonly (readonly [RegExp, ValueName])[] = [
   [named('ap|apmx'), 'APMX'],
   [named('thick(?:ness)?|s'), 'S'],
 ];
+const namedAngle = (words: string): RegExp => new RegExp(`^(?:${words})\\s*=?\\s*([-+−]?)\\s*(\\d+(?:[.,]\\d+)?)\\s*(?:°|deg(?:rees?)?)?(?![\\w/]|[.,]\\d)`);
+/** A word before an angle, which may be below 0, and which value it is. */
+export const NAMED_ANGLES: readonly (readonly [RegExp, ValueName])[] = [
+  [namedAngle('gamo|rake(?: angle)?|spanwinkel'), 'GAMO'],
+  [namedAngle('lams|inclination(?: angle)?|inclined|neigungswinkel'), 'LAMS'],
+  [namedAngle('kapr|entering(?: angle)?|approach(?: angle)?|einstellwinkel'), 'KAPR'],
+  [namedAngle('epsr|included(?: angle)?|eckenwinkel'), 'EPSR'],
+];
 export const ANGLE = new RegExp(`^${NUMBER}\\s*(?:°|deg(?:rees?)?)`);
 export const PLAIN = new RegExp(`^${NUMBER}${UNIT}`);
 export const SIZE = /^er\s*-?\s*(11|16|20|25|32|40)(?!\d)/;

@@ -1,7 +1,7 @@
 import { gaugeLengthOf, placeFrame, placeTips } from '#core/assembly';
 import { distance, type Frame, type Motion, SAME_POINT } from '#core/math';
 import { type Check, mountFrameOf } from '#core/records';
-import type { OpenedPackage } from '../pack.ts';
+import type { OpenedPackage } from '../open-package.ts';
 
 /** Whether pieces stand where the records put them, and gauge length and tips are what follows from that. */
 export function verifyNumbers({ manifest, assembly, components }: OpenedPackage, placed: ReadonlyMap<string, Motion>): Check[] {

@@ -20,7 +20,7 @@ import {
 } from '#core/mesh';
 import { profileDepthFinder } from '#core/outline';
 import { bodiesFor, type Check, chosenGeometry, type ComponentRecord, type GeometryPartRecord, mountFrameOf, type PackedPart } from '#core/records';
-import type { OpenedPackage } from '../pack.ts';
+import type { OpenedPackage } from '../open-package.ts';
 import { sameBodiesFault, turnedStepFault } from './step-file.ts';
 import { turnedFault } from './turned-mesh.ts';
 

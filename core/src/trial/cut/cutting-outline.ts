@@ -16,6 +16,15 @@ export interface CuttingOutline {
   readonly heights: Float64Array;
   /** The largest of them, without their sign. */
   readonly mostHeight: number;
+  /** The straight sides beside the nose of an edge, of what does not turn about an axis of its own. */
+  readonly sides?: readonly StraightSide[];
+}
+
+/** A side of an outline from where the nose goes over into it: the way along it and out of the material, [z, x], and how long it is, mm. */
+export interface StraightSide {
+  readonly along: FlatPoint;
+  readonly out: FlatPoint;
+  readonly length: number;
 }
 
 /**
@@ -43,7 +52,34 @@ export function cuttingOutline(
   if (!outline) return undefined;
   const heightAt = heightFinder(meshes, planeFromFile, move(planeFromGauge, own.noseCentre)[1]);
   const points = toMillimetres(outline);
-  return withHeights(points, points.map(heightAt));
+  return { ...withHeights(points, points.map(heightAt)), sides: sidesOf(own, points, planeFromGauge) };
+}
+
+// mm. What lies farther beside a side is no part of it.
+const BESIDE = 0.05;
+
+function sidesOf({ legs, noseCentre, noseRadius }: EdgeRow['own'], points: readonly FlatPoint[], planeFromGauge: Motion): StraightSide[] {
+  if (!legs) return [];
+  const flat = ([x, , z]: Vec3): FlatPoint => [z, x];
+  const centre = flat(move(planeFromGauge, noseCentre));
+  const ways = legs.map((l) => {
+    const [z, x] = flat(turn(planeFromGauge, l));
+    const size = Math.hypot(z, x);
+    return size > 1e-6 ? ([z / size, x / size] as const) : undefined;
+  });
+  return ways.flatMap((along, i): StraightSide[] => {
+    const other = ways[1 - i];
+    if (!along || !other) return [];
+    // Away from the other side, square to this one.
+    const left: FlatPoint = [-along[1], along[0]];
+    const out: FlatPoint = left[0] * other[0] + left[1] * other[1] > 0 ? [-left[0], -left[1]] : left;
+    const length = points.reduce((most, p) => {
+      const [dz, dx] = [p[0] - centre[0] - noseRadius * out[0], p[1] - centre[1] - noseRadius * out[1]];
+      const isOn = Math.abs(dz * out[0] + dx * out[1]) < BESIDE;
+      return isOn ? Math.max(most, dz * along[0] + dx * along[1]) : most;
+    }, 0);
+    return length > 0 ? [{ along, out, length }] : [];
+  });
 }
 
 /** Whether an edge turns itself about another axis than the work's. */

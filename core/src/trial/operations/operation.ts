@@ -9,6 +9,8 @@ const common = {
   /** The edge that cuts, as its set-up numbers it. */
   tool: number,
   offset: number.optional(),
+  /** The id of what it stands on, where several carriers have a tool of that number. */
+  carrier: z.string().min(1).max(200).optional(),
   /** m/min of the surface, for what spins 1/min are worked out from its diameter. */
   surfaceSpeed: positive(5000).default(150),
   /** 1/min; no more. */

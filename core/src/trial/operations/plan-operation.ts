@@ -3,8 +3,9 @@ import { flatDistance, type HalfProfile } from '#core/outline';
 import { cuttingOutline, isAboutAxis, isDrivenAcross } from '../cut/cutting-outline.ts';
 import { type Polygons, together, toUnits, UNITS, within } from '../region/clip.ts';
 import { Region } from '../region/region.ts';
-import { edgeOf, type LoadedEdge, type TrialSetting } from '../setting.ts';
+import { carriersOf, edgeOf, type LoadedEdge, ofCarrier, type TrialSetting } from '../setting.ts';
 import { BodyRoom } from '../touch/body-room.ts';
+import { watchedBodies } from '../touch/follow.ts';
 import { type Obstacle, obstaclesOf } from '../touch/obstacles.ts';
 import { type CutJob, type CutSide, cutView, endsOf, viewOf } from '../free/cut-views.ts';
 import { deepestOnAxis, drill, thread } from './on-axis.ts';
@@ -31,7 +32,10 @@ export interface PlannedCut {
 
 /** Plans a cut from the contour of a trial: with the nose as it is, and no cut that the edge cannot make. `stock`: the work as it stands before it. */
 export function planOperation(setting: TrialSetting, op: Operation, stock: Region): Result<PlannedCut> {
-  const loaded = edgeOf(setting, op.tool, op.offset);
+  const own = ofCarrier(setting, op.carrier);
+  const loaded = edgeOf(own, op.tool, op.offset);
+  const carriers = carriersOf(own, op.tool);
+  if (carriers.length > 1) return failed('operation.whose-tool', { tool: op.tool, carriers: carriers.join(' and ') });
   if (!loaded) return failed('operation.no-tool', { tool: op.tool });
   const { contour } = setting.job;
   if (!contour) return failed('operation.no-contour');
@@ -43,9 +47,9 @@ export function planOperation(setting: TrialSetting, op: Operation, stock: Regio
   if ((op.kind === 'drill') !== isOnAxis) return failed(isOnAxis ? 'operation.drills-only' : 'operation.not-on-axis', { name, text: op.kind });
   const [behind, face] = endsOf(contour);
   const rest = within(stock.polygons, -FAR, behind * UNITS, -FAR, FAR);
-  const own = Region.ofProfile(contour).polygons;
+  const whole = Region.ofProfile(contour).polygons;
   // What it is cut off from is no part of it.
-  const part = op.kind === 'part off' ? own : together([...own, ...rest]);
+  const part = op.kind === 'part off' ? whole : together([...whole, ...rest]);
   const obstacles = obstaclesOf(setting);
   const job: CutJob = { contour, part, walls: obstacles.flatMap((o) => o.region.polygons), stock: stock.copy(), outline };
   const walls: readonly Obstacle[] = [{ name: 'part', region: Region.ofPolygons(part) }, ...obstacles];
@@ -53,7 +57,8 @@ export function planOperation(setting: TrialSetting, op: Operation, stock: Regio
   const view = viewOf(side, feedOf(op));
   const range = op.kind === 'turn' || op.kind === 'groove' ? { from: op.from, to: op.to, leavesFace: op.side !== 'face' } : {};
   const cut = cutView(job, side, view, range);
-  const room = (also: readonly Obstacle[]) => new BodyRoom(setting, loaded, true, [...also, ...walls]);
+  const { rest: bodies } = watchedBodies(loaded, setting, { atPlace: true });
+  const room = (also: readonly Obstacle[]) => new BodyRoom(bodies, [...also, ...walls]);
   const way = new ToolWay({ name, z: edge.atWork.Z }, outline, view, job.stock, room([]), room([{ name: 'work', region: job.stock }]));
   // Before the work and over it; from there on the way to the first cut is looked at.
   if (op.kind !== 'drill') way.begin([cut.front, cut.high]);
@@ -75,7 +80,7 @@ export function planOperation(setting: TrialSetting, op: Operation, stock: Regio
     case 'drill': {
       const x = -edge.atWork.X;
       const front = Math.max(...stock.loops.flat().map((p) => p[0]));
-      drill(way, outline, op, x, front, op.depth ?? deepestOnAxis(own, outline, x, front, behind));
+      drill(way, outline, op, x, front, op.depth ?? deepestOnAxis(whole, outline, x, front, behind));
       break;
     }
     case 'thread': {

@@ -1,4 +1,5 @@
 import { done, type Issue, issue, type Result } from '#core/issues';
+import type { Channel } from '#core/records';
 import { type FlatPoint, type HalfProfile, mapPiece, type PathPiece, splitArc } from '#core/outline';
 import { Region } from '../region/region.ts';
 import type { TrialSetting } from '../setting.ts';
@@ -45,12 +46,12 @@ export function writeOperation({ loaded, moves, diameter }: PlannedCut, op: Oper
   return lines.join('\n');
 }
 
-/** A whole program of operations, each planned from what those before it leave; a fault says which one. */
+/** A whole program of operations, each planned from what those before it leave, and what it moves where they say so; a fault says which one. */
 export function writeProgram(
   setting: TrialSetting,
   operations: readonly Operation[],
   stock: HalfProfile,
-): Result<{ readonly text: string; readonly notes: readonly Issue[] }> {
+): Result<Pick<Channel, 'text' | 'carrier'> & { readonly notes: readonly Issue[] }> {
   const parts: string[] = [];
   const notes: Issue[] = [];
   let left = Region.ofProfile(stock);
@@ -61,7 +62,7 @@ export function writeProgram(
     notes.push(...plan.value.notes);
     left = plan.value.stock;
   }
-  return done({ text: withBlocks('', parts.join('\n')), notes });
+  return done({ text: withBlocks('', parts.join('\n')), carrier: operations.find((op) => op.carrier !== undefined)?.carrier ?? null, notes });
 }
 
 /** A program with blocks put in where its main program ends: before its M30 or M2, or behind all of it where it has none. */

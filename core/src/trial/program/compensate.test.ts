@@ -11,8 +11,9 @@ function run(text: string, nose: Nose | undefined = NOSE) {
     unit: 'mm',
     toolDigits: 2,
     offsetDigits: 2,
-    toolOf: () => ({ carrier: 'turret', home: [100, 100], point: [0, 0] }),
+    toolOf: () => ({ carrier: 'turret', home: [100, 100], point: [0, 0], standsOn: ['turret'] }),
     zeros: {},
+    waits: [100, 199],
   });
   if (!read.ok) throw new Error(read.issues.map(say).join());
   return compensated(read.value.steps, 'p.nc', () => nose);

@@ -37,6 +37,8 @@ export function compensated(
     }
     let end = i;
     while (end < steps.length && isOf(steps[end], step)) end++;
+    const next = steps.at(end);
+    if (next?.kind === 'wait') return fault(file, next, 'it waits for another channel while the nose is compensated; cancel it by G40 first');
     const run = steps
       .slice(i, end)
       .filter((s): s is Move => s.kind === 'move' && flatDistance(s.path.from, s.path.to) + (s.path.kind === 'arc' ? 1 : 0) > 1e-9);
@@ -59,7 +61,7 @@ export function compensated(
 const isOf = (step: Step, { side, tool, offset }: Move): boolean =>
   step.kind === 'dwell' || step.kind === 'stop' || (step.kind === 'move' && step.side === side && step.tool === tool && step.offset === offset);
 
-const fault = (file: string, { line }: Pick<Move, 'line'>, text: string): { ok: false; issues: Issue[] } => ({
+const fault = (file: string, { line }: { readonly line: number }, text: string): { ok: false; issues: Issue[] } => ({
   ok: false,
   issues: [issue('program.compensation', { file, line, text })],
 });

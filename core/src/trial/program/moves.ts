@@ -1,4 +1,5 @@
 import type { PathPiece } from '#core/outline';
+import { OTHER_ZEROS, type OtherZero } from '#core/records';
 
 /** What the spindle does. */
 export interface SpindleState {
@@ -39,7 +40,9 @@ export type Step =
   /** A tool comes to work: the carrier is indexed where it stands. */
   | { readonly kind: 'tool'; readonly line: number; readonly tool: number; readonly offset: number | undefined }
   | { readonly kind: 'dwell'; readonly line: number; readonly seconds: number }
-  | { readonly kind: 'stop'; readonly line: number; readonly code: 'M0' | 'M1' };
+  | { readonly kind: 'stop'; readonly line: number; readonly code: 'M0' | 'M1' }
+  /** Waits for the other channels at a mark. */
+  | { readonly kind: 'wait'; readonly line: number; readonly mark: number; readonly spindle: SpindleState };
 
 export type Move = Extract<Step, { kind: 'move' }>;
 
@@ -50,6 +53,8 @@ export interface LoadedTool {
   readonly home: readonly [number, number];
   /** The programmed point about that reference. */
   readonly point: readonly [number, number];
+  /** All carriers that have a tool of its number. */
+  readonly standsOn: readonly string[];
 }
 
 /** What a program is read against. Lengths in mm; X on radius. */
@@ -61,8 +66,10 @@ export interface ProgramSetting {
   /** A tool as it is loaded; undefined for one that is not. */
   readonly toolOf: (tool: number, offset: number | undefined) => LoadedTool | undefined;
   /** Where the zero of a work coordinate system lies, along Z of the part; G54 is the part's own. */
-  readonly zeros: Readonly<Partial<Record<WorkZero, number>>>;
+  readonly zeros: Readonly<Partial<Record<OtherZero, number>>>;
+  /** M codes at which channels wait for each other, the first and the last. */
+  readonly waits: readonly [number, number];
 }
 
-export const WORK_ZEROS = ['G54', 'G55', 'G56', 'G57', 'G58', 'G59'] as const;
+export const WORK_ZEROS = ['G54', ...OTHER_ZEROS] as const;
 export type WorkZero = (typeof WORK_ZEROS)[number];

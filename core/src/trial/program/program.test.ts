@@ -10,10 +10,24 @@ const SETTING: ProgramSetting = {
   offsetDigits: 2,
   // Two tools on one carrier, the second with two offsets; a third one on another.
   toolOf: (tool, offset) => {
-    const loaded = (z: number, x: number, carrier = 'upper turret') => ({ carrier, home: [300, 200] as const, point: [z, x] as const });
-    return tool === 1 ? loaded(-50, -150) : tool === 2 ? loaded(-120, offset === 12 ? -30 : -40) : tool === 3 ? loaded(0, 0, 'lower turret') : undefined;
+    const loaded = (z: number, x: number, carrier = 'upper turret', standsOn = [carrier]) => ({
+      carrier,
+      home: [300, 200] as const,
+      point: [z, x] as const,
+      standsOn,
+    });
+    return tool === 1
+      ? loaded(-50, -150)
+      : tool === 2
+        ? loaded(-120, offset === 12 ? -30 : -40)
+        : tool === 3
+          ? loaded(0, 0, 'lower turret')
+          : tool === 4
+            ? loaded(0, 0, 'upper turret', ['upper turret', 'lower turret'])
+            : undefined;
   },
   zeros: { G55: -80 },
+  waits: [100, 199],
 };
 function steps(text: string, setting: Partial<ProgramSetting> = {}): readonly Step[] {
   const read = readProgram(text, 'p.nc', { ...SETTING, ...setting });

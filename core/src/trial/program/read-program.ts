@@ -148,7 +148,7 @@ class Runner {
       if (m === 3 || m === 4) state.spindle = { ...state.spindle, sense: m === 3 ? 'M3' : 'M4' };
       else if (m === 5) state.spindle = { ...state.spindle, sense: null };
       else if (m === 0 || m === 1) this.steps.push({ kind: 'stop', line: block.line, code: m === 0 ? 'M0' : 'M1' });
-      else if (m !== 98 && m !== 99 && !PASSED_OVER.has(m)) this.warn('program.other-m', block, `M${m}`, { text: `M${m}` });
+      else if (m !== 98 && m !== 99 && !PASSED_OVER.has(m) && !this.isWait(m)) this.warn('program.other-m', block, `M${m}`, { text: `M${m}` });
     }
     if (once === 'dwell') {
       const seconds = words.get('X') ?? words.get('U') ?? (words.has('P') ? (words.get('P') ?? 0) / 1000 : 0);
@@ -157,6 +157,7 @@ class Runner {
       const fault = once === 'home' ? this.home(words, block) : this.move(words, block);
       if (fault) return fault;
     }
+    for (const mark of ms) if (this.isWait(mark)) this.steps.push({ kind: 'wait', line: block.line, mark, spindle: this.spindle });
     if (ms.includes(98)) return this.call(words, block, depth);
     if (ms.includes(99)) {
       if (depth > 0) return 'return';
@@ -241,6 +242,7 @@ class Runner {
     if (tool === 0) return undefined;
     const next = setting.toolOf(tool, offset);
     if (!next) return this.fault('program.no-tool', block, { text: offset === undefined ? `T${tool}` : `tool ${tool} with offset ${offset}` });
+    if (next.standsOn.length > 1) return this.fault('program.whose-tool', block, { text: `T${tool}`, carriers: next.standsOn.join(' and ') });
     const { loaded } = state;
     if (loaded && loaded.carrier !== next.carrier)
       return this.fault('program.other-carrier', block, { text: `T${tool}`, carrier: next.carrier, first: loaded.carrier });
@@ -265,11 +267,20 @@ class Runner {
     return [atZ, atX];
   }
 
+  private isWait(m: number): boolean {
+    const [first, last] = this.setting.waits;
+    return m >= first && m <= last && m !== 98 && m !== 99;
+  }
+
+  // In inches the speed of a surface is feet a minute.
+  private get spindle(): SpindleState {
+    const { scale, spindle } = this.state;
+    return scale !== 1 && spindle.mode === 'surface' ? { ...spindle, value: spindle.value * FOOT } : spindle;
+  }
+
   private push(block: Block, path: PathPiece, isRapid: boolean, pitch?: number): void {
-    const { tool, offset, feed, feedPer, side, scale } = this.state;
-    // In inches the speed of a surface is feet a minute.
-    const isFeet = scale !== 1 && this.state.spindle.mode === 'surface';
-    const spindle = isFeet ? { ...this.state.spindle, value: this.state.spindle.value * FOOT } : this.state.spindle;
+    const { tool, offset, feed, feedPer, side } = this.state;
+    const { spindle } = this;
     this.steps.push({
       kind: 'move',
       line: block.line,

@@ -21,7 +21,7 @@ export interface MissingEdge {
 // Included angles of inserts that are usual for turning.
 const USUAL = [80, 60, 55, 35] as const;
 // Degrees that an edge is to clear what it leaves by, on either side; a step of looking round.
-const CLEARS = 2;
+export const CLEARS = 2;
 const STEP = 0.5;
 // mm. Thinner rests are those of noses in corners; places as near to the contour lie on it; places look round from beside it.
 const WORTH = 0.4;

@@ -9,8 +9,12 @@ import { inFrontOf, Region } from '../region/region.ts';
 import { type LoadedEdge, stockOf, travelOf, type TrialSetting } from '../setting.ts';
 import { type Obstacle, obstaclesOf } from '../touch/obstacles.ts';
 import { BodyRoom, sayInTheWay } from '../touch/body-room.ts';
+import { Flank } from '../touch/flank.ts';
+import { watchedBodies } from '../touch/follow.ts';
+import { boreRoom, type BoreRoom } from './bore-room.ts';
 import { type MissingEdge, missingEdges } from './missing.ts';
 import { betweenPlaces, placesOfSurface, type SurfacePlace } from './surface.ts';
+import { shankOf, usualToolsFor } from './wanted.ts';
 
 /** Why an edge does not get to a place of the contour. */
 export type Blocked = 'edge angle' | 'nose radius' | 'body' | 'travel' | 'no way out';
@@ -47,6 +51,8 @@ export interface EdgeReach {
   readonly reached: readonly Stretch[];
   readonly blocked: readonly BlockedStretch[];
   readonly residual: Residual;
+  /** Of an edge that works in a bore: how deep it gets, and what room there is. */
+  readonly bore?: BoreRoom;
 }
 
 /** What the edges of a set-up can cut of a contour, each by itself and together. */
@@ -57,8 +63,8 @@ export interface Reach {
   readonly together: Residual;
   /** Edges in an order in which each takes what those before it leave, the one that takes most first; those that take nothing more are left out. */
   readonly order: readonly number[];
-  /** What would be wanted for what they leave. */
-  readonly missing: readonly MissingEdge[];
+  /** What would be wanted for what they leave, with designations of usual tools that would do. */
+  readonly missing: readonly (MissingEdge & { readonly wouldDo: readonly string[] })[];
 }
 
 // mm2. An edge that takes less away than that, is not needed.
@@ -94,7 +100,9 @@ export function reachOf(setting: TrialSetting): Reach | undefined {
   const [first] = all;
   const length = first ? [...first.told.reached, ...first.told.blocked].reduce((s, r) => s + r.to - r.from, 0) : 0;
   const together = residualOf(after, contour);
-  return { length, edges: all.map((a) => a.told), together, order, missing: missingEdges(contour, together.loops) };
+  const shank = shankOf(setting);
+  const missing = missingEdges(contour, together.loops).map((m) => ({ ...m, wouldDo: usualToolsFor(m, contour, shank) }));
+  return { length, edges: all.map((a) => a.told), together, order, missing };
 }
 
 /** What stays of the work that one edge is to cut; undefined where there is no contour or no stock. */
@@ -115,6 +123,7 @@ class Reacher {
   private readonly nose: { readonly centre: FlatPoint; readonly radius: number };
   private readonly obstacles: readonly Obstacle[];
   private readonly room: BodyRoom;
+  private readonly flank: Flank | undefined;
   /** The front and the outside of all that is turned. */
   private readonly reachOut: FlatPoint;
 
@@ -136,7 +145,9 @@ class Reacher {
     const ends = [...contour, ...stock].flat().map((p) => p.from);
     this.reachOut = [Math.max(...ends.map((p) => p[0])), Math.max(...ends.map((p) => p[1]))];
     this.obstacles = obstaclesOf(setting);
-    this.room = new BodyRoom(setting, loaded, this.outline !== undefined, [{ name: 'part', region: this.part }, ...this.obstacles]);
+    const bodies = watchedBodies(loaded, setting, { atPlace: true });
+    this.flank = this.outline && !isAboutAxis(edge) ? new Flank(bodies.edge, this.outline) : undefined;
+    this.room = new BodyRoom(this.outline ? bodies.rest : [...bodies.edge, ...bodies.rest], [{ name: 'part', region: this.part }, ...this.obstacles]);
   }
 
   run(): { told: EdgeReach; cut: Polygons } {
@@ -151,7 +162,17 @@ class Reacher {
     const found = this.refined(outline);
     const cut = this.covered(outline);
     region.cut(cut);
-    return { told: { ...base, ...this.stretches(found), residual: residualOf(region, this.contour) }, cut };
+    const bore = this.inBore(found);
+    return { told: { ...base, ...this.stretches(found), residual: residualOf(region, this.contour), ...(bore ? { bore } : {}) }, cut };
+  }
+
+  // Where it stands at the deepest place of a bore's wall that it gets to.
+  private inBore(found: readonly Seen[]): BoreRoom | undefined {
+    if (!this.loaded.edge.atWork.inside) return undefined;
+    let deepest: { at: FlatPoint; reference: At } | undefined;
+    for (const { place, found: f } of found)
+      if ('reference' in f && place.out[1] < -INWARDS && (!deepest || place.at[0] < deepest.at[0])) deepest = { at: place.at, reference: f.reference };
+    return deepest && boreRoom(this.room.all, this.contour, deepest.at, deepest.reference);
   }
 
   left(): Residual {
@@ -205,6 +226,8 @@ class Reacher {
     if (reference[0] < z[0] || reference[0] > z[1] || reference[1] < x[0] || reference[1] > x[1]) return { why: 'travel', by: this.loaded.carrier.name };
     const body = this.room.inTheWay(reference, reference);
     if (body) return { why: 'body', by: sayInTheWay(body) };
+    const rubs = this.flank?.touches(this.part, reference);
+    if (rubs) return { why: 'body', by: `flank of ${rubs.watched.body.name}` };
     const way = this.wayOut(at, reference, outline);
     if (!way) return { why: 'no way out', by: 'part' };
     return { reference, way };
@@ -307,6 +330,8 @@ const isAlike = (a: Found, b: Found): boolean => ('reference' in a ? 'reference'
 // mm. Places of an outline that are as far as its farthest one; how far from the nose a place that touches may be.
 const FLAT = 1e-4;
 const NEAR_NOSE = 0.02;
+// Of the normal of a bore's wall: how much it looks at the axis at least.
+const INWARDS = 0.1;
 // mm. How far before the work a tool is out.
 const BEFORE = 5;
 

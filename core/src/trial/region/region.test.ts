@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, it } from '@jest/globals';
 import { type FlatPoint, loopThrough, type PathPiece } from '#core/outline';
 import { toUnits } from './clip.ts';
@@ -100,4 +101,59 @@ describe('a region', () => {
       expect(found).toBeGreaterThan(least - 0.08);
     }
   });
+});
+
+it('tells how far a convex polygon is: as places of its sides do, and 0 where one holds the other', () => {
+  const ring = Region.ofProfile([
+    loopThrough([
+      [0, 10],
+      [9, 10],
+      [9, 14],
+      [5, 11],
+      [0, 14],
+    ]),
+  ]);
+  const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
+  const far = (corners: readonly (readonly [number, number])[], most = 50) => ring.distanceToConvex(Float64Array.from(corners.flat()), corners.length, most);
+  fc.assert(
+    fc.property(number(-6, 15), number(4, 20), number(0.1, 4), number(0.1, 4), number(0, 1.5), (z, r, a, b, turn) => {
+      // A box that is turned: counter-clockwise.
+      const at = (u: number, v: number) => [z + u * Math.cos(turn) - v * Math.sin(turn), r + u * Math.sin(turn) + v * Math.cos(turn)] as const;
+      const corners = [at(0, 0), at(a, 0), at(a, b), at(0, b)];
+      let nearest = Infinity;
+      for (let u = 0; u <= 1; u += 1 / 16)
+        for (let v = 0; v <= 1; v += 1 / 16) {
+          const [pz, pr] = at(u * a, v * b);
+          nearest = Math.min(nearest, ring.distanceTo(pz, pz, pr, pr, 50));
+        }
+      const told = far(corners);
+      expect(told).toBeLessThanOrEqual(nearest + 1e-9);
+      expect(told).toBeGreaterThan(nearest - 0.2);
+      expect(far(corners, 0.5)).toBeCloseTo(Math.min(0.5, told), 9);
+    }),
+    { numRuns: 300 },
+  );
+  // Around all of it, inside of it, and a stretch that crosses it.
+  expect(
+    far([
+      [-5, 5],
+      [20, 5],
+      [20, 20],
+      [-5, 20],
+    ]),
+  ).toBe(0);
+  expect(
+    far([
+      [4, 10.2],
+      [4.5, 10.2],
+      [4.2, 10.6],
+    ]),
+  ).toBe(0);
+  expect(
+    far([
+      [-3, 12],
+      [3, 12],
+    ]),
+  ).toBe(0);
+  expect(far([[-3, 12]])).toBeCloseTo(3, 6);
 });

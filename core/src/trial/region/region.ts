@@ -1,5 +1,6 @@
 import { flattenPath, type FlatPoint, type HalfProfile } from '#core/outline';
 import { areaOfUnits, common, fewerCorners, type Polygons, together, toMillimetres, toUnits, UNITS, within, without } from './clip.ts';
+import { boxesOf, convexToEdges, pointToSegment, rectToEdges } from './edge-distance.ts';
 
 /** mm. Chords that stand for arcs lie no farther from them than this. */
 export const SAG = 2e-4;
@@ -228,6 +229,21 @@ export class Region {
     if (best > 0 && this.contains((z0 + z1) / 2, (r0 + r1) / 2)) return 0;
     return best;
   }
+
+  /** How far a convex polygon is from it, mm; 0 where they meet, `most` where it is no nearer than that. `corners`: [z, r] packed, counter-clockwise, the first `count`. */
+  distanceToConvex(corners: Float64Array, count: number, most: number): number {
+    let [z0, z1] = [Infinity, -Infinity];
+    for (let i = 0; i < 2 * count; i += 2) {
+      z0 = Math.min(z0, corners[i]);
+      z1 = Math.max(z1, corners[i]);
+    }
+    let best = most;
+    for (let i = slabAtMm(z0 - most); i <= slabAtMm(z1 + most) && best > 0; i++) {
+      const slab = this.slabs.get(i);
+      if (slab) best = Math.min(best, convexToEdges(edgesOf(slab), slab.boxes, corners, count, best));
+    }
+    return best > 0 && this.contains(corners[0], corners[1]) ? 0 : best;
+  }
 }
 
 // mm. Beyond anything.
@@ -335,27 +351,6 @@ function surfaceDistance(slab: Slab, i: number, z: number, r: number): number {
   return best;
 }
 
-// Edges in a box.
-const TOGETHER = 8;
-
-function boxesOf(edges: Float64Array): Float64Array {
-  const boxes = new Float64Array(4 * Math.ceil(edges.length / (4 * TOGETHER)));
-  for (let b = 0; b < boxes.length; b += 4) {
-    let [z0, z1, r0, r1] = [Infinity, -Infinity, Infinity, -Infinity];
-    for (let k = b * TOGETHER; k < Math.min(edges.length, (b + 4) * TOGETHER); k += 2) {
-      z0 = Math.min(z0, edges[k]);
-      z1 = Math.max(z1, edges[k]);
-      r0 = Math.min(r0, edges[k + 1]);
-      r1 = Math.max(r1, edges[k + 1]);
-    }
-    boxes[b] = z0;
-    boxes[b + 1] = z1;
-    boxes[b + 2] = r0;
-    boxes[b + 3] = r1;
-  }
-  return boxes;
-}
-
 function isInside(edges: Float64Array, z: number, r: number): boolean {
   let inside = false;
   for (let k = 0; k < edges.length; k += 4) {
@@ -365,87 +360,4 @@ function isInside(edges: Float64Array, z: number, r: number): boolean {
     if (z < edges[k] + ((r - ay) * (edges[k + 2] - edges[k])) / (by - ay)) inside = !inside;
   }
   return inside;
-}
-
-// The least distance of a rectangle from edges, where it is below `most`: between their ends and the rectangle, and its corners and them; 0 where they cross.
-function rectToEdges(edges: Float64Array, boxes: Float64Array, z0: number, z1: number, r0: number, r1: number, most: number): number {
-  let best = most * most;
-  for (let b = 0; b < boxes.length; b += 4) {
-    const bz = boxes[b] > z1 ? boxes[b] - z1 : boxes[b + 1] < z0 ? z0 - boxes[b + 1] : 0;
-    const br = boxes[b + 2] > r1 ? boxes[b + 2] - r1 : boxes[b + 3] < r0 ? r0 - boxes[b + 3] : 0;
-    if (bz * bz + br * br >= best) continue;
-    best = fewToRect(edges, b * TOGETHER, Math.min(edges.length, (b + 4) * TOGETHER), z0, z1, r0, r1, best);
-    if (best === 0) return 0;
-  }
-  return Math.sqrt(best);
-}
-
-// The same of some of them, squared.
-function fewToRect(edges: Float64Array, from: number, to: number, z0: number, z1: number, r0: number, r1: number, most: number): number {
-  let best = most;
-  for (let k = from; k < to; k += 4) {
-    const ax = edges[k];
-    const ay = edges[k + 1];
-    const bx = edges[k + 2];
-    const by = edges[k + 3];
-    const gx = ax < bx ? (ax > z1 ? ax - z1 : bx < z0 ? z0 - bx : 0) : bx > z1 ? bx - z1 : ax < z0 ? z0 - ax : 0;
-    const gy = ay < by ? (ay > r1 ? ay - r1 : by < r0 ? r0 - by : 0) : by > r1 ? by - r1 : ay < r0 ? r0 - ay : 0;
-    if (gx * gx + gy * gy >= best) continue;
-    const d = segmentToRect(ax, ay, bx, by, z0, z1, r0, r1);
-    if (d < best) best = d;
-    if (best === 0) return 0;
-  }
-  return best;
-}
-
-function segmentToRect(ax: number, ay: number, bx: number, by: number, z0: number, z1: number, r0: number, r1: number): number {
-  const dx = bx - ax;
-  const dy = by - ay;
-  if (crosses(ax, ay, dx, dy, z0, z1, r0, r1)) return 0;
-  const l2 = dx * dx + dy * dy || 1;
-  return Math.min(
-    pointToRect(ax, ay, z0, z1, r0, r1),
-    pointToRect(bx, by, z0, z1, r0, r1),
-    pointToSegment(z0, r0, ax, ay, dx, dy, l2),
-    pointToSegment(z1, r0, ax, ay, dx, dy, l2),
-    pointToSegment(z0, r1, ax, ay, dx, dy, l2),
-    pointToSegment(z1, r1, ax, ay, dx, dy, l2),
-  );
-}
-
-// Clipped by the rectangle (Liang and Barsky): whether anything of a segment is left.
-function crosses(ax: number, ay: number, dx: number, dy: number, z0: number, z1: number, r0: number, r1: number): boolean {
-  let t0 = 0;
-  let t1 = 1;
-  if (dx === 0) {
-    if (ax < z0 || ax > z1) return false;
-  } else {
-    const a = (z0 - ax) / dx;
-    const b = (z1 - ax) / dx;
-    t0 = Math.max(t0, Math.min(a, b));
-    t1 = Math.min(t1, Math.max(a, b));
-  }
-  if (dy === 0) {
-    if (ay < r0 || ay > r1) return false;
-  } else {
-    const a = (r0 - ay) / dy;
-    const b = (r1 - ay) / dy;
-    t0 = Math.max(t0, Math.min(a, b));
-    t1 = Math.min(t1, Math.max(a, b));
-  }
-  return t0 <= t1;
-}
-
-// Squared.
-function pointToRect(x: number, y: number, z0: number, z1: number, r0: number, r1: number): number {
-  const gx = x < z0 ? z0 - x : x > z1 ? x - z1 : 0;
-  const gy = y < r0 ? r0 - y : y > r1 ? y - r1 : 0;
-  return gx * gx + gy * gy;
-}
-
-function pointToSegment(x: number, y: number, ax: number, ay: number, dx: number, dy: number, l2: number): number {
-  const t = Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / l2));
-  const ex = ax + t * dx - x;
-  const ey = ay + t * dy - y;
-  return ex * ex + ey * ey;
 }

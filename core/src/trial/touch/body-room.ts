@@ -1,7 +1,6 @@
 import type { At } from '../cut/sweep.ts';
 import type { Region } from '../region/region.ts';
-import type { LoadedEdge, TrialSetting } from '../setting.ts';
-import { watchedBodies } from './follow.ts';
+import type { Watched } from './follow.ts';
 import type { Obstacle } from './obstacles.ts';
 import type { TurnedBody } from './turned-body.ts';
 
@@ -25,11 +24,15 @@ export class BodyRoom {
   private readonly bodies: readonly { readonly body: TurnedBody; readonly free: Map<Region, { at: At; by: number }> }[];
   private readonly walls: readonly Obstacle[];
 
-  constructor(setting: TrialSetting, { row, edge }: LoadedEdge, hasOutline: boolean, walls: readonly Obstacle[]) {
-    this.bodies = watchedBodies(row, edge.own.piece, setting, hasOutline)
-      .filter((w) => w.ref.placeId === row.place.id)
-      .map(({ body }) => ({ body, free: new Map() }));
+  /** `bodies`: all of the tool but what of it cuts. */
+  constructor(bodies: readonly Watched[], walls: readonly Obstacle[]) {
+    this.bodies = bodies.map(({ body }) => ({ body, free: new Map() }));
     this.walls = walls;
+  }
+
+  /** All of the tool but what of it cuts. */
+  get all(): readonly TurnedBody[] {
+    return this.bodies.map((b) => b.body);
   }
 
   /** What of the tool is in a wall on a straight way of the reference; undefined where nothing is. */

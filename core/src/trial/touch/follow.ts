@@ -1,14 +1,14 @@
-import { carriedWith, type StationRow } from '#core/carrier';
+import { type Carried, carriedWith } from '#core/carrier';
 import { compose, frameFromWorld } from '#core/math';
 import type { FlatPoint } from '#core/outline';
 import type { CuttingOutline } from '../cut/cutting-outline.ts';
 import { type At, imageAt, standing, swept } from '../cut/sweep.ts';
 import { type BodyRef, type EventLog, sayMm } from '../events.ts';
 import type { Region } from '../region/region.ts';
-import type { TrialSetting } from '../setting.ts';
+import type { LoadedEdge, TrialSetting } from '../setting.ts';
 import type { Obstacle } from './obstacles.ts';
 import { LEAD, PART, shadowBehind } from './shadow.ts';
-import { type Shadow, TurnedBody } from './turned-body.ts';
+import { isShortAcross, type Shadow, TurnedBody } from './turned-body.ts';
 
 /** mm. A touch deeper than this is told; a distance below half of it is a touch that is to be looked at. */
 export const TOUCH = 0.005;
@@ -104,7 +104,7 @@ export class Follower {
     const most = shadow ? Math.max(clearance, TOUCH) : Math.min(FARTHEST, 2 * length) + 2 * clearance + 1;
     const free = watched.body.distanceTo(region, p, q, most, shadow);
     // The box around a slanting way is wider than the way.
-    const slant = Math.min(Math.abs(q[0] - p[0]), Math.abs(q[1] - p[1]));
+    const slant = isShortAcross(p, q) ? 0 : Math.min(Math.abs(q[0] - p[0]), Math.abs(q[1] - p[1]));
     // Surely free, and near to work that may be cut on this very way: how near is looked at when it is.
     const isKnown = against !== 'stock' || shadow !== undefined || !way.outline || way.isRapid;
     if (free >= clearance || (free > TOUCH / 2 && slant <= free / 2)) {
@@ -213,27 +213,36 @@ const LEVEL = 1e-6;
 // Places of a way that goes through something at which its depth is looked at.
 const LOOKS = 4;
 
-/** All that stands on the carrier while a station works, but what cuts itself. */
-export function watchedBodies(row: StationRow, piece: string, { table, parts, planeFor }: TrialSetting, hasOutline: boolean): Watched[] {
-  const { carrier } = row;
-  if (!carrier) return [];
-  const plane = { ...planeFor(carrier), origin: [0, 0, 0] as const };
-  const planeFromMachine = frameFromWorld(plane);
+/** What stands on a carrier while a station works. */
+export interface WatchedBodies {
+  /** Bodies of the working edge that cut. */
+  readonly edge: readonly Watched[];
+  readonly rest: readonly Watched[];
+}
+
+/** All that stands on the carrier while an edge works; or only what stands at its own place. */
+export function watchedBodies({ row, edge, carrier }: LoadedEdge, { table, parts, planeFor }: TrialSetting, { atPlace = false } = {}): WatchedBodies {
+  const planeFromMachine = frameFromWorld({ ...planeFor(carrier), origin: [0, 0, 0] });
   const carried = carriedWith(row, table, parts);
-  const watched = carried.filter((c) => !(hasOutline && c.cuts && c.station === row.place.station && c.piece === piece));
-  return watched.map((c) => {
+  const watch = (c: Carried): Watched => {
     // Names of bodies in vendors' files say little by themselves.
     const isOnly = carried.filter((o) => o.station === c.station && o.piece === c.piece).length === 1;
     const name = isOnly || c.component === c.body ? c.component : `${c.component}, ${c.body}`;
+    const isOwn = c.station === row.place.station || c.station === 0;
     return {
-      body: new TurnedBody(
-        c.station === row.place.station || c.station === 0 ? name : `station ${c.station}, ${name}`,
-        c.mesh,
-        compose(planeFromMachine, c.motion),
-      ),
+      body: new TurnedBody(isOwn ? name : `station ${c.station}, ${name}`, c.mesh, compose(planeFromMachine, c.motion)),
       free: new Map(),
       touching: new Set(),
       ref: { placeId: c.placeId, piece: c.piece, id: c.bodyId },
     };
-  });
+  };
+  const wanted = carried.filter((c) => !atPlace || c.placeId === row.place.id);
+  const isEdge = (c: Carried) => c.cuts && c.station === row.place.station && c.piece === edge.own.piece;
+  return { edge: wanted.filter(isEdge).map(watch), rest: wanted.filter((c) => !isEdge(c)).map(watch) };
+}
+
+/** What stands at the place of a working edge, but what of it cuts: bodies as what turns past them meets them. */
+export function bodiesAtWork(setting: TrialSetting, placeId: string, name: string): readonly TurnedBody[] {
+  const found = setting.edges.find(({ row, edge }) => row.place.id === placeId && edge.own.name === name);
+  return found ? watchedBodies(found, setting, { atPlace: true }).rest.map((w) => w.body) : [];
 }

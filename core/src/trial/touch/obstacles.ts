@@ -1,9 +1,10 @@
 import { turnedBodies } from '#core/carrier';
-import type { FlatPoint } from '#core/outline';
+import { flattenPath, type FlatPoint } from '#core/outline';
 import type { Support } from '#core/records';
-import { toUnits } from '../region/clip.ts';
+import { type Polygons, together, toUnits } from '../region/clip.ts';
+import { radiiOf, radiusOver } from '../region/radii.ts';
 import { Region } from '../region/region.ts';
-import { grippedRadius, type TrialSetting } from '../setting.ts';
+import { grippedRadius, stockOf, type TrialSetting } from '../setting.ts';
 
 /** What stands at the spindles and is not cut, a tailstock too: chucks, and jaws as they sweep outside of what they grip. */
 export interface Obstacle {
@@ -14,8 +15,29 @@ export interface Obstacle {
 // mm. What of a tailstock is behind its centre.
 const QUILL = 120;
 
-/** The half section of what holds the work at its front: a centre of 60 degrees in its hole, and the quill behind it. */
-export function supportSection({ hole, body, at }: Support): FlatPoint[] {
+type SettingOfSupport = Pick<TrialSetting, 'parts' | 'job'>;
+
+/** The half section of what holds the work at its front: a centre of 60 degrees in its hole with the quill behind it, or a ring on the outside of what is turned; undefined where nothing does. */
+export function supportSection(setting: SettingOfSupport): FlatPoint[] | undefined {
+  const { support } = setting.job;
+  if (!support) return undefined;
+  return support.kind === 'tailstock' ? tailstock(support) : ring(support, setting);
+}
+
+function ring({ at, width, body }: Extract<Support, { kind: 'steady rest' }>, setting: SettingOfSupport): FlatPoint[] {
+  const inner = Math.min(radiusOver(radiiOf((stockOf(setting) ?? []).map((loop) => flattenPath(loop, 0.01, true))), at - width, at), body / 2 - THINNEST);
+  return [
+    [at - width, inner],
+    [at, inner],
+    [at, body / 2],
+    [at - width, body / 2],
+  ];
+}
+
+// mm. A rest that is no wider than what stands in it is drawn all the same.
+const THINNEST = 0.5;
+
+function tailstock({ hole, body, at }: Extract<Support, { kind: 'tailstock' }>): FlatPoint[] {
   const slope = Math.tan(Math.PI / 6);
   const end = at + Math.max(0, body - hole) / 2 / slope;
   return [
@@ -29,8 +51,11 @@ export function supportSection({ hole, body, at }: Support): FlatPoint[] {
 export function obstaclesOf(setting: Pick<TrialSetting, 'parts' | 'partZ' | 'job' | 'jawsAt'>): Obstacle[] {
   const { parts, partZ, job } = setting;
   const { machine, setUp } = parts;
-  const held = job.support ? [{ name: job.support.kind, region: Region.ofPolygons([toUnits(supportSection(job.support))]) }] : [];
-  const standing = turnedBodies(machine, { ...setUp, blanks: { ...setUp.blanks, [job.spindle]: null } }).map(({ name, what, radius, from, to, spindle }) => {
+  const section = supportSection(setting);
+  const held = job.support && section ? [{ name: job.support.kind, region: Region.ofPolygons([toUnits(section)]) }] : [];
+  // A measured chuck is many cylinders, and one thing to be looked at.
+  const standing = new Map<string, Polygons>();
+  for (const { name, what, radius, from, to, spindle } of turnedBodies(machine, { ...setUp, blanks: { ...setUp.blanks, [job.spindle]: null } })) {
     const [a, b] = [partZ(from), partZ(to)].sort((p, q) => p - q);
     // What is gripped stands in the jaws: touching it is a matter of the work.
     const inner = spindle === job.spindle && what === 'jaws' ? grippedRadius(setting) : 0;
@@ -40,7 +65,7 @@ export function obstaclesOf(setting: Pick<TrialSetting, 'parts' | 'partZ' | 'job
       [b, Math.max(radius, inner)],
       [a, Math.max(radius, inner)],
     ] as const;
-    return { name, region: Region.ofPolygons([toUnits(ring)]) };
-  });
-  return [...standing, ...held];
+    standing.set(name, [...(standing.get(name) ?? []), toUnits(ring)]);
+  }
+  return [...[...standing].map(([name, rings]) => ({ name, region: Region.ofPolygons(together(rings)) })), ...held];
 }

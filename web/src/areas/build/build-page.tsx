@@ -29,6 +29,7 @@ import { useDimensions } from './section/use-dimensions.ts';
 import { SectionPlane, useBehind } from './section/section-plane.tsx';
 import { useStickOut } from './stick-out/use-stick-out.ts';
 import type { Tried } from './tried.ts';
+import { sayPieces } from '../../common/count-of.ts';
 import { useFits } from './use-fits.ts';
 
 export default function BuildPage() {
@@ -61,7 +62,7 @@ export default function BuildPage() {
               onChange={(v) => v && navigate(`/build/${v}`)}
             />
           ) : (
-            `${record.pieces.length} pieces`
+            sayPieces(record)
           )
         }
       >

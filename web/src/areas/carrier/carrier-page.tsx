@@ -75,6 +75,7 @@ export default function CarrierPage() {
             </ActionIcon>
           </Menu.Target>
           <Menu.Dropdown>
+            <Menu.Item onClick={() => void navigate(`/handover/${setUp.id}`)}>Hand it over, with all that stands in it</Menu.Item>
             <Menu.Item onClick={() => void saveShelf(setUp.name, [setUp.id])}>Write as a file, with its tools</Menu.Item>
             <Menu.Item
               color="brick"
@@ -255,11 +256,6 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
         side={
           <div className="ledger" role="region" aria-label="Carrier">
             <Dial carrier={carrier} rows={table.stations} room={room?.clearances} chosen={station} onChoose={choose} />
-            {room?.swings
-              .filter((s) => s.carrier === carrier.id && table.stations.some((r) => r.place.carrierId === carrier.id))
-              .map((s) => (
-                <SwingLine key={s.carrier} swing={s} control={machine.control} unit={unit} />
-              ))}
             <SegmentedControl
               size="xs"
               fullWidth
@@ -272,6 +268,11 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
               value={side}
               onChange={(v) => setSide(SIDES.find((s) => s === v) ?? 'station')}
             />
+            {room?.swings
+              .filter((s) => s.carrier === carrier.id && table.stations.some((r) => r.place.carrierId === carrier.id))
+              .map((s) => (
+                <SwingLine key={s.carrier} swing={s} control={machine.control} unit={unit} />
+              ))}
             {table.checks.length > 0 && <CheckList checks={table.checks} />}
             {lost.map(({ place, assembly, checks }) => (
               <div key={place.id} className="lost-place" role="group" aria-label={`Station ${place.station}, which is not there`}>

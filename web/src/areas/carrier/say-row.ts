@@ -10,9 +10,6 @@ export const checksOf = (row: StationRow, room: readonly Clearance[] | undefined
 
 export const STATE_WORDS: Readonly<Record<Check['state'], string>> = { pass: 'in order', warn: 'look at this', fail: 'wrong' };
 
-/** Degrees that are usual for which way round a block sits. */
-export const TURNS = [0, 90, 180, 270] as const;
-
 /** The stations that are shown of a carrier: all, but of a magazine those that hold something and the next one. */
 export function shownStations(carrier: Carrier, rows: readonly StationRow[]): number[] {
   const all = Array.from({ length: carrier.stations }, (_, i) => i + 1);

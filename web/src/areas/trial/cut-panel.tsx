@@ -5,7 +5,7 @@ import type { TrialRecord } from '#core/records';
 import { type CutAnswer, type LoadedEdge, type Operation, type OperationKind, OPERATION_KINDS, operationSchema, sayOperation, withBlocks } from '#core/trial';
 import type { LengthUnit } from '#core/units';
 import { NumberField } from '../../common/number-field.tsx';
-import { changeTrial } from '../../store/trial-actions.ts';
+import { changeProgram } from '../../store/trial-actions.ts';
 import { CUT_FIELDS, type CutField, isAsked, valueOf } from './cut-fields.ts';
 import { sayTime } from './say-event.ts';
 
@@ -22,12 +22,19 @@ interface Props {
 }
 
 /** A cut as it begins: with the values that are usual, on the contour's own length. */
-export function newCut(kind: OperationKind, { edge }: LoadedEdge, trial: TrialRecord): Operation {
+export function newCut(kind: OperationKind, { edge, carrier }: LoadedEdge, trial: TrialRecord): Operation {
   const zs = (trial.contour ?? []).flat().map((p) => p.from[0]);
   const front = zs.length > 0 ? Math.max(...zs) : 0;
   const thread = kind === 'thread' ? { pitch: 1.5, from: front, to: front - 10 } : {};
   const side = (kind === 'turn' || kind === 'groove' || kind === 'thread') && edge.atWork.inside ? { side: 'inside' } : {};
-  return operationSchema.parse({ kind, tool: edge.tool, ...(edge.offset === undefined ? {} : { offset: edge.offset }), ...thread, ...side });
+  return operationSchema.parse({
+    kind,
+    carrier: carrier.id,
+    tool: edge.tool,
+    ...(edge.offset === undefined ? {} : { offset: edge.offset }),
+    ...thread,
+    ...side,
+  });
 }
 
 const keyOf = ({ row, edge }: LoadedEdge): string => `${row.place.id} ${edge.tool} ${edge.offset ?? ''}`;
@@ -37,14 +44,19 @@ export function CutPanel({ trial, edges, unit, op, onOp, cut, isReady }: Props) 
   const [added, setAdded] = useState<string>();
   if (!trial.contour) return <p className="soft">Say what is to come out, under tried: cuts are written from it.</p>;
   if (edges.length === 0) return <p className="soft">No edge of the set-up works at this spindle.</p>;
-  const chosen = edges.find((e) => op && e.edge.tool === op.tool && (op.offset === undefined || e.edge.offset === op.offset)) ?? edges[0];
+  const chosen =
+    edges.find((e) => op && e.carrier.id === op.carrier && e.edge.tool === op.tool && (op.offset === undefined || e.edge.offset === op.offset)) ?? edges[0];
   const set = (key: string, value: unknown) => {
     onOp(operationSchema.parse({ ...op, [key]: value }));
   };
   const written = cut && !cut.faults ? cut : undefined;
+  // Of the programs the one that moves its carrier, else one that is not said to move another.
+  const own = trial.programs.findIndex((p) => p.carrier === chosen.carrier.id);
+  const index = own >= 0 ? own : trial.programs.findIndex((p) => p.carrier === null);
+  const program = trial.programs.at(index);
   const add = () => {
-    if (!written || !op) return;
-    changeTrial(trial.id, `Cut: ${sayOperation(op)}`, { program: { ...trial.program, text: withBlocks(trial.program.text, written.text) } });
+    if (!written || !op || index < 0 || !program) return;
+    changeProgram(trial.id, index, `Cut: ${sayOperation(op)}`, { text: withBlocks(program.text, written.text) });
     setAdded(sayOperation(op));
   };
   return (
@@ -69,7 +81,7 @@ export function CutPanel({ trial, edges, unit, op, onOp, cut, isReady }: Props) 
           value={keyOf(chosen)}
           onChange={(v) => {
             const edge = edges.find((e) => keyOf(e) === v);
-            if (edge && op) onOp(operationSchema.parse({ ...op, tool: edge.edge.tool, offset: edge.edge.offset }));
+            if (edge && op) onOp(operationSchema.parse({ ...op, carrier: edge.carrier.id, tool: edge.edge.tool, offset: edge.edge.offset }));
           }}
         />
         {op &&
@@ -106,9 +118,10 @@ export function CutPanel({ trial, edges, unit, op, onOp, cut, isReady }: Props) 
         )}
       </div>
       <Group gap={6}>
-        <Button size="compact-sm" disabled={!written} onClick={add}>
+        <Button size="compact-sm" disabled={!written || index < 0} onClick={add}>
           Add it to the program
         </Button>
+        {index < 0 && <span className="soft">No program moves {chosen.carrier.name}: add one under program.</span>}
         {added !== undefined && (
           <span className="soft" role="status">
             Added: {added}.

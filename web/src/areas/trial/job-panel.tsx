@@ -1,7 +1,7 @@
 import { Button, FileButton, Group, SegmentedControl, Select } from '@mantine/core';
 import { Link } from 'react-router';
 import { facingOut, frontOf, type PathPiece, turnedRound, withFrontAt } from '#core/outline';
-import { type MachineRecord, type OutlineRecord, SPINDLES, type Support, type TrialRecord } from '#core/records';
+import { type MachineRecord, OTHER_ZEROS, type OutlineRecord, SPINDLES, type Support, type TrialRecord } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { useAppSelector } from '../../app/store.ts';
 import { NumberField } from '../../common/number-field.tsx';
@@ -66,6 +66,7 @@ export function JobPanel({ trial, machine, unit }: Props) {
           onCommit={(v) => changeTrial(trial.id, 'Tolerance', { tolerance: v })}
         />
       </div>
+      <ZeroChoice {...{ trial, unit }} />
       <SectionChoice {...{ trial, unit }} what="contour" title="What is to come out" none="Nothing is compared." />
       <SectionChoice {...{ trial, unit }} what="stock" title="What it is turned from" none="The blank of the set-up." />
       <SupportChoice {...{ trial, unit }} />
@@ -73,29 +74,95 @@ export function JobPanel({ trial, machine, unit }: Props) {
   );
 }
 
+// Zeros that a program may use beside the part's own.
+function ZeroChoice({ trial, unit }: { trial: TrialRecord; unit: LengthUnit }) {
+  const { zeros } = trial;
+  const said = OTHER_ZEROS.filter((z) => zeros[z] !== undefined);
+  const set = (label: string, next: TrialRecord['zeros']) => changeTrial(trial.id, label, { zeros: next });
+  return (
+    <fieldset className="machine-block" aria-label="Other zeros of the program">
+      <legend>Other zeros of the program</legend>
+      {said.map((z) => (
+        <Group key={z} gap={6} align="end" wrap="nowrap">
+          <NumberField
+            kind="length"
+            unit={unit}
+            label={`${z} at Z of the part`}
+            value={zeros[z] ?? 0}
+            min={-5000}
+            max={5000}
+            onCommit={(v) => set(`Zero ${z}`, { ...zeros, [z]: v })}
+          />
+          <Button
+            size="compact-xs"
+            variant="subtle"
+            color="gray"
+            aria-label={`Without ${z}`}
+            onClick={() => set(`No zero ${z}`, Object.fromEntries(Object.entries(zeros).filter(([k]) => k !== z)))}
+          >
+            Remove
+          </Button>
+        </Group>
+      ))}
+      {said.length < OTHER_ZEROS.length && (
+        <Select
+          size="xs"
+          aria-label="Say another zero"
+          placeholder={said.length === 0 ? 'G54 is the part’s own; say another' : 'say another'}
+          value={null}
+          data={OTHER_ZEROS.filter((z) => zeros[z] === undefined)}
+          onChange={(v) => v && set(`Zero ${v}`, { ...zeros, [v]: 0 })}
+        />
+      )}
+    </fieldset>
+  );
+}
+
+const SUPPORTS: Readonly<Record<Support['kind'], Support>> = {
+  tailstock: { kind: 'tailstock', hole: 6, body: 30, at: 0 },
+  'steady rest': { kind: 'steady rest', body: 120, width: 20, at: -20 },
+};
+const SUPPORT_NAMES = ['tailstock', 'steady rest'] as const;
+const NOTHING = 'nothing';
+
 function SupportChoice({ trial, unit }: { trial: TrialRecord; unit: LengthUnit }) {
   const { support } = trial;
-  const set = (change: Partial<Support>) => support && changeTrial(trial.id, 'Tailstock', { support: { ...support, ...change } });
+  const field = (label: string, value: number, min: number, max: number, changed: (v: number) => Support) => (
+    <NumberField
+      kind="length"
+      unit={unit}
+      label={label}
+      value={value}
+      min={min}
+      max={max}
+      onCommit={(v) => changeTrial(trial.id, 'What holds its front', { support: changed(v) })}
+    />
+  );
   return (
     <fieldset className="machine-block" aria-label="What holds its front">
       <legend>What holds its front</legend>
       <SegmentedControl
         size="xs"
         aria-label="At its front"
-        data={[
-          { value: 'none', label: 'nothing' },
-          { value: 'tailstock', label: 'tailstock' },
-        ]}
-        value={support?.kind ?? 'none'}
-        onChange={(v) =>
-          changeTrial(trial.id, v === 'none' ? 'No tailstock' : 'Tailstock', { support: v === 'none' ? null : { kind: 'tailstock', hole: 6, body: 30, at: 0 } })
-        }
+        data={[NOTHING, ...SUPPORT_NAMES]}
+        value={support?.kind ?? NOTHING}
+        onChange={(v) => {
+          const kind = SUPPORT_NAMES.find((k) => k === v);
+          changeTrial(trial.id, kind ? `A ${kind}` : 'Nothing at its front', { support: kind ? SUPPORTS[kind] : null });
+        }}
       />
-      {support && (
+      {support?.kind === 'tailstock' && (
         <div className="edge-numbers two">
-          <NumberField kind="length" unit={unit} label="centre hole, diameter" value={support.hole} min={0.1} max={500} onCommit={(v) => set({ hole: v })} />
-          <NumberField kind="length" unit={unit} label="its rim at Z" value={support.at} min={-1000} max={1000} onCommit={(v) => set({ at: v })} />
-          <NumberField kind="length" unit={unit} label="quill, diameter" value={support.body} min={0.1} max={1000} onCommit={(v) => set({ body: v })} />
+          {field('centre hole, diameter', support.hole, 0.1, 500, (hole) => ({ ...support, hole }))}
+          {field('its rim at Z', support.at, -1000, 1000, (at) => ({ ...support, at }))}
+          {field('quill, diameter', support.body, 0.1, 1000, (body) => ({ ...support, body }))}
+        </div>
+      )}
+      {support?.kind === 'steady rest' && (
+        <div className="edge-numbers three">
+          {field('its front at Z', support.at, -1000, 1000, (at) => ({ ...support, at }))}
+          {field('width', support.width, 0.1, 1000, (width) => ({ ...support, width }))}
+          {field('outside, diameter', support.body, 0.1, 2000, (body) => ({ ...support, body }))}
         </div>
       )}
     </fieldset>

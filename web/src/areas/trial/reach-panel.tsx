@@ -1,9 +1,10 @@
 import { useState } from 'react';
 import type { SetUpParts } from '#core/carrier';
 import type { TrialRecord } from '#core/records';
-import { type Blocked, type EdgeReach, type LoadedEdge, type Reach, type Residual, sayMissing } from '#core/trial';
+import { type Blocked, type EdgeReach, type LoadedEdge, type Reach, type Residual } from '#core/trial';
 import { formatLength, type LengthUnit } from '#core/units';
 import { AngleBlock, type FoundAngles } from './angle-block.tsx';
+import { MissingList } from './missing-list.tsx';
 
 interface Props {
   readonly reach: Reach | undefined;
@@ -39,15 +40,7 @@ export function ReachPanel({ reach, isLooking, hasContour, unit, edge, onEdge, t
       </p>
       {reach.order.length > 1 && <p className="soft">Taken in the order {reach.order.map((i) => reach.edges[i].edge).join(', ')}.</p>}
       {reach.missing.length > 0 && (
-        <ul className="checks" aria-label="What is missing">
-          {reach.missing.map((m) => (
-            <li key={m.at.join()} className="warn">
-              <span className="ledger-mark warn" role="img" aria-label="warn" />
-              Missing: {sayMissing(m)}
-              {reach.edges.some((e) => e.angle !== undefined) ? '; or another angle of the head' : ''}.
-            </li>
-          ))}
-        </ul>
+        <MissingList missing={reach.missing} isHead={reach.edges.some((e) => e.angle !== undefined)} loaded={parts.components} setUpId={trial.setUpId} />
       )}
       <ul className="event-list" aria-label="Edges">
         {reach.edges.map((e, i) => (
@@ -83,6 +76,14 @@ export function ReachPanel({ reach, isLooking, hasContour, unit, edge, onEdge, t
                 </li>
               ))}
             </ul>
+          )}
+          {chosen.bore && (
+            <p className="soft">
+              It gets into the bore to Z {formatLength(chosen.bore.deepest[0], unit)}
+              {chosen.bore.least &&
+                `; all else of it has ${formatLength(chosen.bore.least.room, unit)} of room there at the least, at Z ${formatLength(chosen.bore.least.z, unit)}`}
+              . What it asks for is drawn in the bore.
+            </p>
           )}
           <p className="soft">
             By itself it leaves <Left residual={chosen.residual} unit={unit} />.

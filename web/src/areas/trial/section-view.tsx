@@ -1,18 +1,34 @@
 import { useElementSize } from '@mantine/hooks';
 import { useMemo } from 'react';
 import { flattenPath, type FlatPoint, type HalfProfile } from '#core/outline';
-import { type CutAnswer, type EdgeReach, imageAt, lineAlong, type Moment, type OffAt, type RunTool, supportSection, type TrialEvent } from '#core/trial';
-import type { Support } from '#core/records';
+import {
+  bodiesAtWork,
+  type CutAnswer,
+  type EdgeReach,
+  imageAt,
+  lineAlong,
+  type Moment,
+  type OffAt,
+  type TrialEvent,
+  type TrialSetting,
+  type RunTool,
+  type TurnedBody,
+} from '#core/trial';
+import { SectionBodies } from './section-bodies.tsx';
+import type { Running } from './trial-items.ts';
 import { MmGrid, niceStep } from '../../section/drawing-parts.tsx';
 
 interface Props {
   readonly moment: Moment | undefined;
-  readonly tool: RunTool | undefined;
+  /** The edges at work, of each channel. */
+  readonly running: readonly Running[];
+  readonly setting: TrialSetting;
   readonly contour: HalfProfile | null;
   /** What the view is fitted to. */
   readonly stock: HalfProfile | undefined;
   readonly jawsAt: number;
-  readonly support: Support | null;
+  /** The half section of what holds the work at its front. */
+  readonly support: readonly FlatPoint[] | undefined;
   readonly events: readonly TrialEvent[];
   /** What an edge can cut of the contour, drawn on it; `left` is what stays. */
   readonly reach: EdgeReach | undefined;
@@ -28,7 +44,7 @@ interface Props {
 const MARGIN = 26;
 
 /** The half section of the work at a moment, with what is to come out, the edge that cuts, and places where something is wrong. */
-export function SectionView({ moment, tool, contour, stock, jawsAt, support, events, reach, off, tolerance, place, ways }: Props) {
+export function SectionView({ moment, running, setting, contour, stock, jawsAt, support, events, reach, off, tolerance, place, ways }: Props) {
   const { ref, width, height } = useElementSize<HTMLDivElement>();
   const box = useMemo(() => {
     const all = [...(stock ?? []), ...(contour ?? [])].flat().flatMap((p) => [p.from, p.to]);
@@ -40,6 +56,17 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, support, eve
   const wanted = useMemo(() => (contour ?? []).map((l) => flattenPath(l, 0.005, false)), [contour]);
   // Before anything moves: what is gripped.
   const work = useMemo(() => moment?.region.loops ?? (stock ?? []).map((l) => flattenPath(l, 0.005, false)), [moment, stock]);
+  // The bodies of a tool are the same ones wherever it stands.
+  const known = useMemo(() => ({ setting, bodies: new Map<RunTool, readonly TurnedBody[]>() }), [setting]);
+  const bodies = useMemo(
+    () =>
+      running.flatMap(({ at, tool }) => {
+        const own = known.bodies.get(tool) ?? bodiesAtWork(known.setting, tool.placeId, tool.name);
+        known.bodies.set(tool, own);
+        return own.map((body) => ({ body, at: at.reference }));
+      }),
+    [running, known],
+  );
   if (!box) return <div className="strip" ref={ref} />;
   const scale = Math.max(0.01, Math.min((width - 2 * MARGIN) / (box.z1 - box.z0), (height - MARGIN - 12) / box.r1));
   const left = (width - (box.z1 - box.z0) * scale) / 2;
@@ -47,7 +74,7 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, support, eve
   const sy = (r: number) => height - MARGIN - r * scale;
   const path = (loop: readonly FlatPoint[]) => `M${loop.map(([z, r]) => `${sx(z).toFixed(2)} ${sy(r).toFixed(2)}`).join('L')}Z`;
   const line = (points: readonly FlatPoint[]) => points.map(([z, r]) => `${sx(z).toFixed(2)},${sy(r).toFixed(2)}`).join(' ');
-  const edge = moment && tool?.outline ? imageAt(tool.outline, moment.reference) : undefined;
+  const edges = running.flatMap(({ at, tool: { outline, name } }) => (outline ? [{ name, points: imageAt(outline, at.reference) }] : []));
   return (
     <div className="strip" ref={ref}>
       {width > 0 && (
@@ -61,7 +88,7 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, support, eve
           <rect width={width} height={height} fill="url(#mm-grid)" />
           <g clipPath="url(#trial-half)">
             <rect x={0} y={0} width={Math.max(0, sx(jawsAt))} height={height} className="trial-jaws" />
-            {support && <path d={path(supportSection(support))} className="trial-jaws" />}
+            {support && <path d={path(support)} className="trial-jaws" />}
             <path d={(reach ? wanted : work).map(path).join('')} className="trial-work" fillRule="evenodd" />
             {wanted.map((loop, i) => (
               <path key={`${i} ${loop.length}`} d={path(loop)} className="trial-contour" />
@@ -78,10 +105,11 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, support, eve
               reach?.blocked.map((s) => (
                 <polyline key={`not ${s.from}`} points={line(lineAlong(contour, s.from, s.to))} className="trial-blocked" data-why={s.why} />
               ))}
+            {reach?.bore && <polyline points={line(reach.bore.along.map((b): FlatPoint => [b.z, b.asked / 2]))} className="trial-bar" />}
             {ways?.map((w, i) => (
               <polyline key={`${i} ${w.points[0].join()}`} points={line(w.points)} className="trial-way" data-rapid={w.isRapid || undefined} />
             ))}
-            {edge && !reach && !ways && <path d={path(edge)} className="trial-edge" />}
+            {!reach && !ways && edges.map((e, i) => <path key={`${i} ${e.name}`} d={path(e.points)} className="trial-edge" />)}
           </g>
           <line x1={0} x2={width} y1={sy(0)} y2={sy(0)} className="trial-axis" />
           <line x1={sx(0)} x2={sx(0)} y1={sy(box.r1)} y2={sy(0) + 6} className="trial-zero" />
@@ -99,11 +127,12 @@ export function SectionView({ moment, tool, contour, stock, jawsAt, support, eve
             ))}
           {moment && !reach && (
             <text x={width - 10} y={16} textAnchor="end" className="strip-label">
-              {tool?.name}: {(moment.region.volume / 1000).toFixed(2)} cm³ left
+              {[...new Set(running.map((r) => r.tool.name))].join(', ')}: {(moment.region.volume / 1000).toFixed(2)} cm³ left
             </text>
           )}
         </svg>
       )}
+      {width > 0 && !reach && !ways && bodies.length > 0 && <SectionBodies {...{ bodies, sx, sy, width, height }} />}
     </div>
   );
 }

@@ -35,7 +35,7 @@ export function Timeline({ time, total, moves, events, onTime }: Props) {
   // Ends of blocks: where one goes to the next.
   const step = (way: 1 | -1) => {
     setPlaying(false);
-    const ends = [0, ...moves.map((m) => m.to)];
+    const ends = [0, ...moves.filter((m) => !m.goesOn).map((m) => m.to)].sort((a, b) => a - b);
     const next = way === 1 ? ends.find((t) => t > time + 1e-6) : ends.findLast((t) => t < time - 1e-6);
     if (next !== undefined) onTime(next);
   };
@@ -61,7 +61,7 @@ export function Timeline({ time, total, moves, events, onTime }: Props) {
       <div className="timeline-track">
         {events.map((e) => (
           <span
-            key={`${e.time} ${e.kind} ${e.between.join()}`}
+            key={`${e.channel} ${e.time} ${e.kind} ${e.between.join()}`}
             className={`timeline-mark ${isFault(e) ? 'fail' : 'warn'}`}
             style={{ left: `${total > 0 ? (100 * e.time) / total : 0}%` }}
             title={`${KIND_WORDS[e.kind]}, line ${e.line}`}

@@ -2,7 +2,7 @@ import { noseAt, type SetUpParts, turningFrame } from '#core/carrier';
 import { compose, translation, worldFromFrame } from '#core/math';
 import type { FlatPoint } from '#core/outline';
 import type { TrialRecord } from '#core/records';
-import { grippedRadius, type Moment, type TrialEvent, type TrialSetting } from '#core/trial';
+import { type AtWork, grippedRadius, type RunMove, type RunTool, type TrialEvent, type TrialSetting } from '#core/trial';
 import { carrierItems, spindleItems } from '../carrier/stage/machine-items.ts';
 import type { StageItem } from '../../scene/picks.ts';
 import { turnedModel } from './turned-model.ts';
@@ -15,7 +15,7 @@ const DRAWN = 0.01;
 
 /** What is turned, or holds it, by the closed polygons of its half section, in the machine; sliced open on the viewer's side, or whole. */
 export function turnedItem(
-  key: 'work' | 'tailstock',
+  key: 'work' | 'support',
   loops: readonly (readonly FlatPoint[])[],
   { job, jawsAt }: TrialSetting,
   { machine, setUp }: SetUpParts,
@@ -47,7 +47,7 @@ const WRONG_COLOUR = '#c2392b';
 
 // Bodies of an item that touch something at the moment.
 const wrongOf = (key: string, wrong: readonly TrialEvent[]): Record<string, string> =>
-  Object.fromEntries(wrong.flatMap(({ body }) => (body && key === `${body.placeId} ${body.piece}` ? [[body.id, WRONG_COLOUR]] : [])));
+  Object.fromEntries(wrong.flatMap(({ body, other }) => [body, other]).flatMap((b) => (b && key === `${b.placeId} ${b.piece}` ? [[b.id, WRONG_COLOUR]] : [])));
 
 // Corners nearer together than can be seen are one.
 function fewer(loop: readonly FlatPoint[]): FlatPoint[] {
@@ -59,12 +59,18 @@ function fewer(loop: readonly FlatPoint[]): FlatPoint[] {
   return out;
 }
 
-/** Chuck and carrier as they stand at a moment. */
+/** A channel at a moment: where its carrier stands, and with which tool. */
+export interface Running {
+  readonly at: AtWork;
+  readonly move: RunMove;
+  readonly tool: RunTool;
+}
+
+/** Chuck and carriers as they stand at a moment. */
 export function machineItems(
-  moment: Moment | undefined,
+  running: readonly Running[],
   trial: TrialRecord,
   setting: TrialSetting,
-  placeId: string | undefined,
   wrong: readonly TrialEvent[],
   isWhole: boolean,
 ): StageItem[] {
@@ -74,11 +80,14 @@ export function machineItems(
   const held = { diameter: 2 * grippedRadius(setting), bore: 0, length: -jawStep };
   const setUp = { ...parts.setUp, blanks: { ...parts.setUp.blanks, [trial.spindle]: held } };
   const spindles = spindleItems({ machine: parts.machine, setUp }, trial.spindle);
-  const row = table.stations.find((r) => r.place.id === placeId);
-  if (!moment || !row?.carrier) return spindles;
-  const reference = setting.placeInMachine(row.carrier, moment.reference);
-  const carried = carrierItems(row.carrier, table.stations, row.place.station, reference, parts, row.place.id);
-  // The tool at work by itself, or all that the carrier holds; what touches is seen in any case.
-  const shown = carried.filter((i) => isWhole || i.key.startsWith(`${row.place.id} `) || Object.keys(wrongOf(i.key, wrong)).length > 0);
-  return [...spindles, ...shown.map((item): StageItem => ({ ...item, aside: true, colours: { ...item.colours, ...wrongOf(item.key, wrong) } }))];
+  const carriers = running.flatMap(({ at, tool: { placeId } }): StageItem[] => {
+    const row = table.stations.find((r) => r.place.id === placeId);
+    if (!row?.carrier) return [];
+    const reference = setting.placeInMachine(row.carrier, at.reference);
+    const carried = carrierItems(row.carrier, table.stations, row.place.station, reference, parts, row.place.id);
+    // The tool at work by itself, or all that the carrier holds; what touches is seen in any case.
+    const shown = carried.filter((i) => isWhole || i.key.startsWith(`${row.place.id} `) || Object.keys(wrongOf(i.key, wrong)).length > 0);
+    return shown.map((item): StageItem => ({ ...item, aside: true, colours: { ...item.colours, ...wrongOf(item.key, wrong) } }));
+  });
+  return [...spindles, ...carriers];
 }

@@ -5,7 +5,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import type { Frame } from '#core/math';
 import { flattenPath, type FlatPoint } from '#core/outline';
 import type { MachineRecord, SetUpRecord, TrialRecord } from '#core/records';
-import { isFault, type Operation, stockOf, supportSection, type TrialEvent, wholePieces } from '#core/trial';
+import { isFault, type Operation, type Recording, stockOf, supportSection, type TrialEvent, wholePieces } from '#core/trial';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { trialOpened } from '../../app/session-slice.ts';
 import { store, useAppSelector } from '../../app/store.ts';
@@ -23,9 +23,10 @@ import { Outcome } from './outcome.tsx';
 import { SectionView } from './section-view.tsx';
 import { Timeline } from './timeline.tsx';
 import { machineItems, turnedItem } from './trial-items.ts';
-import { useSetUpOf, useTrial } from './use-trial.ts';
+import { hasText, useSetUpOf, useTrial } from './use-trial.ts';
 
 const OffChart = lazy(() => import('./off-chart.tsx'));
+const OverTime = lazy(() => import('./over-time.tsx'));
 
 export default function TrialPage() {
   const { id } = useParams();
@@ -84,6 +85,7 @@ export default function TrialPage() {
             </ActionIcon>
           </Menu.Target>
           <Menu.Dropdown>
+            {setUp && <Menu.Item onClick={() => void navigate(`/handover/${setUp.id}`)}>Hand over its set-up, with its programs</Menu.Item>}
             <Menu.Item onClick={() => void saveShelf(trial.name, [trial.id])}>Write as a file, with its set-up and tools</Menu.Item>
             <Menu.Item
               color="brick"
@@ -127,13 +129,14 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
   const [asked, setTime] = useState<number | null>(null);
   const [tab, setTab] = useState<Tab>('events');
   const [op, setOp] = useState<Operation>();
-  const { setting, parts, isLoading, answer, isRunning, replay, reach, isLooking, cut, isCutReady } = useTrial(
-    trial,
-    setUp,
-    machine,
-    tab === 'reach',
-    tab === 'cuts' ? op : undefined,
-  );
+  const [shown, setChannel] = useState(0);
+  const channel = Math.min(shown, trial.programs.length - 1);
+  const [strip, setStrip] = useState<'section' | 'time'>('section');
+  const { setting, parts, isLoading, answer, isRunning, replay, cuts, reach, isLooking, cut, isCutReady } = useTrial(trial, setUp, machine, {
+    wantsReach: tab === 'reach',
+    wantsCuts: strip === 'time',
+    op: tab === 'cuts' ? op : undefined,
+  });
   const [edge, setEdge] = useState(0);
   const [place, setPlace] = useState<FlatPoint>();
   const ran = answer && !answer.faults ? answer : undefined;
@@ -142,31 +145,45 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
   const time = Math.min(tab === 'cuts' ? Infinity : (asked ?? Infinity), ran?.time ?? 0);
   const moment = useMemo(() => replay?.at(time), [replay, time]);
   const stock = useMemo(() => stockOf(setting), [setting]);
-  const run = moment && ran?.recording.moves[moment.move];
-  const tool = moment && ran?.recording.tools[moment.tool];
+  // What runs at the moment, of each channel the move and the tool.
+  const running = useMemo(() => {
+    if (!moment || !ran) return [];
+    const { moves, tools } = ran.recording;
+    return [moment, ...moment.others].map((at) => ({ at, move: moves[at.move], tool: tools[at.tool] }));
+  }, [moment, ran]);
+  const run = running.find((r) => r.move.channel === channel)?.move;
   const navigate = useNavigate();
   const [isOpen, setOpen] = useState(true);
   const [isWhole, setWhole] = useState(false);
+  const section = useMemo(() => supportSection(setting), [setting]);
   const work = useMemo(() => {
     // Before anything moves: what is gripped.
     const loops = moment ? moment.region.loops : (stock ?? []).map((l) => flattenPath(l, 0.005, false));
     if (loops.length === 0 || isLoading) return [];
-    const { support } = setting.job;
-    const held = support ? turnedItem('tailstock', [supportSection(support)], setting, parts, false) : [];
+    const held = section ? turnedItem('support', [section], setting, parts, isOpen && setting.job.support?.kind === 'steady rest') : [];
     return [...turnedItem('work', loops, setting, parts, isOpen), ...held];
-  }, [moment, stock, setting, parts, isOpen, isLoading]);
+  }, [moment, stock, setting, parts, isOpen, isLoading, section]);
   const events = ran?.events ?? NO_EVENTS;
   // What is wrong at the moment: it goes on to the end of its line.
   const now = useMemo(
-    () => events.filter((e) => isFault(e) && run && e.line === run.line && time >= e.time - 1e-6 && time <= Math.max(run.to, e.time) + 1e-6),
-    [events, run, time],
+    () =>
+      events.filter((e) => {
+        const own = running.find((r) => r.move.channel === e.channel)?.move;
+        return isFault(e) && own && e.line === own.line && time >= e.time - 1e-6 && time <= Math.max(own.to, e.time) + 1e-6;
+      }),
+    [events, running, time],
   );
-  const stands = useMemo(() => machineItems(moment, trial, setting, tool?.placeId, now, isWhole), [moment, trial, setting, tool?.placeId, now, isWhole]);
+  const stands = useMemo(() => machineItems(running, trial, setting, now, isWhole), [running, trial, setting, now, isWhole]);
   const items = useMemo(() => [...stands, ...work], [stands, work]);
-  const wrong = useMemo(() => new Set(events.filter(isFault).map((e) => e.line)), [events]);
+  const wrong = useMemo(() => new Set(events.filter((e) => isFault(e) && e.channel === channel).map((e) => e.line)), [events, channel]);
+  const atWork = useMemo(() => new Map(ran ? events.map((e) => [e, assemblyAt(e, ran.recording, setUp)]) : []), [events, ran, setUp]);
   const toLine = (line: number) => {
-    const found = ran?.recording.moves.find((m) => m.line >= line);
+    const found = ran?.recording.moves.find((m) => m.channel === channel && m.line >= line);
     if (found) setTime(found.from);
+  };
+  const showEvent = (e: TrialEvent) => {
+    setTime(e.time);
+    setChannel(e.channel);
   };
   return (
     <WorkLayout
@@ -205,24 +222,43 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
       }
       strip={
         <div className="trial-strip">
-          <SectionView
-            {...{ moment, tool, stock }}
-            contour={trial.contour}
-            support={trial.support}
-            jawsAt={setting.jawsAt}
-            events={events}
-            reach={tab === 'reach' ? reach?.edges[edge] : undefined}
-            off={tab === 'events' && ran && time >= ran.time ? ran.along : undefined}
-            tolerance={trial.tolerance}
-            place={tab === 'events' ? place : undefined}
-            ways={tab === 'cuts' && cut && !cut.faults ? cut.ways : undefined}
-          />
+          {ran && (
+            <SegmentedControl
+              size="xs"
+              className="strip-switch"
+              aria-label="Below the stage"
+              data={[
+                { value: 'section', label: 'half section' },
+                { value: 'time', label: 'cutting over time' },
+              ]}
+              value={strip}
+              onChange={(v) => setStrip(v === 'time' ? 'time' : 'section')}
+            />
+          )}
+          {ran && strip === 'time' ? (
+            <Suspense fallback={<div className="strip" />}>
+              <OverTime {...{ cuts, time, unit }} tools={ran.recording.tools} total={ran.time} onTime={setTime} />
+            </Suspense>
+          ) : (
+            <SectionView
+              {...{ moment, running, setting, stock }}
+              contour={trial.contour}
+              support={section}
+              jawsAt={setting.jawsAt}
+              events={events}
+              reach={tab === 'reach' ? reach?.edges[edge] : undefined}
+              off={tab === 'events' && ran && time >= ran.time ? ran.along : undefined}
+              tolerance={trial.tolerance}
+              place={tab === 'events' ? place : undefined}
+              ways={tab === 'cuts' && cut && !cut.faults ? cut.ways : undefined}
+            />
+          )}
           {ran && <Timeline time={time} total={ran.time} moves={ran.recording.moves} events={events} onTime={setTime} />}
         </div>
       }
       side={
         <div className="ledger" role="region" aria-label="Trial">
-          <Outcome answer={answer} isRunning={isLoading || isRunning} hasProgram={trial.program.text.trim() !== ''} unit={unit} />
+          <Outcome answer={answer} isRunning={isLoading || isRunning} hasProgram={hasText(trial)} unit={unit} />
           {ran && ran.removedVolume > 0 && (
             <Button size="compact-xs" variant="default" mt={6} onClick={() => void navigate(`/trial/${furtherTrial(trial, wholePieces(ran.part), machine)}`)}>
               Turn it further, other end in front
@@ -248,13 +284,15 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
               if (next === 'cuts' && !op && first) setOp(newCut(first.edge.atWork.side === 0 ? 'drill' : 'turn', first, trial));
             }}
           />
-          {tab === 'events' && <EventList {...{ events, setUp, unit }} isKnown={ran !== undefined} onShow={(e) => setTime(e.time)} />}
+          {tab === 'events' && (
+            <EventList {...{ events, setUp, unit }} isKnown={ran !== undefined} programs={trial.programs} onShow={showEvent} atWork={atWork} />
+          )}
           {tab === 'events' && ran?.along && ran.removedVolume > 0 && (
             <Suspense fallback={<div className="chart-wait" />}>
               <OffChart along={ran.along} tolerance={trial.tolerance} unit={unit} onPlace={(p) => setPlace(p.at)} />
             </Suspense>
           )}
-          {tab === 'program' && <ProgramPanel trial={trial} line={run?.line} wrong={wrong} onLine={toLine} />}
+          {tab === 'program' && <ProgramPanel {...{ trial, machine, setting, channel, wrong }} line={run?.line} onLine={toLine} onChannel={setChannel} />}
           {tab === 'cuts' && <CutPanel {...{ trial, unit, op, cut }} edges={setting.edges} onOp={setOp} isReady={isCutReady} />}
           {tab === 'reach' && (
             <ReachPanel {...{ reach, isLooking, unit, edge, trial, parts }} edges={setting.edges} hasContour={trial.contour !== null} onEdge={setEdge} />
@@ -267,3 +305,9 @@ function TrialWork({ trial, setUp, machine }: { trial: TrialRecord; setUp: SetUp
 }
 
 const NO_EVENTS: readonly TrialEvent[] = [];
+
+// The assembly that works at an event.
+function assemblyAt({ channel, line, time }: TrialEvent, { moves, tools }: Recording, { places }: SetUpRecord): string | undefined {
+  const move = moves.find((m) => m.channel === channel && m.line === line && m.to >= time - 1e-6);
+  return move && places.find((p) => p.id === tools[move.tool].placeId)?.assemblyId;
+}

@@ -1,5 +1,5 @@
-import { type BodyGeometry, type FaceFacts, type Model, triangulateFlat } from '#core/mesh';
-import { areaOfPolygon, type FlatPoint } from '#core/outline';
+import type { BodyGeometry, FaceFacts, Model } from '#core/mesh';
+import { fillPolygon, type FlatPoint, withHoles } from '#core/outline';
 
 // Flats around the whole turn, and the angle of a corner that is drawn as an edge.
 const FLATS = 96;
@@ -40,11 +40,9 @@ export function turnedModel(loops: readonly (readonly FlatPoint[])[], isOpen: bo
     }
   }
   if (isOpen)
-    for (const { outer, holes } of grouped(loops)) {
-      const rings = [outer, ...holes];
-      const flat = rings.flat();
-      const starts = rings.slice(1).map((_, i) => rings.slice(0, i + 1).reduce((n, r) => n + r.length, 0));
-      const filled = triangulateFlat(flat.flat(), starts);
+    for (const polygon of withHoles(loops)) {
+      const { corners: flat, triangles: filled } = fillPolygon(polygon);
+      const rings = [polygon.outer, ...polygon.holes];
       for (const k of [count, 0]) {
         faceStart.push(triangles.length / 3);
         const base = positions.length / 3;
@@ -88,23 +86,4 @@ function isSharp(loop: readonly FlatPoint[], i: number): boolean {
   const [a, b, c] = [loop[(i + n - 1) % n], loop[i], loop[(i + 1) % n]];
   const [ux, uy, vx, vy] = [b[0] - a[0], b[1] - a[1], c[0] - b[0], c[1] - b[1]];
   return ux * vx + uy * vy < SHARP * Math.hypot(ux, uy) * Math.hypot(vx, vy);
-}
-
-interface Group {
-  readonly outer: readonly FlatPoint[];
-  readonly holes: (readonly FlatPoint[])[];
-}
-
-// Each outer loop with the holes in it.
-function grouped(loops: readonly (readonly FlatPoint[])[]): Group[] {
-  const groups = loops.filter((l) => areaOfPolygon(l) > 0).map((outer): Group => ({ outer, holes: [] }));
-  for (const hole of loops.filter((l) => areaOfPolygon(l) < 0)) groups.find((g) => isInside(g.outer, hole[0]))?.holes.push(hole);
-  return groups;
-}
-
-function isInside(loop: readonly FlatPoint[], [z, r]: FlatPoint): boolean {
-  return loop.reduce((odd, a, i) => {
-    const b = loop[(i + 1) % loop.length];
-    return a[1] > r !== b[1] > r && z < a[0] + ((r - a[1]) * (b[0] - a[0])) / (b[1] - a[1]) ? !odd : odd;
-  }, false);
 }

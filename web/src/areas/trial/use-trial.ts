@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import type { SetUpParts } from '#core/carrier';
 import type { MachineRecord, SetUpRecord, TrialRecord } from '#core/records';
-import { type CutAnswer, jobOf, type Operation, type Reach, Replay, type TrialAnswer, type TrialSetting, trialSetting } from '#core/trial';
+import { type CutAnswer, type CutAt, jobOf, type Operation, type Reach, Replay, type TrialAnswer, type TrialSetting, trialSetting } from '#core/trial';
 import { useAppSelector } from '../../app/store.ts';
 import { machineOf, selectSetUp } from '../../store/set-up-actions.ts';
 import { modelsFor } from '../../workers/geometry-client.ts';
@@ -16,6 +16,8 @@ export interface OpenTrial {
   readonly answer: TrialAnswer | undefined;
   readonly isRunning: boolean;
   readonly replay: Replay | undefined;
+  /** How hard the edges work over time, where that was asked for. */
+  readonly cuts: readonly CutAt[] | undefined;
   /** What the edges can cut of the contour, where that was asked for. */
   readonly reach: Reach | undefined;
   readonly isLooking: boolean;
@@ -24,8 +26,16 @@ export interface OpenTrial {
   readonly isCutReady: boolean;
 }
 
+/** What is looked at. */
+interface Wanted {
+  readonly wantsReach: boolean;
+  readonly wantsCuts: boolean;
+  /** The cut that is being written. */
+  readonly op: Operation | undefined;
+}
+
 /** A trial with its set-up, run anew whenever one of them changes. */
-export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: MachineRecord, wantsReach: boolean, op: Operation | undefined): OpenTrial {
+export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: MachineRecord, { wantsReach, wantsCuts, op }: Wanted): OpenTrial {
   const { parts, isLoading } = useSetUp(setUp, machine);
   const setting = useMemo(() => trialSetting(parts, jobOf(trial)), [parts, trial]);
   // Made when something changes, not with every moment that is looked at.
@@ -39,7 +49,7 @@ export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: Machin
   }, [trial, where]);
   const { value: answer, isOpen } = useAsked<TrialAnswer>({
     key,
-    isReady: !isLoading && trial.program.text.trim() !== '',
+    isReady: !isLoading && hasText(trial),
     job: 'running the program',
     stillMs: 400,
     ask: async (remote) => {
@@ -63,7 +73,14 @@ export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: Machin
     },
   });
   const replay = useMemo(() => (answer && !answer.faults ? new Replay(answer.recording) : undefined), [answer]);
-  const hasProgram = trial.program.text.trim() !== '';
+  const { value: cuts } = useAsked<readonly CutAt[]>({
+    key,
+    isReady: wantsCuts && answer !== undefined && !answer.faults,
+    job: 'looking how hard the edges work',
+    stillMs: 0,
+    ask: (remote) => (answer && !answer.faults ? remote.cutsOverTime(answer.recording) : Promise.resolve({ ok: false, issues: [] })),
+  });
+  const hasProgram = hasText(trial);
   const isCutReady = !hasProgram || (answer !== undefined && !answer.faults);
   const { value: cut } = useAsked<CutAnswer>({
     key: `${JSON.stringify(op)} ${key}`,
@@ -76,8 +93,11 @@ export function useTrial(trial: TrialRecord, setUp: SetUpRecord, machine: Machin
       return op ? remote.cut(rest, trial, op, work, await modelsFor(remote, Object.values(parts.components), models)) : { ok: false, issues: [] };
     },
   });
-  return { parts, setting, isLoading, answer, isRunning: isOpen, replay, reach: reach ?? undefined, isLooking, cut: op && cut, isCutReady };
+  return { parts, setting, isLoading, answer, isRunning: isOpen, replay, cuts, reach: reach ?? undefined, isLooking, cut: op && cut, isCutReady };
 }
+
+/** Whether any program of a trial says anything. */
+export const hasText = ({ programs }: TrialRecord): boolean => programs.some((p) => p.text.trim() !== '');
 
 /** The set-up of a trial and its machine, as far as they are there. */
 export function useSetUpOf(trial: TrialRecord | undefined): { readonly setUp: SetUpRecord | undefined; readonly machine: MachineRecord | undefined } {

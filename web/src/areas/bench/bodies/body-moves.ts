@@ -2,7 +2,7 @@
 import { locate, type LocatingPair } from '#core/assembly';
 import { addScaled, axisAngleOf, degFromRad, distance, dot, type Frame, length, move, normalize, scale, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
-import { type Corner, cornerOfTip, cornersOf, leadingLeg } from '#core/reading';
+import { type Corner, cornerOfTip, cornersOf, leadingLeg, usualPose } from '#core/reading';
 import { type BodyMove, type ComponentRecord, mountFrameOf, type PoseStep, type Tip, withMoves } from '#core/records';
 import { middleFromNose, type NominalInsert } from '#core/standards';
 import { newId } from '../../../common/new-id.ts';
@@ -47,7 +47,7 @@ export interface InsertNudge {
 /** Moves the insert of the first tip by typed amounts, as one step of the history: tilted and turned about its nose centre, then raised. */
 export function nudgeInsert(record: ComponentRecord, model: Model, corner: Corner, { raise, turnDeg, tiltDeg }: InsertNudge): Promise<boolean> {
   const body = corner.body.id;
-  const shank = record.mount?.connection.standard === 'square' ? 'square' : 'round';
+  const shank = usualPose(record);
   const edge = corner.legs[leadingLeg(corner, mountFrameOf(record), shank)];
   const steps: BodyMove[] = [];
   if (tiltDeg !== 0)

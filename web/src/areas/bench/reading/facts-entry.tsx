@@ -1,7 +1,7 @@
 import { TextInput } from '@mantine/core';
 import { lazy, useEffect, useMemo, useState } from 'react';
 import type { Model } from '#core/mesh';
-import { compareTiltedEdge, compareWithDesignation, cornerOfTip, type Fact, type ToolFacts } from '#core/reading';
+import { compareTiltedEdge, usualPose, compareWithDesignation, cornerOfTip, type Fact, type ToolFacts } from '#core/reading';
 import type { ComponentRecord } from '#core/records';
 import { type Designation, readDesignation } from '#core/standards';
 import { sayWhat } from '#core/issues';
@@ -139,11 +139,11 @@ function DesignationField({ record, fault, said }: { record: ComponentRecord; fa
 // A tilted insert cuts another profile than a flat one: by how much, at a work diameter that is typed.
 function TiltedEdge({ record, model, unit }: { record: ComponentRecord; model: Model; unit: LengthUnit }) {
   const [diameter, setDiameter] = useState(40);
-  const { mount, tips, bodies } = record;
+  const { mount, tips, bodies, componentKind } = record;
   const corner = useMemo(() => (mount && tips[0] ? cornerOfTip({ bodies }, model, tips[0]) : undefined), [mount, tips, bodies, model]);
   const edge = useMemo(
-    () => (mount && corner ? compareTiltedEdge(corner, mount.frame, mount.connection.standard === 'square' ? 'square' : 'round', diameter) : []),
-    [mount, corner, diameter],
+    () => (mount && corner ? compareTiltedEdge(corner, mount.frame, usualPose({ mount, componentKind }), diameter) : []),
+    [mount, componentKind, corner, diameter],
   );
   const worst = edge.reduce((m, e) => Math.max(m, Math.abs(e.difference)), 0);
   // Below a tenth of a micrometre the insert is flat and on the centre.

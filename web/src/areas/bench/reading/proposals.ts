@@ -2,7 +2,7 @@
 import { useEffect, useState } from 'react';
 import type { Model } from '#core/mesh';
 import { type ComponentRecord, cornerTowards, type FactOrigin, mountFrameOf, type Tip, withMount } from '#core/records';
-import { componentKindOf, type FaceRef, type FoundConnection, type FoundTip, type Reading } from '#core/reading';
+import { type FaceRef, type FoundConnection, type FoundTip, kindToOffer, type Reading } from '#core/reading';
 import { sayConnection } from '#core/standards';
 import { roundTo } from '#core/math';
 import { changeComponent } from '../../../app/store.ts';
@@ -25,6 +25,9 @@ export interface Offer {
 
 // Less sure than this is said, but not taken by "accept all".
 export const SURE_ENOUGH = 0.7;
+
+// What follows from a connection that a person has set; holder and adapter may be either.
+const MARKED_KIND = 0.8;
 
 const read = (evidence: string): FactOrigin => ({ from: 'read', evidence: evidence.slice(0, 400) });
 
@@ -56,16 +59,17 @@ export function openOffers(record: ComponentRecord, reading: Reading | undefined
   if (!reading) return [];
   const offers: Offer[] = [];
   const { mount, seats, tips, roles } = reading;
-  const kind = componentKindOf(reading);
-  const sure = mount?.confidence ?? (reading.kind === 'insert' ? roles[0]?.confidence : undefined);
-  if (record.componentKind === 'other' && sure !== undefined)
+  const kind = kindToOffer(record, reading);
+  const isRead = kind?.from === 'reading';
+  const sure = isRead ? (mount?.confidence ?? (reading.kind === 'insert' ? roles[0]?.confidence : undefined)) : MARKED_KIND;
+  if (kind && sure !== undefined)
     offers.push({
       key: 'kind',
-      text: kind,
+      text: kind.kind,
       confidence: sure,
-      evidence: mount ? 'from its connection and bodies' : 'from its form',
+      evidence: !isRead ? 'from the connection that is set' : mount ? 'from its connection and bodies' : 'from its form',
       faces: [],
-      take: () => ({ componentKind: kind }),
+      take: () => ({ componentKind: kind.kind }),
     });
   if ((roles.length > 1 || reading.kind === 'insert') && record.bodies.every((b) => b.role === 'tool body') && roles.some((r) => r.role !== 'tool body'))
     offers.push({
@@ -117,7 +121,7 @@ export const otherMountOffers = (record: ComponentRecord, reading: Reading | nul
 
 function sayTips(tips: readonly FoundTip[]): string {
   const [t] = tips;
-  if (t.kind === 'point') return `drill point ${roundTo(t.includedAngle, 1)}°`;
+  if (t.kind === 'point') return t.includedAngle === 180 ? 'end on the axis' : `drill point ${roundTo(t.includedAngle, 1)}°`;
   if (t.kind === 'groove') return `groove ${roundTo(t.width ?? 0, 3)} wide, RE ${roundTo(t.noseRadius, 3)} twice, ${t.hand}`;
   if (t.kind === 'full radius') return `full radius ${roundTo(t.noseRadius, 3)}, ${t.hand}`;
   return `RE ${roundTo(t.noseRadius, 3)}, entering angle ${roundTo(t.enteringAngle, 1)}°, ${t.hand}`;

@@ -7,6 +7,7 @@ import { showProblem } from '../../../app/notify.tsx';
 import { selectComponentsById, useAppSelector } from '../../../app/store.ts';
 import { newId } from '../../../common/new-id.ts';
 import { loadModel } from '../../../store/models.ts';
+import { sayPieces } from '../../../common/count-of.ts';
 import type { Tried } from '../tried.ts';
 
 interface Props {
@@ -53,7 +54,7 @@ export function AddAssembly({ record, parent, parentComponent, seat, text, onTry
       <p className="ledger-hint">Whole assemblies</p>
       {fitting.slice(0, MOST).map((a) => (
         <UnstyledButton key={a.id} className="add-row" onClick={() => void tryIt(a)}>
-          {a.name} <span className="number">{a.pieces.length === 1 ? '1 piece' : `${a.pieces.length} pieces`}</span>
+          {a.name} <span className="number">{sayPieces(a)}</span>
         </UnstyledButton>
       ))}
       {fitting.length > MOST && <p className="ledger-hint">and {fitting.length - MOST} more</p>}

@@ -4,7 +4,10 @@ import { CONNECTION_STANDARDS, sayConnection, USUAL_SIZES } from '#core/standard
 import type { LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
 import { WholeField } from '../../../common/whole-field.tsx';
+import { shapeDisc } from '../../../store/machine-shapes.ts';
 import { changeCarrier, changeMachine } from '../../../store/set-up-actions.ts';
+import { BoltsBlock } from './bolts-block.tsx';
+import { ShapeChoice } from './shape-choice.tsx';
 
 /** A carrier: how it is made, what its stations take, how far it travels. */
 export function CarrierBlock({ machine, carrier, unit }: { machine: MachineRecord; carrier: Carrier; unit: LengthUnit }) {
@@ -16,6 +19,7 @@ export function CarrierBlock({ machine, carrier, unit }: { machine: MachineRecor
     change('Travel', { travel: { ...carrier.travel, [axis]: after } });
   };
   const { connection } = carrier;
+  const hasSizes = USUAL_SIZES[connection.standard].length > 0 || connection.size !== '';
   return (
     <fieldset className="machine-block">
       <legend>{carrier.name}</legend>
@@ -35,11 +39,20 @@ export function CarrierBlock({ machine, carrier, unit }: { machine: MachineRecor
       <details>
         <summary>Stations and travel</summary>
         <CarrierShape carrier={carrier} change={change} />
+        {carrier.kind === 'turret' && (
+          <ShapeChoice
+            of={`disc of the ${carrier.name}`}
+            measured={carrier.disc.measured}
+            howMounted="on the index axis in the plane of the seats, Z towards the spindle that it faces, X towards the spindle axis"
+            onChoose={(c) => void shapeDisc(machine.id, carrier, c)}
+          />
+        )}
         <div className="edge-numbers three">
           <WholeField label="stations" min={1} max={200} value={carrier.stations} onCommit={(v) => change('Stations', { stations: v })} />
           <Select
             size="xs"
             label="takes"
+            style={hasSizes ? undefined : { gridColumn: 'span 2' }}
             allowDeselect={false}
             data={[...CONNECTION_STANDARDS]}
             value={connection.standard}
@@ -48,16 +61,18 @@ export function CarrierBlock({ machine, carrier, unit }: { machine: MachineRecor
               if (standard) change('What it takes', { connection: { standard, size: USUAL_SIZES[standard][0] ?? '' } });
             }}
           />
-          <Select
-            size="xs"
-            label="size"
-            allowDeselect={false}
-            data={[...new Set([...USUAL_SIZES[connection.standard], connection.size].map(String))]}
-            value={String(connection.size)}
-            onChange={(v) =>
-              v !== null && change('What it takes', { connection: { standard: connection.standard, size: Number.isFinite(Number(v)) ? Number(v) : v } })
-            }
-          />
+          {hasSizes && (
+            <Select
+              size="xs"
+              label="size"
+              allowDeselect={false}
+              data={[...new Set([...USUAL_SIZES[connection.standard], connection.size].map(String))]}
+              value={String(connection.size)}
+              onChange={(v) =>
+                v !== null && change('What it takes', { connection: { standard: connection.standard, size: Number.isFinite(Number(v)) ? Number(v) : v } })
+              }
+            />
+          )}
           {carrier.kind === 'turret' && (
             <>
               <NumberField
@@ -69,24 +84,28 @@ export function CarrierBlock({ machine, carrier, unit }: { machine: MachineRecor
                 value={carrier.radius}
                 onCommit={(v) => change('Radius', { radius: v })}
               />
-              <NumberField
-                kind="length"
-                unit={unit}
-                label="disc across"
-                min={1}
-                max={3000}
-                value={carrier.disc.diameter}
-                onCommit={(v) => change('Disc', { disc: { ...carrier.disc, diameter: v } })}
-              />
-              <NumberField
-                kind="length"
-                unit={unit}
-                label="disc width"
-                min={1}
-                max={2000}
-                value={carrier.disc.width}
-                onCommit={(v) => change('Disc', { disc: { ...carrier.disc, width: v } })}
-              />
+              {!carrier.disc.measured && (
+                <>
+                  <NumberField
+                    kind="length"
+                    unit={unit}
+                    label="disc across"
+                    min={1}
+                    max={3000}
+                    value={carrier.disc.diameter}
+                    onCommit={(v) => change('Disc', { disc: { ...carrier.disc, diameter: v } })}
+                  />
+                  <NumberField
+                    kind="length"
+                    unit={unit}
+                    label="disc width"
+                    min={1}
+                    max={2000}
+                    value={carrier.disc.width}
+                    onCommit={(v) => change('Disc', { disc: { ...carrier.disc, width: v } })}
+                  />
+                </>
+              )}
             </>
           )}
           {carrier.kind === 'slide' && (
@@ -138,6 +157,7 @@ export function CarrierBlock({ machine, carrier, unit }: { machine: MachineRecor
             </>
           )}
         </div>
+        {connection.standard === 'bolted face' && <BoltsBlock machineId={machine.id} carrier={carrier} unit={unit} />}
         <table className="feed-table">
           <thead>
             <tr>

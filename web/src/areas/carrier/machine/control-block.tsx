@@ -41,6 +41,22 @@ export function ControlBlock({ machine }: { machine: MachineRecord }) {
             onCommit={(v) => change('Offsets of a tool', { offsetsPerTool: v })}
           />
         </div>
+        <div className="edge-numbers two">
+          <WholeField
+            label="channels wait at M"
+            min={31}
+            max={control.waits[1]}
+            value={control.waits[0]}
+            onCommit={(v) => change('Wait marks', { waits: [v, control.waits[1]] })}
+          />
+          <WholeField
+            label="to M"
+            min={control.waits[0]}
+            max={9999}
+            value={control.waits[1]}
+            onCommit={(v) => change('Wait marks', { waits: [control.waits[0], v] })}
+          />
+        </div>
         <div className="edge-numbers three">
           <NumberField
             kind="angle"

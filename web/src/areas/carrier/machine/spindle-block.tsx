@@ -5,8 +5,10 @@ import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
 import { WholeField } from '../../../common/whole-field.tsx';
 import { changeMachine, changeSetUp, changeSpindle } from '../../../store/set-up-actions.ts';
+import { shapeChuck } from '../../../store/machine-shapes.ts';
+import { ShapeChoice } from './shape-choice.tsx';
 
-const CHUCK_FIELDS: readonly [keyof Chuck, string][] = [
+const CHUCK_FIELDS: readonly [Exclude<keyof Chuck, 'measured'>, string][] = [
   ['diameter', 'chuck diameter'],
   ['length', 'chuck length'],
   ['jawHeight', 'jaws stand out by'],
@@ -14,6 +16,9 @@ const CHUCK_FIELDS: readonly [keyof Chuck, string][] = [
   ['gripped', 'usually grips'],
   ['bore', 'through bore'],
 ];
+
+// What a measured shape tells itself.
+const TOLD_BY_SHAPE: readonly (keyof Chuck)[] = ['diameter', 'length'];
 
 interface Props {
   readonly setUp: SetUpRecord;
@@ -31,7 +36,13 @@ export function SpindleBlock({ setUp, machine, side, spindle, unit }: Props) {
       blanks: { ...r.blanks, [side]: { ...workIn(spindle, r.blanks[side]), ...more } },
     }));
   const change = (label: string, more: Partial<Spindle>) => changeSpindle(machine.id, side, `${label} of the ${spindle.name}`, more);
-  const sayChuck = (key: keyof Chuck, value: number) => change('Chuck', { chuck: { ...spindle.chuck, [key]: value } });
+  const sayChuck = (key: keyof Chuck, value: number) => {
+    const { chuck } = spindle;
+    // Where a measured one ends stays where it is.
+    const jaws = key === 'jawHeight' && chuck.measured ? Math.min(value, jawFront(spindle)) : undefined;
+    const after = jaws === undefined ? { [key]: value } : { jawHeight: jaws, length: jawFront(spindle) - jaws };
+    change('Chuck', { chuck: { ...chuck, ...after } });
+  };
   const { counter } = machine.spindles;
   return (
     <fieldset className="machine-block">
@@ -116,8 +127,14 @@ export function SpindleBlock({ setUp, machine, side, spindle, unit }: Props) {
         <summary>
           Chuck, {spindle.chuck.jawHeight > 0 ? 'jaws end' : 'it ends'} {formatLength(jawFront(spindle), unit)} from the nose
         </summary>
+        <ShapeChoice
+          of={`chuck of the ${spindle.name}`}
+          measured={spindle.chuck.measured}
+          howMounted="on the nose face, Z towards the work"
+          onChoose={(c) => void shapeChuck(machine.id, side, c)}
+        />
         <div className="edge-numbers three">
-          {CHUCK_FIELDS.map(([key, label]) => (
+          {CHUCK_FIELDS.filter(([key]) => !spindle.chuck.measured || !TOLD_BY_SHAPE.includes(key)).map(([key, label]) => (
             <NumberField key={key} kind="length" unit={unit} label={label} min={0} max={2000} value={spindle.chuck[key]} onCommit={(v) => sayChuck(key, v)} />
           ))}
           <WholeField label="largest speed" min={1} max={1_000_000} value={spindle.largestSpeed} onCommit={(v) => change('Speed', { largestSpeed: v })} />

@@ -74,7 +74,8 @@ export function carrierItems(
   if (carrier.kind !== 'turret') return stations;
   const disc = discOf(carrier);
   const { kind, mounting, faces, disc: size, stations: count, side } = carrier;
-  const model = modelOf(JSON.stringify([kind, mounting, faces, size, count, side]), () => [{ name: 'disc', mesh: disc.mesh }]);
+  const shape = size.measured ? size.measured.inputs : size;
+  const model = modelOf(JSON.stringify([kind, mounting, faces, shape, count, side]), () => [{ name: 'disc', mesh: disc.mesh }]);
   // A disc looks the same at every station; it is seen to turn on the way from one to the next.
   const turned = stationMotion(carrier, Math.round(atWork), atWork) ?? translation([0, 0, 0]);
   return [...item(`disc ${carrier.id}`, model, compose(moved, compose(turned, disc.motion))), ...stations];

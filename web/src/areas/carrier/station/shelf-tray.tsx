@@ -8,6 +8,7 @@ import { showProblem } from '../../../app/notify.tsx';
 import { SmallPicture } from '../../../pictures/record-picture.tsx';
 import { loadStation } from '../../../store/set-up-actions.ts';
 import { useDragged } from '../drag.tsx';
+import { sayPieces } from '../../../common/count-of.ts';
 import { useChoices } from './choices.ts';
 
 interface Props {
@@ -83,7 +84,7 @@ function TrayItem({ assembly, times, onLoad }: { assembly: AssemblyRecord; times
         {assembly.name}
         <span className="soft">
           {' '}
-          {assembly.pieces.length === 1 ? '1 piece' : `${assembly.pieces.length} pieces`}
+          {sayPieces(assembly)}
           {times > 0 ? `, loaded${times > 1 ? ` ${times} times` : ''}` : ''}
         </span>
       </span>

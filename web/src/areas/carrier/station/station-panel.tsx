@@ -1,7 +1,7 @@
 import { Button, Group, Menu, SegmentedControl, Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { Link } from 'react-router';
-import { type Clearance, controlAngle, type EdgeRow, liesOfSeats, type SetUpParts, type SetUpTable, type StationRow } from '#core/carrier';
+import { type Clearance, controlAngle, type EdgeRow, liesOfSeats, type SetUpParts, type SetUpTable, type StationRow, TURNS } from '#core/carrier';
 import { addScaled, yOf } from '#core/math';
 import { type Carrier, type ComponentRecord, type MachineRecord, type Place, type SetUpRecord, SPINDLES, worstOf } from '#core/records';
 import { sayConnection } from '#core/standards';
@@ -11,9 +11,10 @@ import { showProblem } from '../../../app/notify.tsx';
 import { CheckList } from '../../../common/check-list.tsx';
 import { WholeField } from '../../../common/whole-field.tsx';
 import { addUse, changePlace, clearStation, loadMany, loadStation, moveStation, replaceStation, sayOfPlacedEdge } from '../../../store/set-up-actions.ts';
-import { checksOf, STATE_WORDS, TURNS } from '../say-row.ts';
+import { checksOf, STATE_WORDS } from '../say-row.ts';
 import { useChoices, useSets } from './choices.ts';
 import { SlideSketch } from './slide-sketch.tsx';
+import { sayPieces } from '../../../common/count-of.ts';
 import { SwivelBlock } from './swivel-block.tsx';
 
 interface Props {
@@ -84,7 +85,7 @@ function EmptyStation({ setUp, carrier, station }: Props) {
                   type="button"
                   onClick={() => loadStation(setUp.id, { carrierId: carrier.id, station, assemblyId: assembly.id, spindle: 'main' }, assembly.name)}
                 >
-                  {assembly.name} <span className="soft">{assembly.pieces.length === 1 ? '1 piece' : `${assembly.pieces.length} pieces`}</span>
+                  {assembly.name} <span className="soft">{sayPieces(assembly)}</span>
                 </button>
               </li>
             ))}

@@ -5,6 +5,7 @@ import { placeOf } from '../../../common/place-of.ts';
 import { RecordName } from './record-name.tsx';
 import { RecordPicture } from '../../../pictures/record-picture.tsx';
 import { SetMark } from './set-mark.tsx';
+import { sayPieces } from '../../../common/count-of.ts';
 import { StandingLine } from './standing-line.tsx';
 
 export interface EntryProps {
@@ -43,7 +44,7 @@ export function Card({ entry, isSelected, onSelect, onBring }: EntryProps) {
 }
 
 function noteOf({ record, kind, type, mount, from, unit }: ShelfEntry): string {
-  if (record.kind === 'assembly') return `${record.pieces.length} pieces`;
+  if (record.kind === 'assembly') return sayPieces(record);
   if (record.kind === 'outline')
     return `${record.purpose} · ${record.way.kind === 'stack' ? 'by numbers' : record.way.kind === 'drawn' ? 'drawn' : record.way.fileName}`;
   return [type ?? kind, mount ?? 'no mount yet', ...(from === 'file' ? [unit] : [])].join(' · ');

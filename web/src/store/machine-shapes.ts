@@ -1,0 +1,66 @@
+import { boltsThrough, footHoles } from '#core/carrier';
+import type { Carrier, CarrierOf, Chuck, ComponentRecord, SpindleSide } from '#core/records';
+import { runShown } from '../app/jobs.tsx';
+import { showProblem } from '../app/notify.tsx';
+import { store } from '../app/store.ts';
+import { modelsFor, type Remote } from '../workers/geometry-client.ts';
+import { loadModel } from './models.ts';
+import { changeCarrier, changeMachine, changeSpindle, machineOf } from './set-up-actions.ts';
+
+const sentFor = async (remote: Remote, component: ComponentRecord) => modelsFor(remote, [component], { [component.id]: await loadModel(component.model.blob) });
+
+/** Gives a chuck the shape of a component, or again that of its sizes, as one step. */
+export async function shapeChuck(machineId: string, side: SpindleSide, component: ComponentRecord | undefined): Promise<void> {
+  const chuckNow = () => machineOf(store.getState().library.records, machineId)?.spindles[side]?.chuck;
+  const before = chuckNow();
+  if (!before) return;
+  if (!component) {
+    const { measured: _, ...sizes } = before;
+    changeSpindle(machineId, side, 'Chuck by its sizes', { chuck: sizes });
+    return;
+  }
+  const chuck = await runShown<Chuck>(`Measuring ${component.name}`, { job: `measuring ${component.name}`, limitSeconds: 120 }, async (remote) =>
+    remote.chuckLike(before, component, await sentFor(remote, component)),
+  );
+  // What was typed meanwhile stays.
+  const now = chuckNow();
+  if (chuck && now) changeSpindle(machineId, side, `Chuck as ${component.name}`, { chuck: { ...now, ...pick(chuck) } });
+}
+
+const pick = ({ diameter, length, jawHeight, measured }: Chuck) => ({ diameter, length, jawHeight, measured });
+
+/** Gives a turret's disc the shape of a component, or again that of its sizes, as one step. */
+export async function shapeDisc(machineId: string, carrier: CarrierOf<'turret'>, component: ComponentRecord | undefined): Promise<void> {
+  if (!component) {
+    const { measured: _, ...sizes } = carrier.disc;
+    changeCarrier(machineId, carrier, 'Disc by its sizes', { disc: sizes });
+    return;
+  }
+  const disc = await runShown<CarrierOf<'turret'>['disc']>(
+    `Measuring ${component.name}`,
+    { job: `measuring ${component.name}`, limitSeconds: 120 },
+    async (remote) => remote.discLike(component, await sentFor(remote, component)),
+  );
+  const now = machineOf(store.getState().library.records, machineId)?.carriers.find((c) => c.id === carrier.id);
+  if (disc && now?.kind === 'turret') changeCarrier(machineId, now, `Disc as ${component.name}`, { disc });
+}
+
+/** Says the bolts of a carrier's seats; undefined: nothing is known of them. */
+export function changeBolts(machineId: string, carrier: Carrier, bolts: Carrier['bolts']): void {
+  changeMachine(machineId, `Bolts of the ${carrier.name}`, (m) => ({
+    ...m,
+    carriers: m.carriers.map((c) => {
+      if (c.id !== carrier.id) return c;
+      const { bolts: _, ...rest } = c;
+      return bolts ? { ...rest, bolts } : rest;
+    }),
+  }));
+}
+
+/** Gives the seats of a carrier the bolts that the holes in the foot of a block are for. */
+export async function boltsLike(machineId: string, carrier: Carrier, block: ComponentRecord): Promise<void> {
+  const model = await loadModel(block.model.blob);
+  const bolts = model ? boltsThrough(footHoles(block, model)) : [];
+  if (bolts.length === 0) showProblem(`The foot of ${block.name} has no round holes${model ? '' : ': its model is not there any more'}.`);
+  else changeBolts(machineId, carrier, bolts);
+}
