@@ -44,7 +44,8 @@ export function withShared(segments: Segments, index: number, shared: boolean): 
 /** Puts a new segment before `index`, as wide as what it follows, tied to it where a change of diameter is not what it is for. */
 export function insertSegment(segments: Segments, index: number, kind: SegmentKind, id: string, between = 20): Segment[] {
   const diameter = segments[index - 1]?.to ?? segments[index]?.from ?? between;
-  const made = newSegment(kind, diameter > 0 ? diameter : between, id);
+  // Behind a tip there is no diameter to take over.
+  const made = diameter > 0 ? newSegment(kind, diameter, id) : { ...newSegment(kind, between, id), shared: false };
   const next = segments[index];
   // What follows keeps its own diameter where the new one ends with another.
   const after = next && next.from !== made.to ? { ...next, shared: false } : next;

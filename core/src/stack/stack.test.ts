@@ -145,6 +145,11 @@ describe('changes of a stack', () => {
     expect(withLength(ball, 2, 5)[2]).toMatchObject({ length: 5, from: 10 });
     expect(withLength(ball, 2, 5)[1].to).toBe(10);
   });
+  it('behind a tip a new segment is as wide as it was asked for, and free', () => {
+    const tipped = insertSegment([cylinder('a', 10, 2)], 1, 'chamfer', 'b');
+    expect(tipped[1].to).toBe(0);
+    expect(insertSegment(tipped, 2, 'cylinder', 'c', 12)[2]).toMatchObject({ from: 12, to: 12, shared: false });
+  });
   it('segments go in, out, up and down anywhere, and what stays good is good', () => {
     const kind = fc.constantFrom(...SEGMENT_KINDS.filter((k) => k !== 'ball'));
     const step = fc.oneof(

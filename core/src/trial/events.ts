@@ -47,20 +47,22 @@ export class EventLog {
     this.channel = channel;
   }
 
-  tell({ kind, time, line, between, depth, at, message, body, other }: Omit<TrialEvent, 'channel'>): void {
+  /** The time may be worked out when it is asked for: what goes on keeps the time at which it began. */
+  tell({ kind, time: asked, line, between, depth, at, message, body, other }: Omit<TrialEvent, 'channel' | 'time'> & { readonly time: number | (() => number) }): void {
+    const time = () => (typeof asked === 'number' ? asked : asked());
     const key = `${kind} ${between.join(' ')}`;
     const open = this.open.get(key);
     if (open) {
       const before = this.events[open.index];
       const isWorse = kind === 'near' ? depth < before.depth : depth > before.depth;
       // A near miss is told where it is nearest, what goes on where it began.
-      if (isWorse) this.events[open.index] = { ...before, depth, at, message, ...(kind === 'near' ? { time, line } : {}) };
+      if (isWorse) this.events[open.index] = { ...before, depth, at, message, ...(kind === 'near' ? { time: time(), line } : {}) };
       open.move = this.move;
       return;
     }
     this.open.set(key, { index: this.events.length, move: this.move });
     const { channel } = this;
-    this.events.push({ kind, time, line, channel, between, depth, at, message, ...(body ? { body } : {}), ...(other ? { other } : {}) });
+    this.events.push({ kind, time: time(), line, channel, between, depth, at, message, ...(body ? { body } : {}), ...(other ? { other } : {}) });
   }
 
   /** A move is over: what did not go on in it is too. A spindle that turns the wrong way is one fault, however often it shows. */

@@ -298,7 +298,7 @@ export class Run {
     for (const { name, region } of this.obstacles) {
       const { depth, at } = widest(region.commonWith(clips));
       if (depth > TOUCH) {
-        const time = firstTime(region, outline, from, to, start, end);
+        const time = () => firstTime(region, outline, from, to, start, end);
         this.tell(lane, 'touch', time, move.line, [tool.name, name], depth, at, `${tool.name} cuts ${sayMm(depth)} into the ${name}.`);
       }
     }
@@ -312,12 +312,13 @@ export class Run {
     const length = flatDistance(from, to);
     if (length > LEAST_STRETCH) lane.deepest = Math.max(lane.deepest, area / length);
     if (gouge && this.contour) {
-      const time = firstTime(this.contour, outline, from, to, start, end, this.setting.job.tolerance);
+      const { contour } = this;
+      const time = () => firstTime(contour, outline, from, to, start, end, this.setting.job.tolerance);
       this.tell(lane, 'gouge', time, move.line, [tool.name, 'part'], gouge.depth, gouge.at, `${tool.name} cuts ${sayMm(gouge.depth)} into the part.`);
     }
     const into = before && widest(before.commonWith(clips));
     if (before && into && into.depth > TOUCH) {
-      const time = firstTime(before, outline, from, to, start, end);
+      const time = () => firstTime(before, outline, from, to, start, end);
       this.tell(
         lane,
         'rapid',
@@ -358,7 +359,7 @@ export class Run {
     return deepest.depth > this.setting.job.tolerance ? deepest : undefined;
   }
 
-  private tell(lane: Lane, kind: EventKind, time: number, line: number, between: readonly string[], depth: number, at: FlatPoint, message: string): void {
+  private tell(lane: Lane, kind: EventKind, time: number | (() => number), line: number, between: readonly string[], depth: number, at: FlatPoint, message: string): void {
     lane.log.tell({ kind, time, line, between, depth, at, message });
   }
 }
