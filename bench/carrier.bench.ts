@@ -17,7 +17,7 @@ const STEPS = 12;
 export async function benchCarrier(): Promise<BenchRow[]> {
   const kernel = await loadKernel();
   const text = readFileSync(join(demo, 'hub-set-up.json'), 'utf8');
-  const cooked = unwrap(await cookSetUp(kernel, text, 'hub-set-up.json', (name) => readFileSync(join(demo, name)), ''));
+  const cooked = unwrap(await cookSetUp(kernel, text, 'hub-set-up.json', (name) => readFileSync(join(demo, name)), { now: '' }));
   const [turret] = SHIPPED_MACHINES[0].carriers;
   const machine = { ...cooked.machine, carriers: [{ ...turret, stations: STATIONS, radius: 340, disc: { diameter: 678, width: 92 } } as typeof turret] };
   const [main, counter, both] = cooked.setUp.places;

@@ -3,6 +3,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from '@jest/globals';
+import { openAnyPackage } from '#core/handover';
 import { ruota } from './run-here.ts';
 
 const root = join(import.meta.dirname, '..');
@@ -94,7 +95,12 @@ describe('setup', () => {
     expect(clearances.every((c) => Number(c.distance) > 1)).toBe(true);
     expect(swings).toHaveLength(1);
     expect(checks.some((c) => c.state === 'fail')).toBe(false);
-    // Its package is as good as the file; there is no trial in it.
+    // In its package each part is made as its recipe says.
+    const packed = openAnyPackage(readFileSync(zip), 'hub-shell.zip');
+    if (!packed.ok || packed.value.kind !== 'set-up') throw new Error('no package');
+    const made1 = Object.values(packed.value.components).find((c) => c.id.endsWith('sleeve-32-16'))?.geometry;
+    expect(made1?.map((g) => [g.target, g.mode, g.tolerance])).toEqual([['non-cutting', 'revolved', 0.05]]);
+    // It is as good as the file; there is no trial in it.
     const again = await ruota('setup', zip, '--json');
     expect(again.json().stations).toEqual(stations);
     const none = await ruota('trial', zip, '--trial', 'First side');

@@ -12,7 +12,8 @@ import { checkTable, giveWay, number, writeOutput } from './io.ts';
 export async function setup(kernel: Kernel, bytes: Uint8Array, request: CommandRequest & { command: 'setup' }, progress: Say): Promise<CommandOutput> {
   const now = new Date().toISOString();
   const { out } = request;
-  const parts = unwrap(await readSetUp(kernel, bytes, basename(request.file), filesBeside(request.file), now));
+  const means = out === undefined ? { now } : { now, crew: threadCrew(), giveWay };
+  const parts = unwrap(await readSetUp(kernel, bytes, basename(request.file), filesBeside(request.file), { ...means, withGeometry: out !== undefined }));
   const job = tellSetUp(parts);
   let step = job.next();
   for (; !step.done; step = job.next()) {
@@ -22,7 +23,7 @@ export async function setup(kernel: Kernel, bytes: Uint8Array, request: CommandR
   const told = step.value;
   const { rows, room, checks, json } = told;
   if (out !== undefined) {
-    const packed = unwrap(await packSetUp(kernel, { ...parts, told, now, crew: threadCrew(), onProgress: (_, text) => progress(text) }));
+    const packed = unwrap(await packSetUp(kernel, { ...parts, ...means, told, onProgress: (_, text) => progress(text) }));
     await writeOutput(out, packed.bytes);
   }
   return {

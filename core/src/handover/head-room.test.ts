@@ -18,7 +18,7 @@ async function withHead(words: string): Promise<SetUpParts> {
     places: [{ carrier: head.id, station: 1, assembly: 'a' }],
     blanks: { main: { diameter: 90, bore: 0, length: 80 }, counter: null },
   };
-  const read = await cookSetUp(await loadKernel(), JSON.stringify(file), 'head.json', (name) => readFileSync(join(demo, name)), '');
+  const read = await cookSetUp(await loadKernel(), JSON.stringify(file), 'head.json', (name) => readFileSync(join(demo, name)), { now: '' });
   if (!read.ok) throw new Error(JSON.stringify(read.issues));
   return read.value;
 }

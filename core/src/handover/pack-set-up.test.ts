@@ -37,7 +37,7 @@ beforeAll(async () => {
   kernel = await loadKernel();
   const file = { ...OUTSIDE.setUp, places: [place('turning', 1), place('turning', 2, { turn: 180, spindle: 'counter' }), place('left', 3)] };
   const said = { ...file, assemblies: [...file.assemblies, { key: 'left', words: 'dclnl 2525 m12' }] };
-  const read = await cookSetUp(kernel, JSON.stringify(said), 'set-up.json', () => new Uint8Array(0), NOW);
+  const read = await cookSetUp(kernel, JSON.stringify(said), 'set-up.json', () => new Uint8Array(0), { now: NOW });
   if (!read.ok) throw new Error(read.issues.map(say).join());
   cooked = read.value;
   const packed = await packSetUp(kernel, { ...cooked, trials, now: NOW });
@@ -81,7 +81,7 @@ describe('the package of a set-up', () => {
 
   it('verifies from its own files, and is read again as the same set-up', async () => {
     expect(await failsOf(bytes)).toEqual([]);
-    const read = await readSetUp(kernel, bytes, 'job.zip', () => new Uint8Array(0), NOW);
+    const read = await readSetUp(kernel, bytes, 'job.zip', () => new Uint8Array(0), { now: NOW });
     if (!read.ok) throw new Error(read.issues.map(say).join());
     expect(read.value.setUp).toEqual(cooked.setUp);
     expect(read.value.machine).toEqual(cooked.machine);

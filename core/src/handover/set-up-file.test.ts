@@ -13,7 +13,9 @@ const [turret] = twin.carriers;
 
 let kernel: Kernel;
 const cook = (file: Partial<SetUpFile> | string) =>
-  cookSetUp(kernel, typeof file === 'string' ? file : JSON.stringify({ machine: twin.id, assemblies: [], places: [], ...file }), 'set-up.json', bytesOf, '');
+  cookSetUp(kernel, typeof file === 'string' ? file : JSON.stringify({ machine: twin.id, assemblies: [], places: [], ...file }), 'set-up.json', bytesOf, {
+    now: '',
+  });
 async function cooked(file: Partial<SetUpFile>): Promise<SetUpParts> {
   const read = await cook(file);
   if (!read.ok) throw new Error(JSON.stringify(read.issues));

@@ -24,7 +24,7 @@ import {
 } from '#core/records';
 import { componentOfSpec, workOf } from '#core/sources';
 import { openAnyPackage, openPackage } from './open-package.ts';
-import { cookRecipe, readRecipe } from './recipe.ts';
+import { type CookMeans, cookRecipe, readRecipe } from './recipe.ts';
 
 const key = z.string().min(1).max(40);
 
@@ -70,9 +70,16 @@ export interface CookedSetUp extends SetUpParts {
   readonly models: Readonly<Record<string, Model>>;
   /** Vendor files by component. */
   readonly sources: Readonly<Record<string, Uint8Array>>;
+  /** Geometry that recipes ask for, by hash, where it was asked for. */
+  readonly blobs: Readonly<Record<string, Uint8Array>>;
   /** Those of a package. */
   readonly trials: readonly TrialRecord[];
   readonly warnings: readonly Issue[];
+}
+
+/** How a set-up is cooked: as a recipe is, and whether the geometry that its recipes ask for is wanted, as it is for a package. */
+export interface CookSetUpMeans extends Pick<CookMeans, 'now' | 'crew' | 'giveWay'> {
+  readonly withGeometry?: boolean;
 }
 
 /** Reads a set-up, from a file as documented in docs/set-up.md or from its package. `fileBytes` gives the content of what a file names. */
@@ -81,9 +88,9 @@ export async function readSetUp(
   bytes: Uint8Array,
   file: string,
   fileBytes: (name: string) => Uint8Array,
-  now: string,
+  means: CookSetUpMeans,
 ): Promise<Result<CookedSetUp>> {
-  if (!isZip(bytes)) return cookSetUp(kernel, new TextDecoder().decode(bytes), file, fileBytes, now);
+  if (!isZip(bytes)) return cookSetUp(kernel, new TextDecoder().decode(bytes), file, fileBytes, means);
   const opened = openAnyPackage(bytes, file);
   if (!opened.ok) return opened;
   if (opened.value.kind !== 'set-up')
@@ -92,7 +99,7 @@ export async function readSetUp(
   const models = await modelsOf(kernel, components, sources);
   if (!models.ok) return models;
   const assemblies = Object.fromEntries(opened.value.assemblies.map(({ assembly }) => [assembly.id, assembly]));
-  return done({ machine, setUp, assemblies, components, models: models.value, sources, trials, warnings: [] });
+  return done({ machine, setUp, assemblies, components, models: models.value, sources, blobs: {}, trials, warnings: [] });
 }
 
 /** Reads the text of a set-up file and what it names. */
@@ -101,7 +108,7 @@ export async function cookSetUp(
   text: string,
   file: string,
   fileBytes: (name: string) => Uint8Array,
-  now: string,
+  means: CookSetUpMeans,
 ): Promise<Result<CookedSetUp>> {
   const read = readText(setUpFileSchema, text, file, 'set-up');
   if (!read.ok) return read;
@@ -112,10 +119,11 @@ export async function cookSetUp(
   const components: Record<string, ComponentRecord> = {};
   const models: Record<string, Model> = {};
   const sources: Record<string, Uint8Array> = {};
+  const blobs: Record<string, Uint8Array> = {};
   const warnings: Issue[] = [];
   for (const given of said.assemblies) {
     if (assemblies[given.key]) return failed('record.bad', { file, field: 'assemblies', text: `two are called ${given.key}` });
-    const cooked = await cookAssembly(kernel, given, fileBytes, now);
+    const cooked = await cookAssembly(kernel, given, fileBytes, means);
     if (!cooked.ok) return cooked;
     // Two assemblies may call different components the same.
     const idOf = (id: string) => `${given.key}/${id}`;
@@ -123,10 +131,11 @@ export async function cookSetUp(
     for (const [id, c] of Object.entries(cooked.value.components)) components[idOf(id)] = { ...c, id: idOf(id) };
     for (const [id, m] of Object.entries(cooked.value.models)) models[idOf(id)] = m;
     for (const [id, b] of Object.entries(cooked.value.sources)) sources[idOf(id)] = b;
+    Object.assign(blobs, cooked.value.blobs);
     warnings.push(...cooked.value.warnings);
   }
-  const setUp = setUpOf(said, machine.value, assemblies, components, file, now);
-  return setUp.ok ? done({ machine: machine.value, setUp: setUp.value, assemblies, components, models, sources, trials: [], warnings }) : setUp;
+  const setUp = setUpOf(said, machine.value, assemblies, components, file, means.now);
+  return setUp.ok ? done({ machine: machine.value, setUp: setUp.value, assemblies, components, models, sources, blobs, trials: [], warnings }) : setUp;
 }
 
 function machineOf(said: SetUpFile['machine'], file: string, fileBytes: (name: string) => Uint8Array): Result<MachineRecord> {
@@ -161,20 +170,25 @@ interface OneAssembly {
   readonly components: Readonly<Record<string, ComponentRecord>>;
   readonly models: Readonly<Record<string, Model>>;
   readonly sources: Readonly<Record<string, Uint8Array>>;
+  readonly blobs?: Readonly<Record<string, Uint8Array>>;
   readonly warnings: readonly Issue[];
 }
 
-async function cookAssembly(kernel: Kernel, given: Given, fileBytes: (name: string) => Uint8Array, now: string): Promise<Result<OneAssembly>> {
+async function cookAssembly(
+  kernel: Kernel,
+  given: Given,
+  fileBytes: (name: string) => Uint8Array,
+  { withGeometry = false, ...means }: CookSetUpMeans,
+): Promise<Result<OneAssembly>> {
   if ('recipe' in given) {
     const recipe = readRecipe(new TextDecoder().decode(fileBytes(given.recipe)), given.recipe);
     if (!recipe.ok) return recipe;
-    // Only its marks and models are asked for.
-    const plain = { ...recipe.value, components: recipe.value.components.map((c) => ({ ...c, geometry: [] })) };
+    const plain = withGeometry ? recipe.value : { ...recipe.value, components: recipe.value.components.map((c) => ({ ...c, geometry: [] })) };
     const folder = given.recipe.includes('/') ? given.recipe.slice(0, given.recipe.lastIndexOf('/') + 1) : '';
-    return cookRecipe(kernel, plain, (name) => fileBytes(folder + name), { now });
+    return cookRecipe(kernel, plain, (name) => fileBytes(folder + name), means);
   }
   if ('package' in given) return fromPackage(kernel, given.package, fileBytes(given.package));
-  return ofData(kernel, given, now);
+  return ofData(kernel, given, means.now);
 }
 
 async function fromPackage(kernel: Kernel, file: string, bytes: Uint8Array): Promise<Result<OneAssembly>> {

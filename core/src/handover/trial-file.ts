@@ -93,7 +93,7 @@ export async function cookTrial(
   const parts =
     typeof said.setUp === 'string'
       ? await setUpFrom(kernel, said.setUp, fileBytes, now, known)
-      : await cookSetUp(kernel, JSON.stringify(said.setUp), file, fileBytes, now);
+      : await cookSetUp(kernel, JSON.stringify(said.setUp), file, fileBytes, { now });
   if (!parts.ok) return parts;
   const notes: Issue[] = [];
   const sectionOf = async (given: TrialFile['stock'], field: string): Promise<Result<HalfProfile | undefined>> => {
@@ -151,14 +151,14 @@ async function setUpFrom(
   if (before) return before;
   // What a set-up file names lies beside it.
   const folder = name.includes('/') ? name.slice(0, name.lastIndexOf('/') + 1) : '';
-  const read = await readSetUp(kernel, fileBytes(name), name, (other) => fileBytes(folder + other), now);
+  const read = await readSetUp(kernel, fileBytes(name), name, (other) => fileBytes(folder + other), { now });
   setUps.set(name, read);
   return read;
 }
 
 /** A trial of a set-up's package: the one of that name, or the only one. */
 export async function trialOfPackage(kernel: Kernel, bytes: Uint8Array, file: string, name?: string): Promise<Result<CookedTrial>> {
-  const read = await readSetUp(kernel, bytes, file, () => new Uint8Array(0), '');
+  const read = await readSetUp(kernel, bytes, file, () => new Uint8Array(0), { now: '' });
   if (!read.ok) return read;
   const { trials, warnings } = read.value;
   const found = trials.filter((t) => name === undefined || t.name === name);

@@ -181,5 +181,18 @@ export const machineSchema = z
   .refine(({ carriers }) => new Set(carriers.map((c) => c.id)).size === carriers.length, { message: 'two carriers have the same id', path: ['carriers'] });
 export type MachineRecord = z.infer<typeof machineSchema>;
 
+/** The machine with other ids of the components that its shapes were measured of. */
+export function machineWithIds(machine: MachineRecord, idOf: (id: string) => string): MachineRecord {
+  const renamed = <T extends { readonly measured?: MeasuredChuck | MeasuredDisc }>(shape: T): T =>
+    shape.measured ? { ...shape, measured: { ...shape.measured, component: idOf(shape.measured.component) } } : shape;
+  const chucked = <T extends { readonly chuck: Chuck }>(spindle: T): T => ({ ...spindle, chuck: renamed(spindle.chuck) });
+  const { main, counter } = machine.spindles;
+  return {
+    ...machine,
+    spindles: { main: chucked(main), counter: counter && chucked(counter) },
+    carriers: machine.carriers.map((c) => (c.kind === 'turret' ? { ...c, disc: renamed(c.disc) } : c)),
+  };
+}
+
 /** Whether a station drives a tool. */
 export const isDriven = ({ driven }: Pick<Carrier, 'driven'>, station: number): boolean => driven === 'all' || driven.includes(station);

@@ -1,4 +1,4 @@
-import { type AnyRecord, hashPlain, isShelved, nameBeside, setUpWithIds } from '#core/records';
+import { type AnyRecord, hashPlain, isShelved, machineWithIds, nameBeside, setUpWithIds } from '#core/records';
 import { shelved, withIds } from './bring-over.ts';
 import { contentOf, type RecordsById } from './content.ts';
 
@@ -93,6 +93,7 @@ const timeless = ({ id: _, createdAt: __, changedAt: ___, ...said }: AnyRecord) 
 
 function inItsSet(record: AnyRecord, ids: ReadonlyMap<string, string>): AnyRecord {
   if (record.kind === 'set-up') return setUpWithIds(record, (id) => ids.get(id) ?? id);
+  if (record.kind === 'machine') return machineWithIds(record, (id) => ids.get(id) ?? id);
   if (record.kind === 'trial') return { ...record, setUpId: ids.get(record.setUpId) ?? record.setUpId };
   if (!isShelved(record)) return record;
   const { set, from } = record.shelf;

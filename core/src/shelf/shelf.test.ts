@@ -171,6 +171,19 @@ describe('machines and set-ups beside the Shelf', () => {
     expect(held?.id).toMatch(/^n/);
     expect(brought?.machineId).toBe(machine.id);
   });
+  it('a machine keeps the components that its shapes were measured of, whatever they are called here', () => {
+    const measured = { component: 'd1', name: 'Chuck 100', inputs: 'x', steps: [{ from: 0, to: 50, radius: 50 }] };
+    const main = { ...machine.spindles.main, chuck: { ...chuck, measured } };
+    const theirs = byId(
+      { ...SHOP[0], id: 'd1', changedAt: '2027-01-01T00:00:00Z', designation: 'theirs' },
+      { ...machine, id: 'other', name: 'Other', spindles: { main, counter: null } },
+    );
+    const after = merge(byId(...SHOP), planMerge(byId(...SHOP), theirs), { choices: { newer: 'have both' }, newId: () => 'beside' });
+    expect((after.beside as ComponentRecord).designation).toBe('theirs');
+    expect((after.other as MachineRecord).spindles.main.chuck.measured?.component).toBe('beside');
+    // Measured or not, nothing else of it changes.
+    expect(merge({}, planMerge({}, theirs), { choices: {}, newId: () => 'none' }).other).toEqual(theirs.other);
+  });
   it('a trial is written with its set-up and all that stands there, and brought in it is tried against that', () => {
     const trial: TrialRecord = {
       kind: 'trial',

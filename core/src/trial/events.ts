@@ -48,7 +48,17 @@ export class EventLog {
   }
 
   /** The time may be worked out when it is asked for: what goes on keeps the time at which it began. */
-  tell({ kind, time: asked, line, between, depth, at, message, body, other }: Omit<TrialEvent, 'channel' | 'time'> & { readonly time: number | (() => number) }): void {
+  tell({
+    kind,
+    time: asked,
+    line,
+    between,
+    depth,
+    at,
+    message,
+    body,
+    other,
+  }: Omit<TrialEvent, 'channel' | 'time'> & { readonly time: number | (() => number) }): void {
     const time = () => (typeof asked === 'number' ? asked : asked());
     const key = `${kind} ${between.join(' ')}`;
     const open = this.open.get(key);

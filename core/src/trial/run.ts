@@ -359,7 +359,16 @@ export class Run {
     return deepest.depth > this.setting.job.tolerance ? deepest : undefined;
   }
 
-  private tell(lane: Lane, kind: EventKind, time: number | (() => number), line: number, between: readonly string[], depth: number, at: FlatPoint, message: string): void {
+  private tell(
+    lane: Lane,
+    kind: EventKind,
+    time: number | (() => number),
+    line: number,
+    between: readonly string[],
+    depth: number,
+    at: FlatPoint,
+    message: string,
+  ): void {
     lane.log.tell({ kind, time, line, between, depth, at, message });
   }
 }
