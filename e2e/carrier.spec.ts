@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Locator, type Page, test } from '@playwright/test';
-import { dropFile, opened, openRuota, type } from './person.ts';
+import { dropFile, opened, openRuota, pick, type } from './person.ts';
 
 const table = (page: Page) => page.getByRole('region', { name: 'Station table' });
 const cells = async (page: Page, row: RegExp) =>
@@ -405,4 +405,38 @@ test('seats of a block are mirrored and repeated on the Bench; one that lies off
   await expect(four.getByText(/Hub-bore bar 16 (stands|lies) .*0\.3/)).toHaveCount(0);
   await four.getByRole('button', { name: 'Move Bore, main side onto the centre plane' }).click();
   await expect(dial(page, /^Station 4: Hub boring, both spindles, in order/)).toBeVisible();
+});
+
+test('a block has another foot to stand on, and bolts that it has to find', async ({ page }) => {
+  await openRuota(page, '/shelf');
+  await page.getByRole('link', { name: 'Slot block 40', exact: true }).click();
+  const mount = await opened(page, 'Mount');
+  await mount.getByRole('button', { name: 'Pick another foot' }).click();
+  await pick(page, /^plane, normal parallel to/, { near: [0.62, 0.6] });
+  await expect(mount.locator('.sub-name')).toHaveText('Foot 2: VDI 40');
+  await page.getByRole('link', { name: 'Carrier' }).click();
+  await dial(page, /^Station 1: Hub turning/).click();
+  const one = panel(page, /^Station 1$/);
+  const before = (await cells(page, /1 Hub turning/)).slice(7, 9);
+  await takeOption(page, 'Stands on', 'Foot 2, VDI 40');
+  await expect.poll(async () => (await cells(page, /1 Hub turning/)).slice(7, 9)).not.toEqual(before);
+  await expect(one.getByRole('combobox', { name: 'Stands on' })).toHaveValue('Foot 2, VDI 40');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(async () => (await cells(page, /1 Hub turning/)).slice(7, 9)).toEqual(before);
+  await expect(one.getByRole('combobox', { name: 'Stands on' })).toHaveValue('Serrated shank, VDI 40');
+  // Bolted faces: four bolts take three numbers; or as a block's holes are.
+  await page.getByText('machine and work').click();
+  const turret = page.getByRole('group', { name: 'upper turret', exact: true });
+  await turret.getByText('Stations and travel').click();
+  await turret.getByRole('combobox', { name: 'takes' }).click();
+  await page.getByRole('option', { name: 'bolted face', exact: true }).click();
+  const bolts = turret.getByRole('group', { name: 'Bolts of the upper turret' });
+  await expect(bolts.getByText(/None are said/)).toBeVisible();
+  await type(page, 'apart in X', '60', bolts);
+  await type(page, 'apart in Y', '40', bolts);
+  await expect(bolts.getByText(/None are said/)).toBeVisible();
+  await type(page, 'thread', '8', bolts);
+  await expect(bolts.getByText(/None are said/)).toHaveCount(0);
+  await dial(page, /^Station 1: Hub turning/).click();
+  await expect(one.getByText(/bolts of upper turret find no hole/)).toBeVisible();
 });

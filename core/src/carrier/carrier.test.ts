@@ -75,7 +75,7 @@ const drill: OwnEdge = {
 };
 
 const stands = (edge: OwnEdge, carrier: typeof upper, spindle: 'main' | 'counter', turnDeg: number, angleDeg?: number) =>
-  edgeAtWork(edge, machineFromGauge(carrier, { turnDeg, angleDeg }), turningFrame(spindle, carrier.side, spindle === 'main' ? 0 : 500));
+  edgeAtWork(edge, machineFromGauge(carrier, { turnDeg, angleDeg }, undefined), turningFrame(spindle, carrier.side, spindle === 'main' ? 0 : 500));
 
 describe('an edge where it stands', () => {
   // By hand, from the domain: a right-hand tool whose corner looks at the chuck it works at is 3 and cuts with M3; turned round it is 4 and cuts with M4.
@@ -236,7 +236,7 @@ describe('a swivel head', () => {
           const edge = turningTool('right', { kapr, epsr });
           const corner: Tip['corner'] = { x: -1, z };
           const plane = turningFrame(spindle, head.side, 0);
-          const reliefAt = (b: number) => reliefFor(edge, machineFromGauge(head, { turnDeg: 0, angleDeg: b }), plane, corner);
+          const reliefAt = (b: number) => reliefFor(edge, machineFromGauge(head, { turnDeg: 0, angleDeg: b }, undefined), plane, corner);
           const found = swivelWindow(reliefAt, [-120, 120], least);
           // Away from the ends, where a sample may stand on either side.
           const clears = (b: number) => {

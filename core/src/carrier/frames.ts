@@ -1,5 +1,6 @@
 import { compose, type Frame, type Motion, radFromDeg, rotationAbout, translation, type Vec3, worldFromFrame } from '#core/math';
-import type { Carrier, CarrierOf, MachineRecord, SetUpRecord, SpindleSide } from '#core/records';
+import type { Carrier, CarrierOf, ComponentRecord, MachineRecord, Place, SetUpRecord, SpindleSide } from '#core/records';
+import { footFromGauge } from './feet.ts';
 
 // The machine frame is the turning plane of the main spindle at its nose face (ISO 841): Z away from the main chuck, X away from the axis. What stands
 // below the axis counts its own X away from the axis on its side: its turning planes are turned by half a turn about Z.
@@ -92,10 +93,15 @@ export function stationMotion(carrier: Carrier, station: number, atWork: number)
 }
 
 /**
- * machine-from-gauge of an assembly at a station that is at work, with the carrier's reference in the machine's origin: its mount in the station's seat, turned as
- * the place says.
+ * machine-from-gauge of an assembly at a station that is at work, with the carrier's reference in the machine's origin: the foot of its first piece in the
+ * station's seat, turned as the place says.
  */
-export function machineFromGauge(carrier: Carrier, { turnDeg, angleDeg }: { readonly turnDeg: number; readonly angleDeg?: number }): Motion {
-  const seat = seatAtWork(carrier, angleDeg);
-  return compose(worldFromFrame(seat), rotationAbout([0, 0, 0], [0, 0, 1], radFromDeg(turnDeg)));
+export function machineFromGauge(
+  carrier: Carrier,
+  place: Pick<Place, 'turnDeg' | 'angleDeg' | 'foot'>,
+  first: Pick<ComponentRecord, 'mount' | 'feet'> | undefined,
+): Motion {
+  const seat = seatAtWork(carrier, place.angleDeg);
+  const turned = compose(worldFromFrame(seat), rotationAbout([0, 0, 0], [0, 0, 1], radFromDeg(place.turnDeg)));
+  return compose(turned, footFromGauge(first, place));
 }

@@ -3,6 +3,7 @@ import { compose, roundTo } from '#core/math';
 import type { CarrierOf, Place } from '#core/records';
 import { nearestTo, type Positions } from './clearance.ts';
 import { edgeAtWork } from './edge-at-work.ts';
+import { firstPiece } from './feet.ts';
 import { machineFromGauge, noseAt, toMachine, turningFrame } from './frames.ts';
 import { turnedBodies } from './room.ts';
 import { jawFront, workIn } from './spindle.ts';
@@ -54,7 +55,7 @@ export function headRoom(
     ({ component, body }) => component.bodies.find((b) => b.id === body.id)?.role !== 'cutting',
   );
   const roomAt = (angle: number): RoomAtAngle => {
-    const motion = machineFromGauge(carrier, { ...place, angleDeg: angle });
+    const motion = machineFromGauge(carrier, { ...place, angleDeg: angle }, firstPiece(assembly, parts.components));
     // Told of the nose's centre: where the corner points does not matter then.
     const nose = edgeAtWork({ ...edge, programmed: 'nose centre' }, motion, plane);
     const r = edge.noseRadius;

@@ -1,4 +1,5 @@
 export { SHIPPED_MACHINES } from './shipped-machines.ts';
+export { feetOf, fittingFoot, footOf, standingOn } from './feet.ts';
 export { fromNose, indexAxisOf, machineFromGauge, noseAt, planeOf, seatAtWork, stationMotion, toMachine, turningFrame } from './frames.ts';
 export {
   type EdgeAtWork,

@@ -4,6 +4,7 @@ import { type Carrier, check, type Check, type ComponentRecord, type MachineReco
 import { findMistakes } from '#core/reading';
 import { checkFit, sayConnection } from '#core/standards';
 import { checkBolts } from './bolts.ts';
+import { standingOn } from './feet.ts';
 import { indexError, USUAL_DIAMETER } from './edge-at-work.ts';
 import type { EdgeRow, SetUpParts, StationRow } from './rows.ts';
 
@@ -13,7 +14,7 @@ const micrometres = (v: number): string => `${roundTo(v * 1000, 1)} µm`;
 /** The checks of one station: whether it is there, takes the assembly, drives it, and lets it get to its work. */
 export function checkPlace(row: Omit<StationRow, 'checks'>, parts: SetUpParts): Check[] {
   const { place, carrier, assembly } = row;
-  const { machine, components } = parts;
+  const { machine } = parts;
   if (!carrier) return [check('carrier', 'fail', `${machine.name} has no carrier ${place.carrierId}.`)];
   const where = `${carrier.name}, station ${place.station}`;
   const out: Check[] = [];
@@ -25,8 +26,11 @@ export function checkPlace(row: Omit<StationRow, 'checks'>, parts: SetUpParts): 
       }),
     );
   if (!assembly) return [...out, check('assembly', 'fail', `${where}: its assembly is not there any more. Load another one, or clear the station.`)];
-  const first = components[assembly.pieces[0]?.componentId ?? ''];
-  if (!first) return [...out, check('assembly', 'fail', `${where}: ${assembly.name} has no first piece that could sit there.`)];
+  const { first: piece } = row;
+  if (!piece) return [...out, check('assembly', 'fail', `${where}: ${assembly.name} has no first piece that could sit there.`)];
+  const first = standingOn(piece, place);
+  if (place.foot !== undefined && first.mount?.id !== place.foot)
+    out.push(check('foot', 'warn', `${first.name} has no such foot any more as it is said to stand on: it stands on its mount.`));
   if (!first.mount) out.push(check('mount', 'fail', `${first.name} has no mount, so nothing says how it sits.`));
   else {
     const fit = checkFit(first.mount.connection, carrier.connection);

@@ -1,7 +1,7 @@
 import type { ComponentsById } from '#core/assembly';
 import type { Motion } from '#core/math';
 import type { Model } from '#core/mesh';
-import type { AssemblyRecord, Carrier, Check, MachineRecord, Place, PlacedEdge, SetUpRecord, SpindleSide } from '#core/records';
+import type { AssemblyRecord, Carrier, Check, ComponentRecord, MachineRecord, Place, PlacedEdge, SetUpRecord, SpindleSide } from '#core/records';
 import type { EdgeAtWork, OwnEdge } from './edge-at-work.ts';
 import type { SlideGeometry } from './slide.ts';
 import type { SwivelWindow } from './swivel.ts';
@@ -53,6 +53,8 @@ export interface StationRow {
   readonly place: Place;
   readonly carrier: Carrier | undefined;
   readonly assembly: AssemblyRecord | undefined;
+  /** The piece that stands in the carrier. */
+  readonly first: ComponentRecord | undefined;
   readonly isDriven: boolean;
   /** Where it stands: machine-from-gauge with the carrier's reference in the machine's origin. Undefined where its carrier is not there. */
   readonly motion: Motion | undefined;

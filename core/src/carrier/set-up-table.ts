@@ -1,6 +1,7 @@
 import type { Motion } from '#core/math';
-import { type Carrier, type CarrierOf, isDriven, type MachineRecord, type Place, type SpindleSide } from '#core/records';
+import { type Carrier, type CarrierOf, type ComponentRecord, isDriven, type MachineRecord, type Place } from '#core/records';
 import { type EdgeAtWork, edgeAtWork, indexError, ownEdges, type OwnEdge, reliefFor, USUAL_DIAMETER } from './edge-at-work.ts';
+import { firstPiece } from './feet.ts';
 import { machineFromGauge, planeOf, turningFrame } from './frames.ts';
 import { checkEdge, checkNumbers, checkPlace } from './place-checks.ts';
 import { reachOf } from './reach.ts';
@@ -24,14 +25,23 @@ function stationRow(place: Place, parts: SetUpParts): StationRow {
   const carrier = machine.carriers.find((c) => c.id === place.carrierId);
   const assembly = assemblies[place.assemblyId];
   const driven = carrier !== undefined && isDriven(carrier, place.station);
-  const motion = carrier && machineFromGauge(carrier, place);
-  const edges = carrier && motion && assembly ? ownEdges(assembly, components, models).map((own, k) => edgeRow(own, k, place, carrier, motion, parts)) : [];
-  const row = { place, carrier, assembly, isDriven: driven, motion, edges };
+  const first = firstPiece(assembly, components);
+  const motion = carrier && machineFromGauge(carrier, place, first);
+  const row = { place, carrier, assembly, first, isDriven: driven, motion };
+  const edges =
+    carrier && motion && assembly ? ownEdges(assembly, components, models).map((own, k) => edgeRow(own, k, { ...row, carrier, motion }, parts)) : [];
   const reach = carrier && reachOf(edges, carrier, parts);
-  return { ...row, reach, checks: checkPlace({ ...row, reach }, parts) };
+  return { ...row, edges, reach, checks: checkPlace({ ...row, edges, reach }, parts) };
 }
 
-function edgeRow(own: OwnEdge, k: number, place: Place, carrier: Carrier, motion: Motion, { machine, setUp, assemblies }: SetUpParts): EdgeRow {
+/** Where an edge stands. */
+interface Standing extends Pick<StationRow, 'place' | 'first'> {
+  readonly carrier: Carrier;
+  readonly motion: Motion;
+}
+
+function edgeRow(own: OwnEdge, k: number, standing: Standing, { machine, setUp, assemblies }: SetUpParts): EdgeRow {
+  const { place, carrier, motion } = standing;
   const isIt = (e: { pieceId: string; tipId: string }) => e.pieceId === own.piece && e.tipId === own.tip;
   const said = place.edges.find(isIt);
   const inAssembly = assemblies[place.assemblyId]?.edges.find(isIt);
@@ -54,31 +64,34 @@ function edgeRow(own: OwnEdge, k: number, place: Place, carrier: Carrier, motion
     asked: said?.sense ?? inAssembly?.sense,
     controlX: control.diameters ? 2 * atWork.X : atWork.X,
     indexError: indexError(atWork.Y, blank?.diameter || USUAL_DIAMETER),
-    ...(carrier.kind === 'swivel head' ? { swivel: swivelRow(own, place, carrier, spindle, atWork, machine) } : {}),
+    ...(carrier.kind === 'swivel head' ? { swivel: swivelRow({ own, spindle, atWork }, standing, carrier, machine) } : {}),
     ...(carrier.kind === 'slide' && carrier.reference ? { slide: slideGeometry(carrier.reference, atWork.X, USUAL_OVERLAP) } : {}),
   };
   return { ...row, checks: checkEdge(row, { saidSpindle: inAssembly?.spindle, place, carrier, machine }) };
 }
 
-/** What an edge leaves at an angle of its head, for the side that its corner is to cut at. */
-export const reliefsOfHead =
-  (own: Pick<OwnEdge, 'legs'>, place: Pick<Place, 'turnDeg'>, carrier: CarrierOf<'swivel head'>, spindle: SpindleSide, corner: EdgeAtWork['corner']) =>
-  (headDeg: number): EdgeAtWork['relief'] =>
-    reliefFor(own, machineFromGauge(carrier, { ...place, angleDeg: headDeg }), turningFrame(spindle, carrier.side, 0), corner);
-
-function swivelRow(
-  own: OwnEdge,
+/** What an edge leaves at an angle of its head, for the side that its corner is to cut at; `first`: the piece that stands in the head. */
+export function reliefsOfHead(
+  { own, spindle, atWork: { corner } }: Pick<EdgeRow, 'own' | 'spindle' | 'atWork'>,
   place: Place,
   carrier: CarrierOf<'swivel head'>,
-  spindle: SpindleSide,
-  { corner }: EdgeAtWork,
+  first: ComponentRecord | undefined,
+): (headDeg: number) => EdgeAtWork['relief'] {
+  const plane = turningFrame(spindle, carrier.side, 0);
+  return (headDeg) => reliefFor(own, machineFromGauge(carrier, { ...place, angleDeg: headDeg }, first), plane, corner);
+}
+
+function swivelRow(
+  edge: Pick<EdgeRow, 'own' | 'spindle' | 'atWork'>,
+  { place, first }: Standing,
+  carrier: CarrierOf<'swivel head'>,
   { control }: MachineRecord,
 ): SwivelRow {
   const angle = place.angleDeg ?? 0;
-  const reliefAt = reliefsOfHead(own, place, carrier, spindle, corner);
+  const { corner } = edge.atWork;
   return {
     angle,
     control: controlAngle(control.swivel, angle),
-    window: corner.x !== 0 && corner.z !== 0 ? swivelWindow(reliefAt, carrier.range, LEAST_RELIEF) : undefined,
+    window: corner.x !== 0 && corner.z !== 0 ? swivelWindow(reliefsOfHead(edge, place, carrier, first), carrier.range, LEAST_RELIEF) : undefined,
   };
 }

@@ -44,6 +44,7 @@ export const recipeSchema = z.object({
         kind: z.enum(COMPONENT_KINDS).default('other'),
         roles: z.record(z.string(), roleSchema).default({}),
         mount: markedSchema.nullable().default(null),
+        feet: z.array(markedSchema.extend({ id: z.string().min(1) })).default([]),
         seats: z.array(markedSchema.extend({ id: z.string().min(1) })).default([]),
         tips: z.array(tipSchema.partial({ origin: true, programmedPoint: true, name: true })).default([]),
         geometry: z
@@ -253,6 +254,7 @@ async function markComponent(kernel: Kernel, given: Marked['given'], bytes: Uint
     componentKind: given.kind,
     bodies: record.bodies.map((b) => ({ ...b, role: given.roles[b.id] ?? b.role })),
     mount: given.mount ? { id: 'mount', origin: typed, ...given.mount } : null,
+    ...(given.feet.length > 0 ? { feet: given.feet.map((f) => ({ ...f, origin: typed })) } : {}),
     seats: given.seats.map((s) => ({ ...s, origin: typed })),
     tips: given.tips.map((t) => ({ ...t, name: t.name ?? 'Tip', programmedPoint: t.programmedPoint ?? 'virtual tip', origin: t.origin ?? typed })),
   };

@@ -52,6 +52,8 @@ export const setUpFileSchema = z.object({
         station: placeSchema.shape.station,
         assembly: key,
         turn: placeSchema.shape.turnDeg.default(0),
+        /** What it stands on, by its name or id, where that is not its mount. */
+        foot: z.string().min(1).max(200).optional(),
         spindle: placeSchema.shape.spindle.default('main'),
         angle: placeSchema.shape.angleDeg,
         edges: z.array(placedEdgeSchema.omit({ pieceId: true, tipId: true }).extend({ piece: z.string().optional(), tip: z.string().min(1) })).default([]),
@@ -262,6 +264,12 @@ export function setUpOf(
       edges.push({ ...edge, pieceId: on.id, tipId: tip });
     }
     const { angle } = place;
+    const first = components[assembly.pieces[0]?.componentId ?? ''];
+    const foot = first?.feet?.find((f) => [f.id, f.name].some((n) => n.toLowerCase() === place.foot?.toLowerCase()));
+    if (place.foot !== undefined && !foot) {
+      const feet = first?.feet?.map((f) => f.name).join(', ');
+      return bad(`places.${i}.foot`, `${first?.name ?? assembly.name} has no foot ${place.foot} beside its mount${feet ? `; it has ${feet}` : ''}`);
+    }
     places.push({
       id: `place-${i + 1}`,
       carrierId: place.carrier,
@@ -270,6 +278,7 @@ export function setUpOf(
       turnDeg: place.turn,
       spindle: place.spindle,
       ...(angle === undefined ? {} : { angleDeg: angle }),
+      ...(foot ? { foot: foot.id } : {}),
       edges,
     });
   }

@@ -76,6 +76,8 @@ export const componentSchema = z.object({
   designation: nameSchema,
   pose: z.array(poseStepSchema),
   mount: connectionSchema.nullable(),
+  /** Other ways in which it stands on a carrier, as some blocks do. */
+  feet: z.array(connectionSchema).max(8).optional(),
   seats: z.array(connectionSchema),
   tips: z.array(tipSchema),
   /** How it is used, as far as somebody said it. */

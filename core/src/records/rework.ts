@@ -22,6 +22,7 @@ export function withUnitScale(record: ComponentRecord, unitScale: number): Compo
     ...record,
     source: { ...record.source, unitScale },
     mount: record.mount && connection(record.mount),
+    ...(record.feet ? { feet: record.feet.map(connection) } : {}),
     seats: record.seats.map(connection),
     tips: record.tips.map(tip),
     pose: record.pose.map(step),

@@ -29,6 +29,8 @@ export const placeSchema = z.object({
   assemblyId: idSchema,
   /** Which way round: degrees about the station's Z. */
   turnDeg: z.number().min(-360).max(360),
+  /** The foot of its first piece that it stands on, where that is not its mount. */
+  foot: idSchema.optional(),
   /** The spindle that it works at. */
   spindle: z.enum(SPINDLES),
   /** Of a swivel head, degrees of the head. */

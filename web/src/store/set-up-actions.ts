@@ -1,4 +1,4 @@
-import { newCarrier, SHIPPED_MACHINES } from '#core/carrier';
+import { fittingFoot, newCarrier, SHIPPED_MACHINES } from '#core/carrier';
 import { failed, type Result } from '#core/issues';
 import {
   type AnyRecord,
@@ -71,9 +71,19 @@ export function deleteSetUp(record: SetUpRecord): void {
   store.dispatch(recordsChanged(`Deleted ${record.name}`, { [record.id]: null }));
 }
 
+// What an assembly stands on in a carrier: the first of its feet that fits.
+function footIn({ machineId }: SetUpRecord, carrierId: string, assemblyId: string): Pick<Place, 'foot'> {
+  const assembly = records()[assemblyId];
+  const first = assembly?.kind === 'assembly' ? records()[assembly.pieces[0]?.componentId ?? ''] : undefined;
+  const carrier = machineOf(records(), machineId)?.carriers.find((c) => c.id === carrierId);
+  return (first?.kind === 'component' && carrier && fittingFoot(first, carrier.connection)) || {};
+}
+
 /** Puts an assembly into a station that is free. */
 export function loadStation(setUpId: string, at: Pick<Place, 'carrierId' | 'station' | 'assemblyId' | 'spindle'>, name: string): void {
-  changeSetUp(setUpId, `${name} into station ${at.station}`, (r) => ({ places: [...r.places, { id: newId(), turnDeg: 0, edges: [], ...at }] }));
+  changeSetUp(setUpId, `${name} into station ${at.station}`, (r) => ({
+    places: [...r.places, { id: newId(), turnDeg: 0, edges: [], ...at, ...footIn(r, at.carrierId, at.assemblyId) }],
+  }));
 }
 
 export function clearStation(setUpId: string, place: Place): void {
@@ -89,7 +99,13 @@ export function replaceStation(setUpId: string, { carrierId, station }: Place, t
   changeSetUp(setUpId, `${to.name} into station ${station}`, (r) => ({
     places: r.places.map((p) =>
       p.carrierId === carrierId && p.station === station
-        ? { ...p, assemblyId: to.id, edges: p.edges.filter((e) => to.pieces.some((piece) => piece.id === e.pieceId)) }
+        ? {
+            ...p,
+            foot: undefined,
+            ...footIn(r, carrierId, to.id),
+            assemblyId: to.id,
+            edges: p.edges.filter((e) => to.pieces.some((piece) => piece.id === e.pieceId)),
+          }
         : p,
     ),
   }));
@@ -122,10 +138,23 @@ export function loadMany(setUpId: string, carrier: Pick<Carrier, 'id' | 'station
   );
   const free = Array.from({ length: carrier.stations }, (_, i) => i + 1).filter((n) => !held.has(n));
   const loaded = assemblies.slice(0, free.length);
-  const places = loaded.map(
-    (a, i): Place => ({ id: newId(), carrierId: carrier.id, station: free[i], assemblyId: a.id, turnDeg: 0, spindle: 'main', edges: [] }),
-  );
-  changeSetUp(setUpId, label, (r) => ({ places: [...r.places, ...places] }));
+  changeSetUp(setUpId, label, (r) => ({
+    places: [
+      ...r.places,
+      ...loaded.map(
+        (a, i): Place => ({
+          id: newId(),
+          carrierId: carrier.id,
+          station: free[i],
+          assemblyId: a.id,
+          turnDeg: 0,
+          spindle: 'main',
+          edges: [],
+          ...footIn(r, carrier.id, a.id),
+        }),
+      ),
+    ],
+  }));
   return assemblies.length - loaded.length;
 }
 

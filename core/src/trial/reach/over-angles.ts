@@ -42,7 +42,7 @@ export function* reachOverAngles(parts: SetUpParts, job: TrialJob, placeId: stri
   const { carrier } = row ?? {};
   if (!row || !at || carrier?.kind !== 'swivel head' || !job.contour) return { angles: [], best: undefined };
   const room = headRoom(parts, row.place, carrier, at);
-  const reliefAt = reliefsOfHead(at.own, row.place, carrier, at.spindle, at.atWork.corner);
+  const reliefAt = reliefsOfHead(at, row.place, carrier, row.first);
   const reliefOf = (angle: number): number | undefined => {
     const relief = reliefAt(angle);
     return relief && Math.min(relief.face, relief.side);

@@ -72,11 +72,41 @@ export function setFaceColour(id: string, body: string, faces: readonly number[]
 
 // Connections and tips
 
+/** What joins a component to others: its mount and other feet towards the machine, seats towards the work. */
+export type Connecting = 'mount' | 'foot' | 'seat';
+
+/** Puts a connection where it was picked: a mount keeps the connection that it had. */
+export function placeConnection(id: string, what: Connecting, frame: Frame, guessed: ConnectionSize, origin: FactOrigin): void {
+  if (what === 'seat') addSeat(id, frame, guessed, origin);
+  else if (what === 'foot') addFoot(id, frame, guessed, origin);
+  else changeComponent(id, 'Mount picked', (r) => withMount(r, { id: 'mount', name: 'Mount', frame, connection: r.mount?.connection ?? guessed, origin }));
+}
+
+/** As which kind its frame is picked: its Z looks into the component, or out of it. */
+export const pickedAs = (what: Connecting): 'mount' | 'seat' => (what === 'seat' ? 'seat' : 'mount');
+
 /** Where X of a new connection leans to: the first tip. */
 export const radialHint = (tips: readonly Tip[]): Vec3 | undefined => tips[0]?.noseCentre;
 
 export function setMount(id: string, frame: Frame, connection: ConnectionSize, origin: FactOrigin): void {
   changeComponent(id, `Mount: ${sayConnection(connection)}`, (r) => withMount(r, { id: 'mount', name: 'Mount', frame, connection, origin }));
+}
+
+// Most often it is of the mount's kind.
+function addFoot(id: string, frame: Frame, guessed: ConnectionSize, origin: FactOrigin): void {
+  changeComponent(id, 'Another foot', ({ mount, feet = [] }) => ({
+    feet: [...feet, { id: newId(), name: `Foot ${feet.length + 2}`, frame, connection: mount?.connection ?? guessed, origin }],
+  }));
+}
+
+/** What stands on its mount stands on this one from now on, where nothing else is said; the mount before is one of the other feet. */
+export function footAsMount(id: string, footId: string): void {
+  changeComponent(id, 'Another foot as mount', (r) => {
+    const foot = r.feet?.find((f) => f.id === footId);
+    if (!foot || !r.mount) return {};
+    const before = { ...r.mount, id: newId(), name: 'Foot 1' };
+    return { ...withMount(r, { ...foot, id: 'mount', name: 'Mount' }), feet: [before, ...(r.feet ?? []).filter((f) => f.id !== footId)] };
+  });
 }
 
 export function addSeat(id: string, frame: Frame, connection: ConnectionSize, origin: FactOrigin): void {
@@ -96,16 +126,19 @@ export function addSeatsLike(id: string, seatId: string, how: 'mirrored' | { rea
   });
 }
 
-/** Changes the mount (seatId null) or a seat; a change by hand makes its origin "typed". */
+/** Changes the mount (seatId null), a seat or another foot; a change by hand makes its origin "typed". */
 export function editConnection(id: string, seatId: string | null, label: string, change: (c: Connection) => Partial<Connection>): void {
   const typed: FactOrigin = { from: 'typed', evidence: '' };
   const edit = (c: Connection): Connection => ({ ...c, origin: typed, ...change(c) });
-  changeComponent(id, label, (r) =>
-    seatId === null ? withMount(r, r.mount && edit(r.mount)) : { seats: r.seats.map((s) => (s.id === seatId ? edit(s) : s)) },
-  );
+  changeComponent(id, label, (r) => {
+    if (seatId === null) return withMount(r, r.mount && edit(r.mount));
+    const edited = (list: readonly Connection[]) => list.map((c) => (c.id === seatId ? edit(c) : c));
+    return { seats: edited(r.seats), ...(r.feet ? { feet: edited(r.feet) } : {}) };
+  });
 }
 
 export const removeMount = (id: string) => changeComponent(id, 'Removed the mount', (r) => withMount(r, null));
+export const removeFoot = (id: string, footId: string) => changeComponent(id, 'Removed a foot', (r) => ({ feet: r.feet?.filter((f) => f.id !== footId) }));
 export const removeSeat = (id: string, seatId: string) => changeComponent(id, 'Removed a seat', (r) => ({ seats: r.seats.filter((s) => s.id !== seatId) }));
 
 /** A tip at a nose circle; its corner points where the nose bulges. */

@@ -12,7 +12,7 @@ export const roomKeyOf = ({ machine, setUp, assemblies, components }: Omit<SetUp
     setUp.counterAt ?? null,
     setUp.places.map(({ edges, ...place }) => [place, edges.map((e) => [e.pieceId, e.tipId, e.spindle])]),
     Object.values(assemblies).map((a) => [a?.id, a?.pieces, a?.gaugeLine]),
-    Object.values(components).map((c) => [c?.id, c?.model.blob, c?.mount, c?.seats, c?.tips, c?.bodies.map((b) => b.role)]),
+    Object.values(components).map((c) => [c?.id, c?.model.blob, c?.mount, c?.feet, c?.seats, c?.tips, c?.bodies.map((b) => b.role)]),
   ]);
 
 /** How much room a set-up leaves, once it is known of what is shown now; undefined until then. */

@@ -1,14 +1,26 @@
 import { Button, Collapse, Group, Select } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { type ReactNode, useMemo, useState } from 'react';
 import { frameFromWorld, move, type Vec3 } from '#core/math';
 import type { Model } from '#core/mesh';
-import { COMPONENT_KINDS, type ComponentRecord, missingMarks, mountFrameOf, type Tip, virtualTipOf } from '#core/records';
+import { COMPONENT_KINDS, type ComponentRecord, type Connection, missingMarks, mountFrameOf, type Tip, virtualTipOf } from '#core/records';
 import type { FaceRef, Mistake, Reading } from '#core/reading';
 import { sayConnection } from '#core/standards';
 import { formatLength, type LengthUnit } from '#core/units';
 import { changeComponent } from '../../../app/store.ts';
 import { NumberField } from '../../../common/number-field.tsx';
-import { addSeat, addTypedTip, editTip, removeMount, removeSeat, removeTip, setMount, typedOrigin } from '../bench-actions.ts';
+import {
+  addSeat,
+  addTypedTip,
+  type Connecting,
+  editTip,
+  footAsMount,
+  removeFoot,
+  removeMount,
+  removeSeat,
+  removeTip,
+  setMount,
+  typedOrigin,
+} from '../bench-actions.ts';
 import { FactsEntry } from '../reading/facts-entry.tsx';
 import { ConnectionEditor } from '../marks/frame-editor.tsx';
 import { GeometryEntry } from '../geometry/geometry-entry.tsx';
@@ -26,7 +38,7 @@ import { WhenOpen } from '../../../ledger/when-open.tsx';
 import { OutlineEntry, SplitEntry, UnitEntry } from '../bodies/source-entry.tsx';
 
 /** What the next pick is for. */
-export type Arm = 'mount' | 'seat' | 'tip' | null;
+export type Arm = Connecting | 'tip' | null;
 
 interface LedgerProps {
   /** What was read and is still open. */
@@ -189,13 +201,13 @@ const fileFrame = { origin: origin0, z: [0, 0, 1] as Vec3, x: [1, 0, 0] as Vec3 
 
 function MountEntry(props: LedgerProps) {
   const { record, unit, arm, onArm } = props;
-  const [open, setOpen] = useState(false);
-  const { mount } = record;
+  const [open, setOpen] = useState<string | null>(null);
+  const { mount, feet = [] } = record;
   return (
     <LedgerEntry
       title="Mount"
       state={!mount ? 'missing' : props.mistakes.some((m) => m.at === 'mount') ? 'fail' : 'set'}
-      waits={!mount || props.mistakes.some((m) => m.at === 'mount') || arm === 'mount'}
+      waits={!mount || props.mistakes.some((m) => m.at === 'mount') || arm === 'mount' || arm === 'foot'}
       value={mount ? sayConnection(mount.connection) : 'none'}
       origin={mount?.origin}
       note={mount ? sayOrigin(mount.origin) : 'the connection towards the machine'}
@@ -216,17 +228,70 @@ function MountEntry(props: LedgerProps) {
             Type it
           </Button>
         )}
-        {mount && <EditToggle what="mount" open={open} onToggle={() => setOpen(!open)} />}
+        {mount && <EditToggle what="mount" open={open === 'mount'} onToggle={() => setOpen(open === 'mount' ? null : 'mount')} />}
         {mount && (
           <Button size="compact-xs" variant="subtle" color="gray" onClick={() => removeMount(record.id)}>
             Remove
           </Button>
         )}
       </Group>
-      <Collapse expanded={open && mount !== null}>
-        {mount && <ConnectionEditor componentId={record.id} seatId={null} connection={mount} pose={record.pose} unit={unit} />}
+      <Collapse expanded={open === 'mount' && mount !== null}>
+        {mount && <ConnectionEditor componentId={record.id} what="mount" connection={mount} pose={record.pose} unit={unit} />}
       </Collapse>
+      {feet.map((foot) => (
+        <SubConnection
+          key={foot.id}
+          what="foot"
+          {...{ record, unit, connection: foot }}
+          isOpen={open === foot.id}
+          onToggle={() => setOpen(open === foot.id ? null : foot.id)}
+          onRemove={() => removeFoot(record.id, foot.id)}
+        >
+          <Button size="compact-xs" variant="default" onClick={() => footAsMount(record.id, foot.id)}>
+            Make it the mount
+          </Button>
+        </SubConnection>
+      ))}
+      {mount && record.componentKind === 'station block' && (
+        <Group>
+          <ArmButton what="foot" arm={arm} onArm={onArm} label="Pick another foot" />
+        </Group>
+      )}
     </LedgerEntry>
+  );
+}
+
+interface SubProps {
+  readonly record: ComponentRecord;
+  readonly what: 'seat' | 'foot';
+  readonly connection: Connection;
+  readonly unit: LengthUnit;
+  readonly isOpen: boolean;
+  readonly onToggle: () => void;
+  readonly onRemove: () => void;
+  readonly children?: ReactNode;
+}
+
+// One of several connections of a component, a line that opens.
+function SubConnection({ record, what, connection, unit, isOpen, onToggle, onRemove, children }: SubProps) {
+  return (
+    <div className="ledger-sub">
+      <Group justify="space-between" wrap="nowrap" gap={4}>
+        <span className="sub-name">
+          {connection.name}: <span className="number">{sayConnection(connection.connection)}</span>
+        </span>
+        <Group gap={0} wrap="nowrap">
+          <EditToggle what={connection.name} open={isOpen} onToggle={onToggle} />
+          <Button size="compact-xs" variant="subtle" color="gray" aria-label={`Remove ${connection.name}`} onClick={onRemove}>
+            Remove
+          </Button>
+        </Group>
+      </Group>
+      <Collapse expanded={isOpen}>
+        <ConnectionEditor componentId={record.id} what={what} connection={connection} pose={record.pose} unit={unit} />
+        {children}
+      </Collapse>
+    </div>
   );
 }
 
@@ -243,22 +308,14 @@ function SeatsEntry(props: LedgerProps) {
       note="connections towards the work"
     >
       {record.seats.map((seat) => (
-        <div key={seat.id} className="ledger-sub">
-          <Group justify="space-between" wrap="nowrap" gap={4}>
-            <span className="sub-name">
-              {seat.name}: <span className="number">{sayConnection(seat.connection)}</span>
-            </span>
-            <Group gap={0} wrap="nowrap">
-              <EditToggle what={seat.name} open={open === seat.id} onToggle={() => setOpen(open === seat.id ? null : seat.id)} />
-              <Button size="compact-xs" variant="subtle" color="gray" aria-label={`Remove ${seat.name}`} onClick={() => removeSeat(record.id, seat.id)}>
-                Remove
-              </Button>
-            </Group>
-          </Group>
-          <Collapse expanded={open === seat.id}>
-            <ConnectionEditor componentId={record.id} seatId={seat.id} connection={seat} pose={record.pose} unit={unit} />
-          </Collapse>
-        </div>
+        <SubConnection
+          key={seat.id}
+          what="seat"
+          {...{ record, unit, connection: seat }}
+          isOpen={open === seat.id}
+          onToggle={() => setOpen(open === seat.id ? null : seat.id)}
+          onRemove={() => removeSeat(record.id, seat.id)}
+        />
       ))}
       {offerFor(props, 'seats')}
       <Group gap={6}>

@@ -9,7 +9,7 @@ import { NumberField } from '../../../common/number-field.tsx';
 import { WholeField } from '../../../common/whole-field.tsx';
 import { SizeField } from '../../../common/size-field.tsx';
 import { axisName, SIGNED_AXES } from './signed-axes.ts';
-import { addSeatsLike, editConnection } from '../bench-actions.ts';
+import { addSeatsLike, type Connecting, editConnection } from '../bench-actions.ts';
 
 // The standard is typed now; where the frame came from is still worth knowing.
 const typedOver = (origin: FactOrigin): FactOrigin =>
@@ -18,18 +18,19 @@ const typedOver = (origin: FactOrigin): FactOrigin =>
 /** Standard, size and frame of a connection, typed; coordinates are those of the stage. */
 export function ConnectionEditor({
   componentId,
-  seatId,
+  what,
   connection,
   pose,
   unit,
 }: {
   componentId: string;
-  seatId: string | null;
+  what: Connecting;
   connection: Connection;
   pose: readonly PoseStep[];
   unit: LengthUnit;
 }) {
   const posed: Motion = posedFromFile(pose);
+  const seatId = what === 'mount' ? null : connection.id;
   const onStage = moveFrame(posed, connection.frame);
   const label = seatId === null ? 'the mount' : connection.name;
   const setFrame = (frame: Frame, what: string) =>
@@ -42,7 +43,7 @@ export function ConnectionEditor({
     <div className="frame-editor">
       {seatId !== null && (
         <NameField
-          aria-label="Name of the seat"
+          aria-label={`Name of the ${what}`}
           value={connection.name}
           onCommit={(name) => editConnection(componentId, seatId, `Renamed ${label}`, (c) => ({ name, origin: c.origin }))}
         />
@@ -65,7 +66,7 @@ export function ConnectionEditor({
         />
         <SizeField label={`Size of ${label}`} standard={standard} size={size} onCommit={(s) => setConnection({ standard, size: s })} />
       </Group>
-      {seatId !== null && standard === 'cylindrical' && <Clamping {...{ componentId, seatId, connection, unit }} />}
+      {what === 'seat' && standard === 'cylindrical' && <Clamping {...{ componentId, seatId: connection.id, connection, unit }} />}
       <div className="triple">
         {(['X', 'Y', 'Z'] as const).map((name, k) => (
           <NumberField
@@ -118,7 +119,7 @@ export function ConnectionEditor({
           Turn X by -90°
         </Button>
       </Group>
-      {seatId !== null && <MoreSeats componentId={componentId} seatId={seatId} label={label} />}
+      {what === 'seat' && <MoreSeats componentId={componentId} seatId={connection.id} label={label} />}
     </div>
   );
 }

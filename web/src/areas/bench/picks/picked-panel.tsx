@@ -7,7 +7,7 @@ import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
 import { describePick } from '../../../scene/describe.ts';
 import { type PickRef, samePick } from '../../../scene/picks.ts';
-import { addSeat, addTip, alignTo, moveBy, radialHint, rotateAbout, setMount } from '../bench-actions.ts';
+import { addTip, alignTo, moveBy, pickedAs, placeConnection, radialHint, rotateAbout } from '../bench-actions.ts';
 import { BringTogether, FaceActions } from './picked-actions.tsx';
 import { directionsFrom, frameAt, nosesFrom, type Nose, pointsFrom } from './constructions.ts';
 import type { Arm } from '../ledger/ledger.tsx';
@@ -76,7 +76,7 @@ function PlaceChoice({ record, model, picks, setPicks, posed, axes, unit, arm, s
   const frame = useMemo(
     () =>
       arm !== null && arm !== 'tip' && point && along
-        ? frameAt(model, point.point, along.direction, arm, flip, radialHint(record.tips) ?? tidyAcross(along.direction))
+        ? frameAt(model, point.point, along.direction, pickedAs(arm), flip, radialHint(record.tips) ?? tidyAcross(along.direction))
         : undefined,
     [arm, point, along, model, flip, record.tips],
   );
@@ -124,12 +124,11 @@ function PlaceChoice({ record, model, picks, setPicks, posed, axes, unit, arm, s
           </Button>
         </Group>
       )}
-      {frame && (arm === 'mount' || arm === 'seat') && (
+      {frame && arm !== null && arm !== 'tip' && (
         <Button
           size="xs"
           onClick={() => {
-            if (arm === 'mount') setMount(id, frame, record.mount?.connection ?? guessConnection(model, picks), origin);
-            else addSeat(id, frame, guessConnection(model, picks), origin);
+            placeConnection(id, arm, frame, guessConnection(model, picks), origin);
             done();
           }}
         >

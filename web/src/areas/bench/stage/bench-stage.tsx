@@ -27,7 +27,7 @@ import { viewFrameOf } from '../../../scene/view.ts';
 import { useProfileEditing } from '../../../section/profile-editor.tsx';
 import { SectionStrip } from '../../../section/section-strip.tsx';
 import { useModels } from '../../../store/models.ts';
-import { addSeat, addTipFromPick, radialHint, setMount } from '../bench-actions.ts';
+import { addTipFromPick, pickedAs, placeConnection, radialHint } from '../bench-actions.ts';
 import { BodiesPanel } from '../bodies/bodies-panel.tsx';
 import { useDesignation } from '../reading/facts-entry.tsx';
 import { type Arm, Ledger } from '../ledger/ledger.tsx';
@@ -61,7 +61,7 @@ const PANEL_SHARE = 150;
 
 /** Stage, section strip and Ledger of one component. */
 export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, shown: wished, setShown }: BenchStageProps) {
-  const { id, pose, mount, seats, tips } = record;
+  const { id, pose, mount, feet, seats, tips } = record;
   const reading = useReading(record, model);
   const offers = useMemo(() => openOffers(record, reading ?? undefined), [record, reading]);
   const [preview, setPreview] = useState<Preview | null>(null);
@@ -107,6 +107,13 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
       ...(mount
         ? [{ key: 'mount', kind: 'mount' as const, frame: moveFrame(posed, mount.frame), label: `mount, ${sayConnection(mount.connection)}`, third }]
         : []),
+      ...(feet ?? []).map((f) => ({
+        key: f.id,
+        kind: 'mount' as const,
+        frame: moveFrame(posed, f.frame),
+        label: `${f.name}, ${sayConnection(f.connection)}`,
+        quiet: true,
+      })),
       ...seats.map((s) => ({
         key: s.id,
         kind: 'seat' as const,
@@ -126,7 +133,7 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
           ]
         : []),
     ],
-    [mount, seats, posed, offers, reading, seen, arm, third],
+    [mount, feet, seats, posed, offers, reading, seen, arm, third],
   );
   const { componentKind, bodies } = record;
   const mistakes = useMemo(
@@ -211,9 +218,9 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
         else setPicks(toggled);
         return;
       }
-      if (arm === 'mount' || arm === 'seat') {
+      if (arm) {
         const usable = framePicks(model, picks, ref);
-        const frame = frameFromPicks(model, usable, arm, radialHint(tips));
+        const frame = frameFromPicks(model, usable, pickedAs(arm), radialHint(tips));
         if (!frame) {
           // A corner, an edge or an axis alone is no frame yet: it is gathered.
           setPicks(toggled);
@@ -221,15 +228,14 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
         }
         const origin = { from: 'picked' as const, evidence: usable.map((p) => sayPick(model, p)).join(', ') };
         const connection = guessConnection(model, usable);
-        if (arm === 'mount') setMount(id, frame, mount?.connection ?? connection, origin);
-        else addSeat(id, frame, connection, origin);
+        placeConnection(id, arm, frame, connection, origin);
         setPicks([]);
         setArm(null);
         return;
       }
       setPicks(toggled);
     },
-    [arm, id, model, mount, picks, setArm, setPicks, tips],
+    [arm, id, model, picks, setArm, setPicks, tips],
   );
 
   const pickFaces = useCallback(
@@ -386,8 +392,8 @@ function useSimulationItems(record: ComponentRecord, source: readonly StageItem[
 
 function actionText(model: Model, pick: PickRef, picks: readonly PickRef[], arm: Arm): string {
   if (arm === 'tip') return noseFromPick(model, pick) ? 'click takes it as nose' : 'click gathers it for a nose';
-  if (arm === 'mount' || arm === 'seat') {
-    if (frameFromPicks(model, [pick], arm))
+  if (arm) {
+    if (frameFromPicks(model, [pick], pickedAs(arm)))
       return `click puts the ${arm} ${pick.kind === 'edge' ? 'at its centre' : picks.length > 0 ? 'where the axis meets it' : 'at its middle'}`;
     return axisOfPick(model, pick) ? `click takes it as the ${arm}’s axis; then pick the face where it ends` : 'click gathers it for a point';
   }
@@ -415,7 +421,7 @@ function previewOf(model: Model, pick: PickRef, picks: readonly PickRef[], arm: 
     const nose = noseFromPick(model, pick);
     return nose ? { nose: { name: 'nose', ...nose } } : null;
   }
-  const frame = frameFromPicks(model, framePicks(model, picks, pick), arm, radialHint(record.tips));
+  const frame = frameFromPicks(model, framePicks(model, picks, pick), pickedAs(arm), radialHint(record.tips));
   if (frame) return { frame };
   const point = pointOfPick(model, pick);
   return point ? { point } : null;

@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import { say } from '#core/issues';
+import { fittingFoot } from '#core/carrier';
 import type { AssemblyRecord, Carrier, SetRecord } from '#core/records';
 import { checkFit } from '#core/standards';
 import { selectComponentsById, useAppSelector } from '../../../app/store.ts';
@@ -17,8 +18,10 @@ export function useChoices(carrier: Carrier): Choice[] {
   return useMemo(() => {
     const all = Object.values(records).filter((r): r is AssemblyRecord => r.kind === 'assembly');
     const choices = all.map((assembly): Choice => {
-      const mount = components[assembly.pieces[0]?.componentId ?? '']?.mount;
+      const first = components[assembly.pieces[0]?.componentId ?? ''];
+      const mount = first?.mount;
       if (!mount) return { assembly, why: 'its first piece has no mount' };
+      if (fittingFoot(first, carrier.connection)) return { assembly, why: undefined };
       const fit = checkFit(mount.connection, carrier.connection);
       return { assembly, why: fit.ok ? undefined : fit.issues.map(say).join(' ') };
     });

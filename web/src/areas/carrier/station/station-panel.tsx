@@ -1,12 +1,24 @@
 import { Button, Group, Menu, SegmentedControl, Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { Link } from 'react-router';
-import { type Clearance, controlAngle, type EdgeRow, liesOfSeats, type SetUpParts, type SetUpTable, type StationRow, TURNS } from '#core/carrier';
+import {
+  type Clearance,
+  controlAngle,
+  type EdgeRow,
+  feetOf,
+  footOf,
+  liesOfSeats,
+  type SetUpParts,
+  type SetUpTable,
+  standingOn,
+  type StationRow,
+  TURNS,
+} from '#core/carrier';
 import { addScaled, yOf } from '#core/math';
 import { type Carrier, type ComponentRecord, type MachineRecord, type Place, type SetUpRecord, SPINDLES, worstOf } from '#core/records';
 import { sayConnection } from '#core/standards';
 import { formatAngleDeg, formatLength, type LengthUnit } from '#core/units';
-import { changeComponent, selectComponentsById, useAppSelector } from '../../../app/store.ts';
+import { changeComponent } from '../../../app/store.ts';
 import { showProblem } from '../../../app/notify.tsx';
 import { CheckList } from '../../../common/check-list.tsx';
 import { WholeField } from '../../../common/whole-field.tsx';
@@ -123,7 +135,7 @@ function EmptyStation({ setUp, carrier, station }: Props) {
 
 function Loaded({ setUp, machine, carrier, room, unit, row, parts, isLoading, onUse, onMoved, onSwing, onShow }: Props & { row: StationRow }) {
   const { place, assembly, edges, reach } = row;
-  const components = useAppSelector(selectComponentsById);
+  const feet = row.first ? feetOf(row.first) : [];
   const checks = checksOf(row, room);
   const state = worstOf(checks);
   const instead = useChoices(carrier).filter((c) => c.why === undefined && c.assembly.id !== assembly?.id);
@@ -178,6 +190,19 @@ function Loaded({ setUp, machine, carrier, room, unit, row, parts, isLoading, on
             onMoved(Number(v));
           }}
         />
+        {feet.length > 1 && (
+          <>
+            <span>stands on</span>
+            <Select
+              size="xs"
+              aria-label="Stands on"
+              allowDeselect={false}
+              data={feet.map((f) => ({ value: f.id, label: `${f.name || 'mount'}, ${sayConnection(f.connection)}` }))}
+              value={row.first ? footOf(row.first, place)?.id : null}
+              onChange={(v) => changePlace(setUp.id, place, 'Foot', { foot: v === feet[0].id ? undefined : (v ?? undefined) })}
+            />
+          </>
+        )}
         <span>turned by</span>
         <SegmentedControl
           size="xs"
@@ -238,15 +263,15 @@ function Loaded({ setUp, machine, carrier, room, unit, row, parts, isLoading, on
           </ul>
         </>
       )}
-      {assembly && <SeatMend component={components[assembly.pieces[0]?.componentId ?? '']} />}
+      {row.first && <SeatMend component={standingOn(row.first, place)} />}
       <CheckList checks={checks} />
     </section>
   );
 }
 
 // Seats that lie off the centre plane of their block, to be moved onto it.
-function SeatMend({ component }: { component: ComponentRecord | undefined }) {
-  if (component?.componentKind !== 'station block' || !component.mount) return null;
+function SeatMend({ component }: { component: ComponentRecord }) {
+  if (component.componentKind !== 'station block' || !component.mount) return null;
   const off = liesOfSeats(component).filter((s) => Math.abs(s.height) > 1e-6);
   const { frame } = component.mount;
   return off.map(({ id, name, height }) => (

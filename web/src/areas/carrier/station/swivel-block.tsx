@@ -53,7 +53,7 @@ export function SwivelBlock({ setUp, machine, carrier, row, parts, isLoading, on
       </div>
       {edge && at >= 0 && (
         <Suspense fallback={<div className="chart-wait" />}>
-          <SwivelChart edge={edge} place={place} carrier={carrier} angle={angle} room={room} onAngle={(v, isHeld) => (isHeld ? onSwing(v) : say(v))} />
+          <SwivelChart edge={edge} row={row} carrier={carrier} angle={angle} room={room} onAngle={(v, isHeld) => (isHeld ? onSwing(v) : say(v))} />
         </Suspense>
       )}
       <details>

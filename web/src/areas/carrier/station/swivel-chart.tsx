@@ -1,13 +1,23 @@
 import { useMemo, useRef } from 'react';
 import { CartesianGrid, Legend, Line, LineChart, ReferenceArea, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import { allowedAngles, anglesBetween, type EdgeRow, type HeadRoom, LEAST_RELIEF, reliefsOfHead, roomBetween, type SwivelWindow } from '#core/carrier';
+import {
+  allowedAngles,
+  anglesBetween,
+  type EdgeRow,
+  type HeadRoom,
+  LEAST_RELIEF,
+  reliefsOfHead,
+  roomBetween,
+  type StationRow,
+  type SwivelWindow,
+} from '#core/carrier';
 import { roundTo } from '#core/math';
-import type { CarrierOf, Place } from '#core/records';
+import type { CarrierOf } from '#core/records';
 import { formatAngleDeg } from '#core/units';
 
 interface Props {
   readonly edge: EdgeRow;
-  readonly place: Place;
+  readonly row: Pick<StationRow, 'place' | 'first'>;
   readonly carrier: CarrierOf<'swivel head'>;
   readonly angle: number;
   /** Undefined until it is worked out. */
@@ -20,19 +30,19 @@ interface Props {
 const SHOWN = 90;
 
 /** What an edge leaves on face and side over all angles of its head, and the room of what holds it; where all are enough is filled. A press, or dragging, takes the angle. */
-export default function SwivelChart({ edge, place, carrier, angle, room, onAngle }: Props) {
+export default function SwivelChart({ edge, row: { place, first }, carrier, angle, room, onAngle }: Props) {
   const { window } = edge.swivel ?? {};
   const allowed = useMemo(() => (room ? allowedAngles(window, room) : undefined), [window, room]);
   const held = useRef<number | null>(null);
   const data = useMemo(() => {
-    const reliefAt = reliefsOfHead(edge.own, place, carrier, edge.spindle, edge.atWork.corner);
+    const reliefAt = reliefsOfHead(edge, place, carrier, first);
     const [from, to] = carrier.range;
     return anglesBetween(from, to, 1).map((b) => {
       const r = reliefAt(b);
       const shown = (v: number | undefined) => (v !== undefined && Math.abs(v) <= SHOWN ? roundTo(v, 2) : null);
       return { angle: roundTo(b, 2), face: shown(r?.face), side: shown(r?.side), room: (room && roomBetween(room, b)) ?? null };
     });
-  }, [edge.own, edge.spindle, edge.atWork.corner, place, carrier, room]);
+  }, [edge, place, first, carrier, room]);
   const hold = (label: unknown) => {
     const taken = Number(label);
     if (label === undefined || label === null || !Number.isFinite(taken)) return;

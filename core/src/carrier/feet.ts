@@ -1,0 +1,32 @@
+import type { ComponentsById } from '#core/assembly';
+import { compose, frameFromWorld, invert, type Motion, translation } from '#core/math';
+import type { AssemblyRecord, ComponentRecord, Connection, Place } from '#core/records';
+import { checkFit, type ConnectionSize } from '#core/standards';
+
+/** The piece with which an assembly stands on a carrier. */
+export const firstPiece = (assembly: AssemblyRecord | undefined, components: ComponentsById): ComponentRecord | undefined =>
+  components[assembly?.pieces[0]?.componentId ?? ''];
+
+type Standing = Pick<ComponentRecord, 'mount' | 'feet'>;
+
+/** All that a component can stand on: its mount, and its other feet. */
+export const feetOf = ({ mount, feet = [] }: Standing): Connection[] => (mount ? [mount, ...feet] : []);
+
+/** The foot that a place says; its mount where it says none, or one that is not there any more. */
+export const footOf = (component: Standing, { foot }: Pick<Place, 'foot'>): Connection | null => component.feet?.find((f) => f.id === foot) ?? component.mount;
+
+/** A component as it stands on a foot: that one is its mount. */
+export const standingOn = <T extends Standing>(component: T, place: Pick<Place, 'foot'>): T => ({ ...component, mount: footOf(component, place) });
+
+/** foot-from-gauge of an assembly whose first piece stands on a foot: the gauge frame is that of its mount. */
+export function footFromGauge(first: Standing | undefined, place: Pick<Place, 'foot'>): Motion {
+  const foot = first && footOf(first, place);
+  if (!first?.mount || !foot || foot === first.mount) return translation([0, 0, 0]);
+  return compose(frameFromWorld(foot.frame), invert(frameFromWorld(first.mount.frame)));
+}
+
+/** What a component stands on in a connection: its mount where that fits, else the first of its other feet that does; undefined where none does. */
+export function fittingFoot(component: Standing, connection: ConnectionSize): Pick<Place, 'foot'> | undefined {
+  const fits = feetOf(component).find((f) => checkFit(f.connection, connection).ok);
+  return fits && (fits === component.mount ? {} : { foot: fits.id });
+}
