@@ -57,5 +57,5 @@ const edgeTable = (rows: readonly StationRow[]) =>
 const roomTable = (room: readonly Clearance[]) =>
   table(
     ['working', 'other', 'against', 'distance'],
-    room.map((c) => [String(c.working), c.other === 0 ? 'disc' : `${c.other} ${c.otherName}`, c.against, number(c.distance)]),
+    room.map((c) => [String(c.working), c.other === 0 ? c.otherName : `${c.other} ${c.otherName}`, c.against, number(c.distance)]),
   );

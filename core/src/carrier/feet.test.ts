@@ -2,7 +2,16 @@ import { expect, it } from '@jest/globals';
 import { type Kernel, loadKernel, readModelFile, writePlainStep } from '#core/kernel';
 import { type Motion, move, translation, turn, type Vec3 } from '#core/math';
 import type { Model } from '#core/mesh';
-import { type AssemblyRecord, type Carrier, type ComponentRecord, type Connection, readRecord, sampleComponent, type SetUpRecord, withUnitScale } from '#core/records';
+import {
+  type AssemblyRecord,
+  type Carrier,
+  type ComponentRecord,
+  type Connection,
+  readRecord,
+  sampleComponent,
+  type SetUpRecord,
+  withUnitScale,
+} from '#core/records';
 import { feetOf, fittingFoot, setUpTable, SHIPPED_MACHINES } from './index.ts';
 
 const [twin] = SHIPPED_MACHINES;

@@ -5,7 +5,7 @@ import { nearestTo, type Positions } from './clearance.ts';
 import { edgeAtWork } from './edge-at-work.ts';
 import { firstPiece } from './feet.ts';
 import { machineFromGauge, noseAt, toMachine, turningFrame } from './frames.ts';
-import { turnedBodies } from './room.ts';
+import { ownBodyOf, turnedBodies } from './room.ts';
 import { jawFront, workIn } from './spindle.ts';
 import type { EdgeRow, SetUpParts } from './rows.ts';
 import { anglesBetween, type SwivelWindow } from './swivel.ts';
@@ -47,7 +47,7 @@ export function headRoom(
   const assembly = assemblies[place.assemblyId];
   if (!spindle || at === undefined || !assembly) return { angles: [], clear: [] };
   const plane = turningFrame(spindleSide, carrier.side, at);
-  const own = carrier.side === 'above' ? 1 : -1;
+  const outward = carrier.side === 'above' ? 1 : -1;
   const front = jawFront(spindle);
   const blank = workIn(spindle, setUp.blanks[spindleSide]);
   const bodies = turnedBodies(machine, { ...setUp, blanks: { ...setUp.blanks, [spindleSide]: blank } }).filter((b) => b.spindle === spindleSide);
@@ -56,13 +56,15 @@ export function headRoom(
   );
   const roomAt = (angle: number): RoomAtAngle => {
     const motion = machineFromGauge(carrier, { ...place, angleDeg: angle }, firstPiece(assembly, parts.components));
+    const own = ownBodyOf(carrier, angle);
+    const carried = [...holding.map((h) => ({ mesh: h.body.mesh, motion: compose(motion, h.gaugeFromFile) })), ...(own ? [own] : [])];
     // Told of the nose's centre: where the corner points does not matter then.
     const nose = edgeAtWork({ ...edge, programmed: 'nose centre' }, motion, plane);
     const r = edge.noseRadius;
     const radius = inside ? blank.bore / 2 - r : blank.diameter / 2 + r;
     const along = (z: number) => toMachine(spindleSide, at, z - nose.Z);
-    const x = own * (radius - nose.X);
-    const y = carrier.travel.y ? own * -edgeAtWork(edge, motion, plane).Y : 0;
+    const x = outward * (radius - nose.X);
+    const y = carrier.travel.y ? outward * -edgeAtWork(edge, motion, plane).Y : 0;
     const still = along(front + BEFORE_JAWS + r);
     const ends = [along(front + r), along(front + blank.length + r)];
     let least: RoomAtAngle = { angle, distance: Infinity, against: '' };
@@ -71,8 +73,8 @@ export function headRoom(
       if (isWork && inside) continue;
       const z = isWork ? ([Math.min(...ends), Math.max(...ends)] as const) : ([still, still] as const);
       const positions: Positions = [[x, x], [y, y], z];
-      for (const { body: held, gaugeFromFile } of holding) {
-        const near = nearestTo(held.mesh, compose(motion, gaugeFromFile), body, positions, least.distance);
+      for (const held of carried) {
+        const near = nearestTo(held.mesh, held.motion, body, positions, least.distance);
         if (near) least = { angle, distance: near.distance, against: body.name };
       }
     }

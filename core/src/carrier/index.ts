@@ -28,7 +28,7 @@ export {
   checkSwing,
   type Clearance,
   clearances,
-  discOf,
+  ownBodyOf,
   type Room,
   roomOf,
   type SpindleBody,
@@ -39,7 +39,7 @@ export {
   workPositions,
 } from './room.ts';
 export { boltsThrough, footHoles, TURNS } from './bolts.ts';
-export { chuckLike, discLike, measuredFrom } from './measure-shapes.ts';
+export { chuckLike, discLike, headLike, measuredFrom } from './measure-shapes.ts';
 export { chuckShapes, type MachineShape } from './machine-shapes.ts';
 export { allowedAngles, type AllowedRange, headRoom, type HeadRoom, LEAST_ROOM, type RoomAtAngle, roomBetween } from './head-room.ts';
 export { type Jog, jogOf, parkedAt, type SaidPlace } from './jog.ts';

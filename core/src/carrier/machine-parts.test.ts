@@ -3,8 +3,9 @@ import fc from 'fast-check';
 import { isClosedMesh, meshBounds, meshVolume, validateMesh } from '#core/mesh';
 import { type CarrierOf, type Chuck, machineSchema, sampleComponent, type SetUpRecord } from '#core/records';
 import {
+  type Carried,
   chuckShapes,
-  discOf,
+  ownBodyOf,
   jogOf,
   liesOfSeats,
   newCarrier,
@@ -32,6 +33,8 @@ const setUp: SetUpRecord = {
   createdAt: '',
   changedAt: '',
 };
+
+const discOf = (carrier: CarrierOf<'turret'>) => ownBodyOf(carrier) as Carried;
 
 describe('what a machine is drawn with', () => {
   it('closed solids of the volumes that their sizes give', () => {

@@ -1,4 +1,4 @@
-import type { TriMesh } from '#core/mesh';
+import { joinMeshes, type TriMesh } from '#core/mesh';
 import { fillPolygon, withHoles } from '#core/outline';
 import type { Blank, CarrierOf, Chuck, MeasuredDisc } from '#core/records';
 
@@ -97,6 +97,19 @@ export function discMesh({ disc, mounting, faces, stations, side }: CarrierOf<'t
   // A flat's middle looks at the spindle axis.
   const first = (side === 'above' ? Math.PI : 0) + Math.PI / sides;
   return prism(disc.diameter / 2 / Math.cos(Math.PI / sides), 0, from, to, sides, first);
+}
+
+/** A swivel head in its seat's frame, behind the seat along Z: around the true one, never inside; undefined where nothing is said of it. */
+export function headMesh({ head }: CarrierOf<'swivel head'>): TriMesh | undefined {
+  if (!head) return undefined;
+  if (head.measured) return slabMesh(head.measured, 1, 1);
+  const around = 2 * Math.cos(Math.PI / ROUND);
+  const nose = Math.min(head.noseLength, head.length);
+  const steps = [
+    { radius: head.noseDiameter / around, from: -nose, to: 0 },
+    { radius: head.diameter / around, from: -head.length, to: -nose },
+  ].filter((s) => s.radius > 0 && s.to > s.from);
+  return steps.length > 0 ? joinMeshes(steps.map((s) => prism(s.radius, 0, s.from, s.to))) : undefined;
 }
 
 // Prisms in the machine: their Z looks along `z`, their X along `x`, each with or against the machine's own.

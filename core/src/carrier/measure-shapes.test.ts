@@ -3,9 +3,22 @@ import fc from 'fast-check';
 import { say } from '#core/issues';
 import { type FlatBooleans, type Kernel, loadFlatBooleans, loadKernel, type PlainSolid, readModelFile, writePlainStep } from '#core/kernel';
 import { compose, type Frame, type Motion, move, rotationAbout, translation, type Vec3 } from '#core/math';
-import { isClosedMesh, meshBounds, meshVolume, type Model, validateMesh } from '#core/mesh';
+import { isClosedMesh, meshBounds, meshVolume, moveMesh, type Model, validateMesh } from '#core/mesh';
 import { type CarrierOf, type Chuck, type ComponentRecord, readRecord, sampleComponent } from '#core/records';
-import { chuckLike, chuckShapes, discLike, discOf, measuredFrom, roomOf, SHIPPED_MACHINES, swings, turnedBodies } from './index.ts';
+import {
+  type Carried,
+  chuckLike,
+  chuckShapes,
+  discLike,
+  headLike,
+  measuredFrom,
+  nearestTo,
+  ownBodyOf,
+  roomOf,
+  SHIPPED_MACHINES,
+  swings,
+  turnedBodies,
+} from './index.ts';
 
 const [twin] = SHIPPED_MACHINES;
 const upper = twin.carriers[0] as CarrierOf<'turret'>;
@@ -46,6 +59,8 @@ function unwrapped<T>(r: { ok: true; value: T } | { ok: false; issues: readonly 
 const cylinder = (radius: number, height: number): PlainSolid => ({ kind: 'cylinder', radius, height });
 const box = (...size: [number, number, number]): PlainSolid => ({ kind: 'box', size });
 const measure = ({ record, model }: { record: ComponentRecord; model: Model }, of: Chuck = chuck) => unwrapped(chuckLike(of, record, model));
+
+const discOf = (carrier: CarrierOf<'turret'>) => ownBodyOf(carrier) as Carried;
 
 describe('a chuck as a component is', () => {
   // A flange behind the nose, a body of 80 and one of 60 before it, and a jaw that reaches from 10 to 70 about the axis, 20 wide, 25 high.
@@ -223,4 +238,73 @@ it('a set-up with a measured disc is told its room', async () => {
   } as const;
   const [swing] = roomOf({ stations: [] }, { machine, setUp: { ...setUp, places: [] }, assemblies: {}, components: {}, models: {} }).swings;
   expect(swing.radius).toBeCloseTo(120, 1);
+});
+
+describe('a swivel head', () => {
+  const millTurn = SHIPPED_MACHINES[2];
+  const own = millTurn.carriers[0] as CarrierOf<'swivel head'>;
+  const sizes = { noseDiameter: 100, noseLength: 60, diameter: 200, length: 300 };
+  const head: CarrierOf<'swivel head'> = { ...own, seat: 150, head: sizes };
+  const bounds = (carrier: CarrierOf<'swivel head'>, angle: number) => {
+    const body = ownBodyOf(carrier, angle);
+    if (!body) throw new Error('no head');
+    return meshBounds(moveMesh(body.motion, body.mesh)) as { min: Vec3; max: Vec3 };
+  };
+  it('stands behind its seat along the tool, upright and swung towards the chuck', () => {
+    // Upright above the axis its tool looks along -X: the seat is 150 below the centre, the head reaches 300 up from there.
+    const up = bounds(head, 0);
+    expect([up.min[0], up.max[0]].map((v) => Math.round(v * 1e6) / 1e6)).toEqual([-150, 150]);
+    // Round, never inside: as wide as it is and no more than a tenth of a millimetre wider.
+    for (const k of [1, 2]) {
+      expect(up.max[k]).toBeGreaterThanOrEqual(100 - 1e-9);
+      expect(up.max[k]).toBeLessThan(100.1);
+    }
+    // At 90 degrees it looks at the main chuck, along -Z.
+    const swung = bounds(head, 90);
+    expect([swung.min[2], swung.max[2]].map((v) => Math.round(v * 1e6) / 1e6)).toEqual([-150, 150]);
+    expect(meshVolume(ownBodyOf(head)?.mesh ?? { positions: new Float64Array(0), triangles: new Uint32Array(0) })).toBeCloseTo(
+      Math.PI * (50 ** 2 * 60 + 100 ** 2 * 240),
+      -4,
+    );
+    expect(ownBodyOf({ ...head, head: undefined })).toBeUndefined();
+  });
+  it('is as far from the work as its nose and its housing are by hand', () => {
+    const body = ownBodyOf(head, 90) as Carried;
+    const turned = { name: 'work', radius: 20, from: 0, to: 100 };
+    const near = (x: number, z: number) =>
+      nearestTo(
+        body.mesh,
+        body.motion,
+        turned,
+        [
+          [x, x],
+          [0, 0],
+          [z, z],
+        ],
+        1000,
+      )?.distance ?? NaN;
+    // It lies along the work, its nose 5 beside it; or its face 12 before the work's end.
+    expect(near(75, 150 + 50)).toBeCloseTo(5, 1);
+    expect(near(0, 150 + 112)).toBeCloseTo(12, 1);
+    // Behind the nose it is wider by 50.
+    expect(near(130, 150 - 60)).toBeCloseTo(10, 1);
+  });
+  it('is measured of a component whose mount lies in its seat', async () => {
+    const { record, model } = await componentOf([
+      [box(80, 120, 200), [-40, -60, -200]],
+      [cylinder(30, 40), [0, 0, -40]],
+    ]);
+    const like = unwrapped(headLike(record, model, flat));
+    expect(like.length).toBeCloseTo(200, 3);
+    const measured = ownBodyOf({ ...head, head: like }, 0) as Carried;
+    expect(meshVolume(measured.mesh)).toBeCloseTo(80 * 120 * 200, -3);
+    const up = bounds({ ...head, head: like }, 0);
+    expect([up.min[0], up.max[0], up.max[1]]).toEqual([expect.closeTo(-150, 4), expect.closeTo(50, 4), expect.closeTo(60, 4)]);
+    const machine = { ...millTurn, carriers: [{ ...head, head: like }] };
+    const read = readRecord(JSON.parse(JSON.stringify(machine)), 'machine.json');
+    expect(read.ok && read.value).toEqual(machine);
+    // What lies before the seat only is no head.
+    const before = await componentOf([[box(10, 10, 10), [0, 0, 5]]]);
+    expect(headLike(before.record, before.model, flat).ok).toBe(false);
+  });
 });

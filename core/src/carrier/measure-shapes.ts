@@ -43,6 +43,18 @@ export function discLike(component: ComponentRecord, model: Model, flat: FlatBoo
   });
 }
 
+/** A swivel head with the shape of a component, whose mount lies in the seat, Z towards the tool and X as the tool's own. */
+export function headLike(component: ComponentRecord, model: Model, flat: FlatBooleans): Result<NonNullable<CarrierOf<'swivel head'>['head']>> {
+  const { mount } = component;
+  if (!mount) return failed('machine.no-mount', { name: component.name });
+  const meshes = meshesOf(component, model);
+  const steps = stepsAbout(meshes, mount.frame);
+  const slabs = slabsAlong(meshes, mount.frame, flat);
+  if (slabs.length === 0 || slabs[0].from >= 0) return failed('machine.no-body', { name: component.name });
+  const diameter = widthOf(steps);
+  return done({ noseDiameter: diameter, noseLength: 0, diameter, length: roundTo(-slabs[0].from, 3), measured: { ...measuredOf(component), slabs } });
+}
+
 // mm. What a step may stand out over what it holds.
 const COARSE = 0.25;
 const MOST_STEPS = 60;

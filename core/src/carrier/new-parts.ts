@@ -35,7 +35,15 @@ export function newCarrier(kind: Carrier['kind'], id: string, name: string): Car
         reference: null,
       };
     case 'swivel head':
-      return { ...usual, kind, connection: { standard: 'PSC', size: 50 }, stations: 20, seat: 160, range: [-100, 100] };
+      return {
+        ...usual,
+        kind,
+        connection: { standard: 'PSC', size: 50 },
+        stations: 20,
+        seat: 160,
+        head: { noseDiameter: 110, noseLength: 80, diameter: 200, length: 380 },
+        range: [-100, 100],
+      };
   }
 }
 

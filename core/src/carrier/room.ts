@@ -1,10 +1,10 @@
 import { placeBodies } from '#core/assembly';
-import { compose, type Motion, roundTo, translation, type Vec3 } from '#core/math';
+import { compose, type Motion, roundTo, translation, type Vec3, worldFromFrame } from '#core/math';
 import type { TriMesh } from '#core/mesh';
-import { check, type Check, type CarrierOf, type MachineRecord, type SetUpRecord, SPINDLES, type SpindleSide } from '#core/records';
+import { type Carrier, check, type Check, type MachineRecord, type SetUpRecord, SPINDLES, type SpindleSide } from '#core/records';
 import { type Nearest, nearestTo, type Positions, type Turned } from './clearance.ts';
-import { indexAxisOf, noseAt, stationMotion, toMachine } from './frames.ts';
-import { chuckSteps, discMesh } from './machine-shapes.ts';
+import { indexAxisOf, noseAt, seatAtWork, stationMotion, toMachine } from './frames.ts';
+import { chuckSteps, discMesh, headMesh } from './machine-shapes.ts';
 import { jawFront, workIn } from './spindle.ts';
 import type { SetUpParts, SetUpTable, StationRow } from './rows.ts';
 
@@ -12,7 +12,7 @@ import type { SetUpParts, SetUpTable, StationRow } from './rows.ts';
 export interface Clearance {
   readonly carrier: string;
   readonly working: number;
-  /** The station of the other one; 0 is the disc. The working one itself is told against the other spindle. */
+  /** The station of the other one; 0 is the disc or the head itself. The working one itself is told against the other spindle. */
   readonly other: number;
   readonly otherName: string;
   readonly against: string;
@@ -182,7 +182,8 @@ function carriedBy(working: StationRow, held: ReadonlyMap<StationRow, readonly C
     const moved = isOther ? stationMotion(carrier, row.place.station, working.place.station) : undefined;
     return moved ? bodies.map((b): Carried => ({ ...b, motion: compose(moved, b.motion) })) : [];
   });
-  return carrier.kind === 'turret' ? [...all, discOf(carrier)] : all;
+  const own = ownBodyOf(carrier, working.place.angleDeg);
+  return own ? [...all, own] : all;
 }
 
 // The bodies of a station's assembly where they stand at work.
@@ -202,24 +203,19 @@ const bodiesAt = ({ assembly, motion, place }: StationRow, { components, models 
       }))
     : [];
 
-const discs = new WeakMap<CarrierOf<'turret'>, TriMesh>();
+const ownMeshes = new WeakMap<Carrier, TriMesh | undefined>();
 
-/** A turret's disc about the index axis, in the machine with the reference in its origin: around the true one, never inside. */
-export function discOf(carrier: CarrierOf<'turret'>): Carried {
-  const mesh = discs.get(carrier) ?? discMesh(carrier);
-  discs.set(carrier, mesh);
-  return {
-    station: 0,
-    name: 'disc',
-    body: 'disc',
-    bodyId: '',
-    placeId: '',
-    cuts: false,
-    piece: '',
-    component: 'disc',
-    mesh,
-    motion: translation(indexAxisOf(carrier)),
-  };
+/**
+ * What a carrier itself is, in the machine with its reference in the origin: a turret's disc about the index axis, a swivel head as it stands at an angle. Around
+ * the true one, never inside; undefined where nothing is said of it.
+ */
+export function ownBodyOf(carrier: Carrier, angleDeg = 0): Carried | undefined {
+  if (carrier.kind === 'slide') return undefined;
+  if (!ownMeshes.has(carrier)) ownMeshes.set(carrier, carrier.kind === 'turret' ? discMesh(carrier) : headMesh(carrier));
+  const mesh = ownMeshes.get(carrier);
+  const name = carrier.kind === 'turret' ? 'disc' : 'head';
+  const motion = carrier.kind === 'turret' ? translation(indexAxisOf(carrier)) : worldFromFrame(seatAtWork(carrier, angleDeg));
+  return mesh && { station: 0, name, body: name, bodyId: '', placeId: '', cuts: false, piece: '', component: name, mesh, motion };
 }
 
 /** What each turret sweeps when it is indexed, and from where on it clears what stands at the spindles, whatever its Z; `clear`: mm that are to stay. */
@@ -279,7 +275,7 @@ export const checkRoom = ({ place }: Pick<StationRow, 'place'>, room: readonly C
   room
     .filter((c) => c.carrier === place.carrierId && c.working === place.station && c.distance === 0)
     .map(({ other, otherName, against }) => {
-      const who = other === 0 ? 'the disc' : other === place.station ? 'its other side' : `${otherName} at station ${other}`;
+      const who = other === 0 ? `the ${otherName}` : other === place.station ? 'its other side' : `${otherName} at station ${other}`;
       return check('room', 'fail', `While station ${place.station} works, ${who} touches the ${against}.`, { value: 0 });
     });
 

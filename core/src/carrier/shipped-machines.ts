@@ -140,6 +140,7 @@ export const SHIPPED_MACHINES: readonly MachineRecord[] = [
         stations: 40,
         driven: 'all',
         seat: 190,
+        head: { noseDiameter: 130, noseLength: 90, diameter: 220, length: 420 },
         range: [-120, 120],
       },
       {

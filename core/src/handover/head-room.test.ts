@@ -11,12 +11,14 @@ const demo = join(import.meta.dirname, '../../../demo');
 const millTurn = SHIPPED_MACHINES[2];
 const head = { ...millTurn.carriers[0], connection: { standard: 'square', size: '25x25' } } as CarrierOf<'swivel head'>;
 
-async function withHead(words: string): Promise<SetUpParts> {
+const bulky: typeof head = { ...head, head: { noseDiameter: 130, noseLength: 10, diameter: 900, length: 400 } };
+
+async function withHead(words: string, carrier = head, long = 80): Promise<SetUpParts> {
   const file = {
-    machine: { ...millTurn, carriers: [head] },
+    machine: { ...millTurn, carriers: [carrier] },
     assemblies: [{ key: 'a', words }],
     places: [{ carrier: head.id, station: 1, assembly: 'a' }],
-    blanks: { main: { diameter: 90, bore: 0, length: 80 }, counter: null },
+    blanks: { main: { diameter: 90, bore: 0, length: long }, counter: null },
   };
   const read = await cookSetUp(await loadKernel(), JSON.stringify(file), 'head.json', (name) => readFileSync(join(demo, name)), { now: '' });
   if (!read.ok) throw new Error(JSON.stringify(read.issues));
@@ -41,20 +43,39 @@ function spread({ positions: p, triangles: t }: TriMesh, step: number): number[]
   return points;
 }
 
+/** Points of cylinders about Z behind the origin, one behind the other. */
+function round(steps: readonly { radius: number; from: number; to: number }[]): number[][] {
+  return steps.flatMap(({ radius, from, to }) =>
+    Array.from({ length: 480 }, (_, k) => (k * Math.PI) / 240).flatMap((a) =>
+      Array.from({ length: from === to ? 1 : 11 }, (_, i) => [radius * Math.cos(a), radius * Math.sin(a), from + ((to - from) * i) / 10]),
+    ),
+  );
+}
+
 describe('the room of a tool in a swivel head', () => {
-  it('is what corners of its holder leave to chuck, jaws and work, found in another way', async () => {
-    const parts = await withHead('DVJNR 2525 M16');
+  it.each([
+    ['its holder leaves', head, 80],
+    ['its holder and a wide head leave', bulky, 400],
+  ])('is what corners of %s to chuck, jaws and work, found in another way', async (_, carrier, long) => {
+    const parts = await withHead('DVJNR 2525 M16', carrier, long);
     const [row] = setUpTable(parts).stations;
     const [edge] = row.edges;
     const { own } = edge;
-    const room = headRoom(parts, row.place, head, edge);
+    const room = headRoom(parts, row.place, carrier, edge);
     const { chuck } = millTurn.spindles.main;
     const front = chuck.length + chuck.jawHeight;
     // By hand: the tool's own Z turns from -X towards -Z, its own X from -Z towards +X; the seat is 190 out of the swivel centre.
     const { model, component } = { model: parts.models['a/component'], component: parts.components['a/component'] };
     const holder = model?.bodies.filter((b) => component?.bodies.find((e) => e.id === b.id)?.role !== 'cutting') ?? [];
     expect(holder.length).toBeGreaterThan(0);
-    const points = holder.flatMap(({ mesh }) => spread(mesh, 3));
+    const { noseDiameter, noseLength, diameter, length } = carrier.head ?? { noseDiameter: 0, noseLength: 0, diameter: 0, length: 0 };
+    const housing = round([
+      { radius: noseDiameter / 2, from: -noseLength, to: 0 },
+      { radius: diameter / 2, from: -length, to: -noseLength },
+      // The face of the housing.
+      ...Array.from({ length: 60 }, (_, k) => ({ radius: (diameter / 2) * (k / 60), from: -noseLength, to: -noseLength })),
+    ]);
+    const points = [...holder.flatMap(({ mesh }) => spread(mesh, 3)), ...housing];
     const leastAt = (deg: number): number => {
       const [c, s] = [Math.cos((deg * Math.PI) / 180), Math.sin((deg * Math.PI) / 180)];
       const place = (x: number, z: number) => [-c * (z + 190) + s * x, -s * (z + 190) - c * x];
@@ -67,8 +88,8 @@ describe('the room of a tool in a swivel head', () => {
         // Chuck and jaws, with the edge 2 before the jaws; then the work, with the edge anywhere along it.
         const atJaws = z - nz + front + 2 + r;
         least = Math.min(least, Math.hypot(Math.max(0, across - chuck.diameter / 2), Math.max(0, atJaws - front)));
-        const [low, high] = [z - nz + front + r, z - nz + front + 80 + r];
-        const along = Math.max(0, front - chuck.jawStep - high, low - (front + 80));
+        const [low, high] = [z - nz + front + r, z - nz + front + long + r];
+        const along = Math.max(0, front - chuck.jawStep - high, low - (front + long));
         least = Math.min(least, Math.hypot(Math.max(0, across - 45), along));
       }
       return least;
@@ -84,6 +105,10 @@ describe('the room of a tool in a swivel head', () => {
       expect(distance).toBeLessThanOrEqual(leastAt(angle) + 1.1e-3);
       if (distance > 1) expect(leastAt(angle) - distance).toBeLessThan(0.3);
     }
+    // The wide head is in the way where the slim one is not.
+    const slim = headRoom({ ...parts, machine: { ...parts.machine, carriers: [head] } }, row.place, head, edge);
+    const width = (r: typeof room) => r.clear.reduce((sum, [from, to]) => sum + to - from, 0);
+    if (carrier === bulky) expect(width(room)).toBeLessThan(width(slim) - 5);
     const { ranges, best } = allowedAngles(row.edges[0].swivel?.window, room);
     for (const { from, to } of ranges) expect(from).toBeLessThanOrEqual(to);
     if (best !== undefined) expect(ranges.some((r) => best >= r.from && best <= r.to)).toBe(true);

@@ -132,6 +132,8 @@ export const carrierSchema = z.discriminatedUnion('kind', [
     kind: z.literal('swivel head'),
     /** From the swivel centre to the seat, along the tool axis. */
     seat: size,
+    /** What the seat sits in, behind it along the tool axis: a nose and the housing behind that, round; `length` is that of both. */
+    head: z.object({ noseDiameter: size, noseLength: size, diameter: size, length: size, measured: measuredDiscSchema.optional() }).optional(),
     /** Degrees of the head: 0 upright, pointing at the spindle axis; 90 towards the main chuck. */
     range: rangeOf(z.number().min(-360).max(360)),
   }),
@@ -187,10 +189,14 @@ export function machineWithIds(machine: MachineRecord, idOf: (id: string) => str
     shape.measured ? { ...shape, measured: { ...shape.measured, component: idOf(shape.measured.component) } } : shape;
   const chucked = <T extends { readonly chuck: Chuck }>(spindle: T): T => ({ ...spindle, chuck: renamed(spindle.chuck) });
   const { main, counter } = machine.spindles;
+  const renamedOn = (c: Carrier): Carrier => {
+    if (c.kind === 'turret') return { ...c, disc: renamed(c.disc) };
+    return c.kind === 'swivel head' && c.head ? { ...c, head: renamed(c.head) } : c;
+  };
   return {
     ...machine,
     spindles: { main: chucked(main), counter: counter && chucked(counter) },
-    carriers: machine.carriers.map((c) => (c.kind === 'turret' ? { ...c, disc: renamed(c.disc) } : c)),
+    carriers: machine.carriers.map(renamedOn),
   };
 }
 

@@ -45,6 +45,25 @@ export async function shapeDisc(machineId: string, carrier: CarrierOf<'turret'>,
   if (disc && now?.kind === 'turret') changeCarrier(machineId, now, `Disc as ${component.name}`, { disc });
 }
 
+/** A head of which nothing is said. */
+export const NO_HEAD: NonNullable<CarrierOf<'swivel head'>['head']> = { noseDiameter: 0, noseLength: 0, diameter: 0, length: 0 };
+
+/** Gives a swivel head the shape of a component, or again that of its sizes, as one step. */
+export async function shapeHead(machineId: string, carrier: CarrierOf<'swivel head'>, component: ComponentRecord | undefined): Promise<void> {
+  if (!component) {
+    const { measured: _, ...sizes } = carrier.head ?? NO_HEAD;
+    changeCarrier(machineId, carrier, 'Head by its sizes', { head: sizes });
+    return;
+  }
+  const head = await runShown<NonNullable<CarrierOf<'swivel head'>['head']>>(
+    `Measuring ${component.name}`,
+    { job: `measuring ${component.name}`, limitSeconds: 120 },
+    async (remote) => remote.headLike(component, await sentFor(remote, component)),
+  );
+  const now = machineOf(store.getState().library.records, machineId)?.carriers.find((c) => c.id === carrier.id);
+  if (head && now?.kind === 'swivel head') changeCarrier(machineId, now, `Head as ${component.name}`, { head });
+}
+
 /** Says the bolts of a carrier's seats; undefined: nothing is known of them. */
 export function changeBolts(machineId: string, carrier: Carrier, bolts: Carrier['bolts']): void {
   changeMachine(machineId, `Bolts of the ${carrier.name}`, (m) => ({

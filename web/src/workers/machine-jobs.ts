@@ -1,6 +1,6 @@
 // What is asked of a worker about machines, set-ups and trials. Models that are not held come with a question, encoded, by their hash.
 import booleansUrl from 'manifold-3d/manifold.wasm?url';
-import { chuckLike, discLike, headRoom, type HeadRoom, type Room, roomOf, type SetUpParts, setUpTable } from '#core/carrier';
+import { chuckLike, discLike, headLike, headRoom, type HeadRoom, type Room, roomOf, type SetUpParts, setUpTable } from '#core/carrier';
 import { done, type Result } from '#core/issues';
 import { loadFlatBooleans } from '#core/kernel';
 import type { FlatPoint } from '#core/outline';
@@ -43,6 +43,12 @@ export const machineJobs = {
   async discLike(component: ComponentRecord, sent: Readonly<Record<string, Uint8Array>>): Promise<JobAnswer<CarrierOf<'turret'>['disc']>> {
     const models = modelsOf([component], sent);
     return models.ok ? discLike(component, models.value[component.id], await loadFlatBooleans({ booleansUrl })) : models;
+  },
+
+  /** A swivel head with the shape of a component. */
+  async headLike(component: ComponentRecord, sent: Readonly<Record<string, Uint8Array>>): Promise<JobAnswer<NonNullable<CarrierOf<'swivel head'>['head']>>> {
+    const models = modelsOf([component], sent);
+    return models.ok ? headLike(component, models.value[component.id], await loadFlatBooleans({ booleansUrl })) : models;
   },
 
   /** How much room a set-up leaves. */

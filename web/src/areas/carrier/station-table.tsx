@@ -27,7 +27,7 @@ const HEADS: readonly [text: string, title: string, isNumber?: boolean][] = [
   ['X', 'of the programmed point about the reference of the carrier, as the control tells it', true],
   ['Z', 'of the programmed point about the reference of the carrier, in the unit of the control', true],
   ['past the axis', 'how far the point gets beyond the spindle axis', true],
-  ['room', 'the least distance of its neighbours, the disc and its own other side to chuck, jaws and work, wherever it works', true],
+  ['room', 'the least distance of its neighbours, the disc or head and its own other side to chuck, jaws and work, wherever it works', true],
 ];
 
 /** Every station of a carrier with its edges: what the control is to be told, and what is wrong. */
@@ -123,7 +123,7 @@ function rowsOf(row: StationRow, isChosen: boolean, room: Props['room'], [unit, 
             <td
               rowSpan={count}
               className={`number ${least && least.distance === 0 ? 'fail' : ''}`}
-              title={least && `${least.other === 0 ? 'disc' : `${least.otherName}, station ${least.other},`} to the ${least.against}`}
+              title={least && `${least.other === 0 ? least.otherName : `${least.otherName}, station ${least.other},`} to the ${least.against}`}
             >
               {least ? formatLength(least.distance, unit) : room ? '–' : '…'}
             </td>

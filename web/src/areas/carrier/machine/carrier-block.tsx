@@ -1,10 +1,11 @@
 import { SegmentedControl, Select } from '@mantine/core';
-import { type Carrier, type MachineRecord, SPINDLES } from '#core/records';
+import { type Carrier, type CarrierOf, type MachineRecord, SPINDLES } from '#core/records';
 import { CONNECTION_STANDARDS, sayConnection, USUAL_SIZES } from '#core/standards';
 import type { LengthUnit } from '#core/units';
+import { countOf } from '../../../common/count-of.ts';
 import { NumberField } from '../../../common/number-field.tsx';
 import { WholeField } from '../../../common/whole-field.tsx';
-import { shapeDisc } from '../../../store/machine-shapes.ts';
+import { NO_HEAD, shapeDisc, shapeHead } from '../../../store/machine-shapes.ts';
 import { changeCarrier, changeMachine } from '../../../store/set-up-actions.ts';
 import { BoltsBlock } from './bolts-block.tsx';
 import { ShapeChoice } from './shape-choice.tsx';
@@ -33,8 +34,8 @@ export function CarrierBlock({ machine, carrier, unit }: { machine: MachineRecor
         </button>
       )}
       <p className="soft">
-        {carrier.kind}, {carrier.stations} stations{carrier.kind === 'turret' ? ` on its ${carrier.mounting}` : ''}, {carrier.side} the axis, takes{' '}
-        {sayConnection(connection)}
+        {carrier.kind}, {countOf(carrier.stations, 'station')}
+        {carrier.kind === 'turret' ? ` on its ${carrier.mounting}` : ''}, {carrier.side} the axis, takes {sayConnection(connection)}
       </p>
       <details>
         <summary>Stations and travel</summary>
@@ -45,6 +46,14 @@ export function CarrierBlock({ machine, carrier, unit }: { machine: MachineRecor
             measured={carrier.disc.measured}
             howMounted="on the index axis in the plane of the seats, Z towards the spindle that it faces, X towards the spindle axis"
             onChoose={(c) => void shapeDisc(machine.id, carrier, c)}
+          />
+        )}
+        {carrier.kind === 'swivel head' && (
+          <ShapeChoice
+            of={`head of the ${carrier.name}`}
+            measured={carrier.head?.measured}
+            howMounted="in the seat, Z towards the tool, X as the tool’s own"
+            onChoose={(c) => void shapeHead(machine.id, carrier, c)}
           />
         )}
         <div className="edge-numbers three">
@@ -138,6 +147,7 @@ export function CarrierBlock({ machine, carrier, unit }: { machine: MachineRecor
                 value={carrier.seat}
                 onCommit={(v) => change('Seat', { seat: v })}
               />
+              {!carrier.head?.measured && <HeadSizes carrier={carrier} unit={unit} onChange={(head) => change('Head', { head })} />}
               <NumberField
                 kind="angle"
                 label="swivels from"
@@ -242,4 +252,20 @@ function CarrierShape({ carrier, change }: { carrier: Carrier; change: (label: s
       )}
     </div>
   );
+}
+
+const HEAD_SIZES = [
+  ['nose across', 'noseDiameter'],
+  ['nose length', 'noseLength'],
+  ['head across', 'diameter'],
+  ['head length', 'length'],
+] as const;
+type Head = NonNullable<CarrierOf<'swivel head'>['head']>;
+
+// A head by its sizes, behind the seat; 0 is none.
+function HeadSizes({ carrier, unit, onChange }: { carrier: CarrierOf<'swivel head'>; unit: LengthUnit; onChange: (head: Head) => void }) {
+  const head: Head = carrier.head ?? NO_HEAD;
+  return HEAD_SIZES.map(([label, key]) => (
+    <NumberField key={key} kind="length" unit={unit} label={label} min={0} max={3000} value={head[key]} onCommit={(v) => onChange({ ...head, [key]: v })} />
+  ));
 }

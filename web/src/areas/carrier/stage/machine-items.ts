@@ -1,5 +1,5 @@
 import { placePieces } from '#core/assembly';
-import { chuckShapes, discOf, type MachineShape, noseAt, parkedAt, type SetUpParts, stationMotion, type StationRow, turningFrame } from '#core/carrier';
+import { chuckShapes, type MachineShape, noseAt, ownBodyOf, parkedAt, type SetUpParts, stationMotion, type StationRow, turningFrame } from '#core/carrier';
 import { compose, type Motion, translation, type Vec3, worldFromFrame } from '#core/math';
 import { type Model, modelFromMeshes } from '#core/mesh';
 import { type Carrier, SPINDLES, type SpindleSide } from '#core/records';
@@ -8,7 +8,7 @@ import type { StageItem } from '../../../scene/picks.ts';
 
 const NOTHING_HIDDEN: ReadonlySet<string> = new Set();
 // What the machine is drawn with: paler than tools, so that they stand out.
-const MACHINE_COLOURS: Readonly<Record<string, string>> = { chuck: '#a9a596', work: '#e4d6b4', disc: '#8d9296' };
+const MACHINE_COLOURS: Readonly<Record<string, string>> = { chuck: '#a9a596', work: '#e4d6b4', disc: '#8d9296', head: '#8d9296' };
 const JAW_COLOUR = '#8f8a7c';
 
 // Machines change seldom; the same shapes are the same model, which keeps what is drawn of them.
@@ -27,7 +27,7 @@ function modelOf(key: string, shapes: () => readonly MachineShape[]): Model | un
 
 function item(key: string, model: Model | undefined, stageFromModel: Motion): StageItem[] {
   if (!model) return [];
-  const colours = Object.fromEntries(model.bodies.map((b) => [b.id, MACHINE_COLOURS[b.name] ?? JAW_COLOUR]));
+  const colours = Object.fromEntries(model.bodies.map((b) => [b.id, MACHINE_COLOURS[b.name.replace(/ \d+$/, '')] ?? JAW_COLOUR]));
   return [{ key, model, stageFromModel, roles: Object.fromEntries(model.bodies.map((b) => [b.id, 'hardware' as const])), hidden: NOTHING_HIDDEN, colours }];
 }
 
@@ -71,14 +71,22 @@ export function carrierItems(
     const placed = new Map([...placePieces(row.assembly, components)].map(([id, motion]) => [id, compose(stand, motion)]));
     return assemblyItems(row.assembly, components, models, placed).map((i) => ({ ...i, key: `${row.place.id} ${i.key}` }));
   });
-  if (carrier.kind !== 'turret') return stations;
-  const disc = discOf(carrier);
-  const { kind, mounting, faces, disc: size, stations: count, side } = carrier;
-  const shape = size.measured ? size.measured.inputs : size;
-  const model = modelOf(JSON.stringify([kind, mounting, faces, shape, count, side]), () => [{ name: 'disc', mesh: disc.mesh }]);
+  const own = ownBodyOf(carrier, held[0]?.place.angleDeg);
+  if (!own) return stations;
+  const model = modelOf(shapeKey(carrier), () => [{ name: own.name, mesh: own.mesh }]);
   // A disc looks the same at every station; it is seen to turn on the way from one to the next.
   const turned = stationMotion(carrier, Math.round(atWork), atWork) ?? translation([0, 0, 0]);
-  return [...item(`disc ${carrier.id}`, model, compose(moved, compose(turned, disc.motion))), ...stations];
+  const items = item(`${own.name} ${carrier.id}`, model, compose(moved, compose(turned, own.motion)));
+  // A head is far larger than its tool: the view is not fitted to it.
+  return [...(carrier.kind === 'turret' ? items : items.map((i) => ({ ...i, aside: true }))), ...stations];
+}
+
+// What the shape of a carrier itself follows from.
+function shapeKey(carrier: Carrier): string {
+  if (carrier.kind === 'slide') return '';
+  const size = carrier.kind === 'turret' ? carrier.disc : carrier.head;
+  const { kind, stations, side } = carrier;
+  return JSON.stringify([kind, size?.measured?.inputs ?? size, side, ...(kind === 'turret' ? [carrier.mounting, carrier.faces, stations] : [])]);
 }
 
 /** The carriers that stand still while one works, with what they hold; the view is not fitted to them. */

@@ -255,7 +255,7 @@ function Loaded({ setUp, machine, carrier, room, unit, row, parts, isLoading, on
             {near.slice(0, 5).map((c) => (
               <li key={`${c.other} ${c.against}`}>
                 <button type="button" className="text-button" title="Show the place" onClick={() => onShow(c)}>
-                  {c.other === 0 ? 'disc' : c.other === place.station ? 'its other side' : `station ${c.other}, ${c.otherName}`}, to the {c.against}
+                  {c.other === 0 ? c.otherName : c.other === place.station ? 'its other side' : `station ${c.other}, ${c.otherName}`}, to the {c.against}
                 </button>
                 <span className={c.distance === 0 ? 'fail' : 'number'}>{c.distance === 0 ? 'touches' : formatLength(c.distance, unit)}</span>
               </li>
