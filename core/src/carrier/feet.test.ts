@@ -50,7 +50,7 @@ const upper: Carrier = { ...twin.carriers[0], connection: bolted };
 let kernel: Kernel;
 async function cube(): Promise<Model> {
   kernel ??= await loadKernel();
-  const bytes = writePlainStep(kernel, [{ solid: { kind: 'box', size: [60, 60, 60] }, name: 'cube', fileFromSolid: translation([0, 0, 0]) as Motion }]);
+  const bytes = writePlainStep(kernel, [{ solid: { kind: 'box', size: [60, 60, 60] }, name: 'cube', fileFromSolid: translation([0, 0, 0]) }]);
   const read = await readModelFile(kernel, bytes, 'cube.step');
   if (!read.ok) throw new Error('no cube');
   return read.value.model;

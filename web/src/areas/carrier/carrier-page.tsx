@@ -4,7 +4,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { type Clearance, planeOf, type SetUpParts, type StationRow, workMotion } from '#core/carrier';
 import { compose, distance, type Frame, move, moveFrame, translation, type Vec3, worldFromFrame } from '#core/math';
-import type { MachineRecord, SetUpRecord } from '#core/records';
+import type { MachineRecord, Place, SetUpRecord } from '#core/records';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { setUpOpened } from '../../app/session-slice.ts';
 import { store, useAppSelector } from '../../app/store.ts';
@@ -16,6 +16,7 @@ import type { StageMark, StageTip } from '../../scene/glyphs.tsx';
 import { bodyOf, type PickRef } from '../../scene/picks.ts';
 import { Stage } from '../../scene/stage.tsx';
 import { OtherRecords } from '../../common/other-records.tsx';
+import { useStable } from '../../common/use-stable.ts';
 import { saveShelf } from '../../store/shelf-file-actions.ts';
 import { changeSetUp, clearStation, deleteSetUp, machineOf, machinesOf, newSetUp, renameSetUp, selectSetUp } from '../../store/set-up-actions.ts';
 import { Dial, SwingLine } from './dial.tsx';
@@ -169,10 +170,15 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
     },
     [items, table.stations, unit],
   );
-  const choose = (n: number) => {
+  const choose = useStable((n: number) => {
     setChosen(n);
     if (side === 'machine') setSide('station');
-  };
+  });
+  const swing = useStable((place: Place, angleDeg: number | null) => setSwung(angleDeg === null ? null : { place: place.id, angleDeg }));
+  const show = useStable((near: Clearance) => {
+    jog.to(jog.saidFor(near.position));
+    setShown(near);
+  });
   const lost = table.stations.filter(isLost);
   return (
     <DragArea setUp={setUp} carrier={carrier} onLoaded={choose}>
@@ -292,11 +298,8 @@ function CarrierWork({ setUp, machine }: { setUp: SetUpRecord; machine: MachineR
                 use={row?.place.id}
                 onUse={setUse}
                 onMoved={choose}
-                onSwing={(place, angleDeg) => setSwung(angleDeg === null ? null : { place: place.id, angleDeg })}
-                onShow={(near) => {
-                  jog.to(jog.saidFor(near.position));
-                  setShown(near);
-                }}
+                onSwing={swing}
+                onShow={show}
               />
             )}
           </div>

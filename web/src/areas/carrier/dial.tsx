@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { useMergedRef } from '@mantine/hooks';
 import type { CSSProperties } from 'react';
 import type { Clearance, StationRow, Swing } from '#core/carrier';
@@ -19,7 +20,7 @@ interface Props {
 const RING = 0.8;
 
 /** The places of a carrier as they stand, each with what it holds and how that is: a turret's about its axis, the others in their row. */
-export function Dial({ carrier, rows, room, chosen, onChoose }: Props) {
+export const Dial = memo(function Dial({ carrier, rows, room, chosen, onChoose }: Props) {
   const stations = shownStations(carrier, rows);
   const isRound = carrier.kind === 'turret';
   const per = 360 / carrier.stations;
@@ -50,7 +51,7 @@ export function Dial({ carrier, rows, room, chosen, onChoose }: Props) {
       })}
     </div>
   );
-}
+});
 
 interface DialPlaceProps {
   readonly n: number;

@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { useMergedRef } from '@mantine/hooks';
 import type { Clearance, EdgeRow, SetUpTable, StationRow } from '#core/carrier';
 import { type Carrier, type Check, worstOf } from '#core/records';
@@ -31,7 +32,7 @@ const HEADS: readonly [text: string, title: string, isNumber?: boolean][] = [
 ];
 
 /** Every station of a carrier with its edges: what the control is to be told, and what is wrong. */
-export function StationTable({ carrier, table, room, chosen, unit, told, onChoose }: Props) {
+export const StationTable = memo(function StationTable({ carrier, table, room, chosen, unit, told, onChoose }: Props) {
   const rows = table.stations.filter((r) => r.place.carrierId === carrier.id);
   return (
     <div className="station-table" role="region" aria-label="Station table" tabIndex={0}>
@@ -64,7 +65,7 @@ export function StationTable({ carrier, table, room, chosen, unit, told, onChoos
       </table>
     </div>
   );
-}
+});
 
 function EmptyPlace({ station, isChosen, onChoose }: { station: number; isChosen: boolean; onChoose: (station: number) => void }) {
   const target = useStationTarget(`empty ${station}`, station);

@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { Button, FileButton, Group, Select } from '@mantine/core';
 import { newCounterSpindle, SHIPPED_MACHINES } from '#core/carrier';
 import { type MachineRecord, type SetUpRecord, SPINDLES } from '#core/records';
@@ -18,7 +19,7 @@ interface Props {
 }
 
 /** The work in the spindles, and the machine itself: its spindles, carriers and how its control counts. */
-export function MachinePanel({ setUp, machine, unit }: Props) {
+export const MachinePanel = memo(function MachinePanel({ setUp, machine, unit }: Props) {
   const records = useAppSelector((s) => s.library.records);
   const machines = machinesOf(records);
   const isShipped = SHIPPED_MACHINES.some((m) => m.id === machine.id);
@@ -90,4 +91,4 @@ export function MachinePanel({ setUp, machine, unit }: Props) {
       <ControlBlock machine={machine} />
     </section>
   );
-}
+});

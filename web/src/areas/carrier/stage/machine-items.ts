@@ -48,30 +48,36 @@ export function spindleItems({ machine, setUp }: Pick<SetUpParts, 'machine' | 's
   });
 }
 
+// What a station holds, as it stands at work with the reference in the machine's origin: kept while its row is the same, for it is drawn anew with every step of a jog.
+const held = new WeakMap<StationRow, { readonly models: SetUpParts['models']; readonly items: readonly StageItem[] }>();
+
+function itemsAtWork(row: StationRow, { components, models }: SetUpParts): readonly StageItem[] {
+  const { motion, assembly, place } = row;
+  if (!motion || !assembly) return [];
+  const known = held.get(row);
+  if (known?.models === models) return known.items;
+  const placed = new Map([...placePieces(assembly, components)].map(([id, m]) => [id, compose(motion, m)]));
+  const items = assemblyItems(assembly, components, models, placed).map((i) => ({ ...i, key: `${place.id} ${i.key}` }));
+  held.set(row, { models, items });
+  return items;
+}
+
 /**
  * A carrier with all that it holds while a station is at work, its reference at a place of the machine. Between two numbers it is being indexed from one to the
  * other. Of a head the use that is shown, else the first.
  */
-export function carrierItems(
-  carrier: Carrier,
-  rows: readonly StationRow[],
-  atWork: number,
-  reference: Vec3,
-  { components, models }: SetUpParts,
-  use?: string,
-): StageItem[] {
+export function carrierItems(carrier: Carrier, rows: readonly StationRow[], atWork: number, reference: Vec3, parts: SetUpParts, use?: string): StageItem[] {
   const moved = translation(reference);
   // A head holds one tool, however many uses it has.
   const uses = rows.filter((r) => r.place.station === atWork && r.place.carrierId === carrier.id);
-  const held = carrier.kind === 'swivel head' ? [uses.find((r) => r.place.id === use) ?? uses[0]].filter((r) => r !== undefined) : rows;
-  const stations = held.flatMap((row): StageItem[] => {
+  const seen = carrier.kind === 'swivel head' ? [uses.find((r) => r.place.id === use) ?? uses[0]].filter((r) => r !== undefined) : rows;
+  const stations = seen.flatMap((row): StageItem[] => {
     const there = row.place.carrierId === carrier.id ? stationMotion(carrier, row.place.station, atWork) : undefined;
-    if (!there || !row.motion || !row.assembly) return [];
-    const stand = compose(moved, compose(there, row.motion));
-    const placed = new Map([...placePieces(row.assembly, components)].map(([id, motion]) => [id, compose(stand, motion)]));
-    return assemblyItems(row.assembly, components, models, placed).map((i) => ({ ...i, key: `${row.place.id} ${i.key}` }));
+    if (!there) return [];
+    const stand = compose(moved, there);
+    return itemsAtWork(row, parts).map((i) => ({ ...i, stageFromModel: compose(stand, i.stageFromModel) }));
   });
-  const own = ownBodyOf(carrier, held[0]?.place.angleDeg);
+  const own = ownBodyOf(carrier, seen[0]?.place.angleDeg);
   if (!own) return stations;
   const model = modelOf(shapeKey(carrier), () => [{ name: own.name, mesh: own.mesh }]);
   // A disc looks the same at every station; it is seen to turn on the way from one to the next.

@@ -1,6 +1,6 @@
 import { TextInput } from '@mantine/core';
 import { IconSearch } from '@tabler/icons-react';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { Link } from 'react-router';
 import type { AssemblyRecord, Carrier, SetUpRecord } from '#core/records';
 import { sayConnection } from '#core/standards';
@@ -19,7 +19,7 @@ interface Props {
 }
 
 /** The Shelf's assemblies that go into this carrier: dragged to a station, or by Enter to the chosen one, or else the next that is free. */
-export function ShelfTray({ setUp, carrier, station, onLoaded }: Props) {
+export const ShelfTray = memo(function ShelfTray({ setUp, carrier, station, onLoaded }: Props) {
   const [words, setWords] = useState('');
   const fitting = useChoices(carrier).filter((c) => c.why === undefined);
   const shown = fitting.filter((c) =>
@@ -71,7 +71,7 @@ export function ShelfTray({ setUp, carrier, station, onLoaded }: Props) {
       )}
     </section>
   );
-}
+});
 
 function TrayItem({ assembly, times, onLoad }: { assembly: AssemblyRecord; times: number; onLoad: () => void }) {
   const drag = useDragged(`shelf ${assembly.id}`, { assembly });

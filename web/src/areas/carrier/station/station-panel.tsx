@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { Button, Group, Menu, SegmentedControl, Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { Link } from 'react-router';
@@ -49,7 +50,7 @@ interface Props {
 }
 
 /** One station: what stands there, which way round, its edges as the control is to know them, and what is wrong. */
-export function StationPanel(props: Props) {
+export const StationPanel = memo(function StationPanel(props: Props) {
   const { carrier, table, station } = props;
   const rows = table.stations.filter((r) => r.place.carrierId === carrier.id && r.place.station === station);
   if (rows.length === 0) return <EmptyStation {...props} />;
@@ -70,7 +71,7 @@ export function StationPanel(props: Props) {
       <Loaded key={row.place.id} {...props} row={row} />
     </>
   );
-}
+});
 
 function EmptyStation({ setUp, carrier, station }: Props) {
   const choices = useChoices(carrier);
