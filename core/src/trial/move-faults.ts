@@ -58,7 +58,7 @@ export function faultsOfCut(tool: CuttingTool, move: Move, path: PathPiece, spin
   if (feed) out.push(fault('feed', feed.depth, `${name} is fed ${feed.text}`));
   const most = Math.max(depth, deepest);
   const deep = outline && !isThread ? tooDeep(outline, edge.own.noseRadius, path, most) : undefined;
-  if (deep) out.push(fault('depth', deep.over, `${name} cuts ${sayMm(most)} deep; its edge reaches ${sayMm(deep.length)} across that way.`));
+  if (deep) out.push(fault('depth', deep.over, `${name} cuts ${sayMm(deep.depth)} deep; its edge reaches ${sayMm(deep.length)} across that way.`));
   const isStanding = !spindle.sense || (move.feed?.per === 'turn' && speedOn(spindle, Math.abs(move.path.from[1]), largest) <= 0);
   if (isStanding) out.push(fault('sense', 0, `${name} cuts, and the spindle stands still.`));
   else if (edge.sense && !edge.own.spins && spindle.sense !== edge.sense)

@@ -1,28 +1,48 @@
-import { flatDistance, type PathPiece } from '#core/outline';
-import type { CuttingOutline } from './cut/cutting-outline.ts';
+import { flatDistance, type FlatPoint, type PathPiece, placeOnPiece } from '#core/outline';
+import type { CuttingOutline, StraightSide } from './cut/cutting-outline.ts';
 
 // mm over the edge's length that is told: what noses and chords leave unsure is less.
 const OVER = 0.05;
 // A side that leads by less than that only follows.
 const LEADS = 0.05;
 
+// Places of an arc at which its way is looked at.
+const LOOKS = 12;
+
 /**
- * How much deeper than its edge is long a straight cut is, mm, `depth` mm across its way on the average; with how long that is. Undefined where the edge is long enough, and
- * where nothing says how long it is. Of the sides that lead the longest one counts, seen across the way, and the noses at its ends.
+ * How much deeper than its edge is long a cut is, mm, `depth` mm across its way on the average; with how long that is, and how deep the cut is then. Undefined where the edge is
+ * long enough, and where nothing says how long it is. Of the sides that lead the longest one counts, seen across the way, and the noses at its ends. Along an arc it is where the
+ * edge reaches most, and the cut as deep as what is taken lies outside of the arc at least: an area a times the way about a radius r is sqrt(r² + 2 a r) - r wide there.
  */
 export function tooDeep(
   { sides = [] }: CuttingOutline,
   noseRadius: number,
   path: PathPiece,
   depth: number,
-): { readonly over: number; readonly length: number } | undefined {
-  const way = flatDistance(path.from, path.to);
-  if (path.kind !== 'line' || way === 0) return undefined;
-  const [dz, dx] = [(path.to[0] - path.from[0]) / way, (path.to[1] - path.from[1]) / way];
+): { readonly over: number; readonly length: number; readonly depth: number } | undefined {
+  if (flatDistance(path.from, path.to) === 0) return undefined;
+  const shares = path.kind === 'line' ? [0] : Array.from({ length: LOOKS + 1 }, (_, i) => i / LOOKS);
+  const length = Math.max(...shares.map((share) => reaches(sides, noseRadius, wayAt(path, share))));
+  if (length === 0) return undefined;
+  const radius = path.kind === 'line' ? 0 : flatDistance(path.from, path.centre);
+  const deep = path.kind === 'line' ? depth : Math.sqrt(radius * radius + 2 * depth * radius) - radius;
+  return deep > length + OVER ? { over: deep - length, length, depth: deep } : undefined;
+}
+
+// How much of an edge lies across a way, where it leads; 0 where none of its sides does.
+function reaches(sides: readonly StraightSide[], noseRadius: number, [dz, dx]: FlatPoint): number {
   const leading = sides.filter((s) => s.out[0] * dz + s.out[1] * dx > LEADS);
-  if (leading.length === 0) return undefined;
+  if (leading.length === 0) return 0;
   const across = leading.map((s) => s.length * Math.abs(s.along[0] * dx - s.along[1] * dz) + 2 * noseRadius);
   // Both sides lead where the nose goes ahead: what is cut lies on both of them.
-  const length = leading.length > 1 ? across.reduce((sum, a) => sum + a, 0) : Math.max(...across);
-  return depth > length + OVER ? { over: depth - length, length } : undefined;
+  return leading.length > 1 ? across.reduce((sum, a) => sum + a, 0) : Math.max(...across);
 }
+
+// The way of a path at a share of it, as a unit vector.
+function wayAt(path: PathPiece, share: number): FlatPoint {
+  if (path.kind === 'line') return unit([path.to[0] - path.from[0], path.to[1] - path.from[1]]);
+  const [z, x] = placeOnPiece(path, share);
+  const out: FlatPoint = [z - path.centre[0], x - path.centre[1]];
+  return unit(path.ccw ? [-out[1], out[0]] : [out[1], -out[0]]);
+}
+const unit = ([z, x]: FlatPoint): FlatPoint => [z / Math.hypot(z, x), x / Math.hypot(z, x)];
