@@ -7,7 +7,9 @@ import type { CorpusTruth } from './corpus-model.ts';
 import type { WildTruth } from './wild/wild-model.ts';
 
 /** What both corpora say of a model. */
-export interface Truth extends Omit<CorpusTruth, 'kind' | 'tips' | 'fused'>, Partial<Pick<WildTruth, 'oneOf' | 'cutsFrom' | 'readAs' | 'written'>> {
+export interface Truth
+  extends Omit<CorpusTruth, 'kind' | 'tips' | 'fused'>,
+    Partial<Pick<WildTruth, 'oneOf' | 'otherMounts' | 'cutsFrom' | 'readAs' | 'written'>> {
   readonly kind: string;
   readonly tips: WildTruth['tips'];
   readonly fused?: boolean;
@@ -40,19 +42,22 @@ export function judge(truth: Truth, model: Model, reading: Reading): Answer[] {
   }
   const { mount } = reading;
   const sure = mount?.confidence ?? 0;
+  // Of several that are as right the one that was meant.
+  const places = [truth.mount, ...(truth.otherMounts ?? [])];
+  const place = mount ? [...places].sort((a, b) => offDeg(mount.frame.z, a.frame.z) - offDeg(mount.frame.z, b.frame.z))[0] : truth.mount;
   add(
     'axis',
-    !!mount && lineOffDeg(mount.frame.z, truth.mount.frame.z) < 0.01,
+    !!mount && lineOffDeg(mount.frame.z, place.frame.z) < 0.01,
     sure,
-    mount ? `${lineOffDeg(mount.frame.z, truth.mount.frame.z).toFixed(4)} deg off` : 'none',
+    mount ? `${lineOffDeg(mount.frame.z, place.frame.z).toFixed(4)} deg off` : 'none',
   );
   const [want, got] = [sayConnection(truth.mount.connection), mount ? sayConnection(mount.connection) : 'none'];
   // The table cannot tell SK from BT where a model lacks the flange's details; an undecided 7/24 of the size counts.
   const undecided =
     mount?.connection.standard === '7/24' && ['SK', 'BT'].includes(truth.mount.connection.standard) && mount.connection.size === truth.mount.connection.size;
   add('mount', got === want || undecided, sure, `is ${want}, read ${got}`);
-  const plane = mount ? Math.abs(dot(subtract(mount.frame.origin, truth.mount.frame.origin), truth.mount.frame.z)) : Infinity;
-  const sense = !!mount && dot(mount.frame.z, truth.mount.frame.z) > 0;
+  const plane = mount ? Math.abs(dot(subtract(mount.frame.origin, place.frame.origin), place.frame.z)) : Infinity;
+  const sense = !!mount && dot(mount.frame.z, place.frame.z) > 0;
   add('reference plane', plane < 0.01 && sense, sure, `${plane.toFixed(3)} off${sense ? '' : ', Z turned round'}`);
   const kind = truth.readAs ?? KINDS[truth.kind] ?? truth.kind;
   add('kind', kind.split(', ').includes(reading.kind), sure, `is ${kind}, read ${reading.kind}`);

@@ -7,6 +7,7 @@ import { across, lookAtFaces, reachAlong, refOf, sayFace } from './face-table.ts
 import type { FoundConnection } from './found.ts';
 import { plateOf } from './roles.ts';
 import { groupRound, onAxis } from './round-groups.ts';
+import { findStickInsert } from './stick-insert.ts';
 import type { FoundTip } from './tips.ts';
 
 /** An insert that stands alone in its file. */
@@ -27,15 +28,22 @@ const LARGEST_RADIUS = 3.3;
 const SAME_ANGLE = 0.8;
 const SAME_RADIUS = 0.02;
 
-/** The only body of a model as an insert: a small plate with corners of one radius between straight edges, or round; undefined where it is none. */
+/** The only body of a model as an insert: a small plate with corners of one radius between straight edges, or round; a stick that grooves; undefined where it is none. */
 export function findLoneInsert(model: Model): LoneInsert | undefined {
   if (model.bodies.length !== 1) return undefined;
   const [body] = model.bodies;
+  const stick = findStickInsert(model);
+  if (stick) {
+    const { mount, corners, confidence, evidence } = stick;
+    // It is fed along its middle line: its edge stands square to that.
+    const tips = corners.map((c) => ({ ...tipOf(c, mount.frame, confidence, evidence), enteringAngle: 90 }));
+    return { body, mount, tips, confidence, evidence };
+  }
   const plate = plateOf(body);
   if (!plate || plate.thickness > THICKEST || plate.thickness < 0.8 || widthAcross(body, plate.normal) > WIDEST) return undefined;
   const hole = holeAlong(body, plate.normal);
   const round = roundInsert(body, plate.normal);
-  const corners = round ?? sharpest(body, plate.normal);
+  const corners = round ?? sharpest(body, plate.normal) ?? threadProfile(body, plate.normal);
   if (!corners) return undefined;
   const { list, evidence } = corners;
   const [{ rake }] = list;
@@ -120,6 +128,43 @@ function sharpest(body: BodyGeometry, normal: Vec3): { list: readonly Corner[]; 
   if (list.length < 2) return undefined;
   return { list, evidence: `a plate with ${list.length} corners of ${roundTo(list[0].includedDeg, 2)} degrees, radius ${roundTo(radius, 3)}` };
 }
+
+// Of a triangle the one corner that has a thread's profile: the others are drawn as they are clamped.
+function threadProfile(body: BodyGeometry, normal: Vec3): { list: readonly Corner[]; evidence: string } | undefined {
+  if (!isTriangle(body, normal)) return undefined;
+  const all = cornersOf(body).filter(
+    (c) => Math.abs(dot(c.rake, normal)) > 0.95 && c.radius < LARGEST_THREAD && THREADS.some((a) => Math.abs(c.includedDeg - a) < SAME_ANGLE),
+  );
+  const sides = [normal, scale(normal, -1)].map((n) => ({ own: all.filter((c) => dot(c.rake, n) > 0), area: wide(body, n) })).filter((s) => s.own.length > 0);
+  const [side] = sides.sort((a, b) => b.area - a.area);
+  if (!side || side.own.length > 1) return undefined;
+  const [one] = side.own;
+  return { list: [one], evidence: `a triangle with one profile of ${roundTo(one.includedDeg, 2)} degrees, radius ${roundTo(one.radius, 3)}` };
+}
+
+// Angles of thread profiles (ISO 68, ISO 228, ISO 2901), degrees; mm.
+const THREADS = [60, 55, 30];
+const LARGEST_THREAD = 1;
+
+// Whether what is seen along a normal is about as wide from all sides as a triangle of equal sides, and fills as much of that.
+function isTriangle(body: BodyGeometry, normal: Vec3): boolean {
+  const { x } = fromZAndX([0, 0, 0], normal);
+  const y = cross(normal, x);
+  const widths = Array.from({ length: 36 }, (_, i) => {
+    const a = (i * Math.PI) / 36;
+    const [low, high] = reachAlong(body, addScaled(scale(x, Math.cos(a)), y, Math.sin(a)));
+    return high - low;
+  });
+  const [least, most] = [Math.min(...widths), Math.max(...widths)];
+  // By its volume: a square fills half of the square about its diagonal, a triangle of equal sides 0.43 of that about its side.
+  const filled = Math.abs(body.volume) / (thicknessAlong(body, normal) * most * most);
+  return most / least < 1.32 && filled > 0.3 && filled < 0.47;
+}
+
+const thicknessAlong = (body: BodyGeometry, normal: Vec3): number => {
+  const [low, high] = reachAlong(body, normal);
+  return high - low;
+};
 
 // How far a side of the plate reaches: the top of an insert with clearance is the wider one.
 function wide(body: BodyGeometry, n: Vec3): number {

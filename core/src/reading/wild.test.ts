@@ -36,6 +36,9 @@ const FILES: readonly (readonly [string, string])[] = [
   ['block-4.stl', 'bolts and a key stand out of the foot, which a slot parts'],
   ['block-7.step', 'a foot in patches'],
   ['block-8.stl', 'a driven spindle opposite to the foot'],
+  ['insert-7.step', 'a stick that grooves, alone, one corner ahead, in splines'],
+  ['insert-8.stl', 'another one as a mesh, with a breaker, grooved below'],
+  ['insert-4.stl', 'a wide one: its top is told by its clearance'],
 ];
 const folder = join(import.meta.dirname, '../../../demo/corpus/wild');
 const truths = JSON.parse(readFileSync(join(folder, 'truth.json'), 'utf8')) as Truth[];

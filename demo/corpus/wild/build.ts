@@ -14,6 +14,7 @@ import { block } from './blocks.ts';
 import { adapter, colletOrSleeve, holder } from './holders.ts';
 import { indexable } from './indexable.ts';
 import { fineCutter } from './fine-cutters.ts';
+import { loneInsert } from './lone-inserts.ts';
 import { solidCutter } from './solid-cutters.ts';
 import { boringBar, groovingTool, turningHead, turningTool } from './turning.ts';
 import type { WildBody, WildKind, WildModel, WildTruth } from './wild-model.ts';
@@ -43,6 +44,7 @@ const MAKERS: readonly Maker[] = [
   { kind: 'solid cutter', make: solidCutter, count: 2, seed: 95611 },
   // Where a face is gone, an edge shorter than faces are sewn within stays.
   { kind: 'adapter', make: adapter, count: 2, seed: 95767 },
+  { kind: 'insert', make: loneInsert, count: 12, seed: 41000 },
 ];
 
 const words = process.argv.slice(2);
@@ -81,7 +83,8 @@ async function main() {
   let seed = Number(valueOf('--seed') ?? 7000);
   const made = new Map<string, number>();
   for (const { kind, make, count, seed: from } of MAKERS) {
-    seed = from ?? seed;
+    // Another seed asks for other models of all kinds.
+    if (from !== undefined && valueOf('--seed') === undefined) seed = from;
     for (let k = 0; k < count; k++) {
       const i = made.get(kind) ?? 0;
       made.set(kind, i + 1);
@@ -148,6 +151,7 @@ async function main() {
         seats: model.seats.map((p) => placeIn(fileFromMount, p)),
         tips: model.tips.map((t) => ({ ...t, noseCentre: tidy(move(fileFromMount, t.noseCentre)) })),
         ...(model.oneOf ? { oneOf: true } : {}),
+        ...(model.otherMounts ? { otherMounts: model.otherMounts.map((p) => placeIn(fileFromMount, p)) } : {}),
         ...(model.cutsFrom ? { cutsFrom: model.cutsFrom } : {}),
         note: model.note,
         written: isAssembly ? `${how}, assembly` : how,

@@ -14,6 +14,7 @@ export const WILD_KINDS = [
   'adapter',
   'collet',
   'block',
+  'insert',
 ] as const;
 export type WildKind = (typeof WILD_KINDS)[number];
 
@@ -37,6 +38,8 @@ export interface WildModel {
   readonly readAs: string;
   readonly bodies: readonly WildBody[];
   readonly mount: MarkedPlace;
+  /** Others that are as right. */
+  readonly otherMounts?: readonly MarkedPlace[];
   readonly seats: readonly MarkedPlace[];
   /** All alike, of which one is enough, where `oneOf` is said; undefined where none is asked for. */
   readonly tips: readonly WildTip[];
@@ -51,6 +54,7 @@ export interface WildTruth extends Omit<CorpusTruth, 'kind' | 'tips' | 'fused'> 
   readonly readAs: string;
   readonly tips: readonly WildTip[];
   readonly oneOf?: boolean;
+  readonly otherMounts?: readonly MarkedPlace[];
   readonly cutsFrom?: { readonly at: number; readonly within: number };
   /** How the file was written: splines, patches, inches and so on. */
   readonly written: string;

@@ -17,7 +17,7 @@ const SHOWN = 500;
 /** How the turned surface follows the contour, in micrometres along it: over it upwards, into it downwards. A press shows the place. */
 export default function OffChart({ along, tolerance, unit, onPlace }: Props) {
   const data = along.map((o) => ({ along: roundTo(o.along, 2), off: Math.max(-SHOWN, Math.min(SHOWN, roundTo(o.off * 1000, 1))), place: o }));
-  const most = Math.max(20, ...data.map((d) => Math.abs(d.off)));
+  const end = Math.ceil(Math.max(20, ...data.map((d) => Math.abs(d.off))) / 20) * 20;
   return (
     <figure className="off-chart" aria-label="Against the contour">
       <p className="soft">Against the contour, µm along it; above 0 something is left, below it is missing.</p>
@@ -32,7 +32,7 @@ export default function OffChart({ along, tolerance, unit, onPlace }: Props) {
         >
           <CartesianGrid stroke="var(--line)" />
           <XAxis dataKey="along" type="number" domain={[0, 'dataMax']} tick={{ fontSize: 10 }} tickFormatter={(v) => String(Math.round(Number(v)))} />
-          <YAxis tick={{ fontSize: 10 }} domain={[-Math.ceil(most / 10) * 10, Math.ceil(most / 10) * 10]} />
+          <YAxis tick={{ fontSize: 10 }} domain={[-end, end]} ticks={[-end, -end / 2, 0, end / 2, end]} />
           <ReferenceLine y={0} stroke="var(--ink)" />
           <ReferenceLine y={-tolerance * 1000} stroke="var(--fail)" strokeDasharray="4 3" />
           <Tooltip formatter={(v) => [`${Number(v)} µm`, 'off']} labelFormatter={(d) => `${formatLength(Number(d), unit)} along`} />

@@ -67,13 +67,14 @@ export default function SwivelChart({ edge, row: { place, first }, carrier, angl
         >
           <CartesianGrid stroke="var(--line)" />
           <XAxis dataKey="angle" type="number" domain={[...carrier.range]} tick={{ fontSize: 10 }} tickFormatter={(v) => `${v}°`} />
-          <YAxis yAxisId="deg" tick={{ fontSize: 10 }} domain={[-30, 60]} allowDataOverflow tickFormatter={(v) => `${v}°`} />
+          <YAxis yAxisId="deg" tick={{ fontSize: 10 }} domain={[-30, 60]} ticks={[-30, 0, 30, 60]} allowDataOverflow tickFormatter={(v) => `${v}°`} />
           <YAxis
             yAxisId="mm"
             orientation="right"
             tick={{ fontSize: 10 }}
             width={34}
             domain={[-30, 60]}
+            ticks={[0, 30, 60]}
             allowDataOverflow
             tickFormatter={(v) => (v < 0 ? '' : `${v}`)}
           />

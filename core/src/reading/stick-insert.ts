@@ -1,0 +1,114 @@
+import { addScaled, cross, dot, type Frame, normalize, roundTo, scale, subtract, type Vec3 } from '#core/math';
+import type { BodyGeometry, Model } from '#core/mesh';
+import { apexOf, type Corner } from './corner.ts';
+import { cornersOf } from './corners.ts';
+import { across, reachAlong } from './face-table.ts';
+import type { FoundConnection } from './found.ts';
+
+/** A grooving or parting insert that stands alone: a stick that cuts with its end, over its whole width. */
+export interface StickInsert {
+  readonly body: BodyGeometry;
+  readonly mount: FoundConnection;
+  /** Its corners, those of the end that the mount looks at first: two, or one that is a full radius. */
+  readonly corners: readonly Corner[];
+  readonly width: number;
+  readonly confidence: number;
+  readonly evidence: string;
+}
+
+// mm. Widths of cut, lengths and heights of what is sold.
+const WIDEST = 13;
+const LONGEST = 50;
+const HIGHEST = 12;
+const LEAST_HIGH = 1.2;
+// Times its width that it is long at least.
+const SLIM = 1.5;
+// mm. The edge is as wide as the stick anywhere: what goes in below it by its clearance is not the edge.
+const AS_WIDE = 0.04;
+const SQUARE = [65, 115] as const;
+const FULL = 14;
+const LARGEST_RADIUS = 2.5;
+
+/** The only body of a model as a grooving insert; undefined where it is none. */
+export function findStickInsert(model: Model): StickInsert | undefined {
+  if (model.bodies.length !== 1) return undefined;
+  const [body] = model.bodies;
+  const corners = cornersOf(body);
+  const ends = [...squareEnds(body, corners), ...fullEnds(body, corners)].sort((a, b) => b.width - a.width);
+  const [first] = ends;
+  if (!first) return undefined;
+  const { rake, forward, low, back, width, corners: own } = first;
+  // The other end of one that is turned round when it is worn.
+  // Without clearance nothing tells its top from what it lies on.
+  const isEitherWay = ends.some((e) => dot(e.rake, rake) < -0.99 && Math.abs(e.width - width) < 0.02);
+  const others = ends.filter((e) => dot(e.forward, forward) < -0.99 && dot(e.rake, rake) > 0.99 && Math.abs(e.width - width) < 0.02).slice(0, 1);
+  const middle = scale(
+    own.reduce<Vec3>((sum, c) => addScaled(sum, c.centre, 1), [0, 0, 0]),
+    1 / own.length,
+  );
+  const side = cross(rake, forward);
+  const [left, right] = reachAlong(body, side);
+  const origin = addScaled(addScaled(scale(side, own.length === 1 ? dot(middle, side) : (left + right) / 2), forward, back), rake, low);
+  const frame: Frame = { origin, z: forward, x: side };
+  const said = own.length === 1 ? `a full radius of ${roundTo(own[0].radius, 3)}` : `two corners of radius ${roundTo(own[0].radius, 3)}`;
+  return {
+    body,
+    mount: {
+      frame,
+      connection: { standard: 'bolted face', size: '' },
+      confidence: isEitherWay ? 0.45 : others.length > 0 ? 0.6 : 0.75,
+      evidence: 'its rear end, and what it lies on',
+      faces: [],
+    },
+    corners: [...own, ...others.flatMap((o) => o.corners)],
+    width,
+    confidence: isEitherWay ? 0.6 : 0.85,
+    evidence: `a stick with ${said} at its end, ${roundTo(width, 3)} wide`,
+  };
+}
+
+interface End {
+  readonly rake: Vec3;
+  readonly forward: Vec3;
+  /** Along the rake's direction and along the way forward: what it lies on, and its rear end. */
+  readonly low: number;
+  readonly back: number;
+  readonly width: number;
+  readonly corners: readonly Corner[];
+}
+
+// Two corners of one radius at the ends of one edge.
+function squareEnds(body: BodyGeometry, corners: readonly Corner[]): End[] {
+  const square = corners.filter((c) => c.includedDeg > SQUARE[0] && c.includedDeg < SQUARE[1] && c.radius <= LARGEST_RADIUS);
+  return square.flatMap((a, i) =>
+    square.slice(i + 1).flatMap((b) => {
+      if (dot(a.rake, b.rake) < 0.999 || Math.abs(a.radius - b.radius) > 0.02) return [];
+      const edge = normalize(across(subtract(b.centre, a.centre), a.rake));
+      // Each looks forward and to its own side.
+      const isEnd = dot(a.towards, edge) < -0.4 && dot(b.towards, edge) > 0.4;
+      // An edge may lead with one corner: its sides tell the way.
+      const back = across(addScaled(sideOf(a, edge), sideOf(b, edge), 1), a.rake);
+      if (!isEnd || Math.hypot(...back) < 1.5) return [];
+      const forward = normalize(scale(back, -1));
+      const between = Math.abs(dot(subtract(b.centre, a.centre), cross(a.rake, forward)));
+      return endOf(body, a.rake, forward, between + 2 * a.radius, [a, b]);
+    }),
+  );
+}
+
+// Of a corner's two edges the one that is not that in front.
+const sideOf = ({ legs: [p, q] }: Corner, edge: Vec3): Vec3 => (Math.abs(dot(p, edge)) < Math.abs(dot(q, edge)) ? p : q);
+
+// One corner that is half a circle.
+const fullEnds = (body: BodyGeometry, corners: readonly Corner[]): End[] =>
+  corners.filter((c) => c.includedDeg < FULL && c.radius >= 0.4).flatMap((c) => endOf(body, c.rake, normalize(across(c.towards, c.rake)), 2 * c.radius, [c]));
+
+function endOf(body: BodyGeometry, rake: Vec3, forward: Vec3, width: number, corners: readonly Corner[]): End[] {
+  const [low, high] = reachAlong(body, rake);
+  const [back, front] = reachAlong(body, forward);
+  const [left, right] = reachAlong(body, cross(rake, forward));
+  const isStick = width <= WIDEST && front - back <= LONGEST && front - back >= SLIM * width && high - low <= HIGHEST && high - low >= LEAST_HIGH;
+  // It cuts in front, over its whole width, and with its top.
+  const isFront = corners.every((c) => front - dot(apexOf(c), forward) < 0.35 * width + c.radius);
+  return isStick && isFront && right - left - width < AS_WIDE ? [{ rake, forward, low, back, width, corners }] : [];
+}
