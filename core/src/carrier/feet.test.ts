@@ -100,6 +100,9 @@ it('the foot that fits is taken; feet are kept with their record and grow with i
   expect(fittingFoot(both, bolted)).toEqual({});
   expect(fittingFoot(both, { standard: 'VDI', size: 30 })).toEqual({ foot: 'side' });
   expect(fittingFoot(both, { standard: 'VDI', size: 40 })).toBeUndefined();
+  // What stands on a foot that fits stays on it.
+  expect(fittingFoot(block, bolted, { foot: 'side' })).toEqual({ foot: 'side' });
+  expect(fittingFoot(both, bolted, { foot: 'side' })).toEqual({});
   const read = readRecord(JSON.parse(JSON.stringify(both)), 'block.json');
   expect(read.ok && (read.value as ComponentRecord).feet).toEqual([vdi]);
   const inches = withUnitScale({ ...block, source: { ...block.source, unitScale: 1 } }, 25.4);

@@ -25,8 +25,10 @@ export function footFromGauge(first: Standing | undefined, place: Pick<Place, 'f
   return compose(frameFromWorld(foot.frame), invert(frameFromWorld(first.mount.frame)));
 }
 
-/** What a component stands on in a connection: its mount where that fits, else the first of its other feet that does; undefined where none does. */
-export function fittingFoot(component: Standing, connection: ConnectionSize): Pick<Place, 'foot'> | undefined {
-  const fits = feetOf(component).find((f) => checkFit(f.connection, connection).ok);
+/** What a component stands on in a connection: the foot it stood on, its mount, the first of its other feet, whichever fits first; undefined where none does. */
+export function fittingFoot(component: Standing, connection: ConnectionSize, before?: Pick<Place, 'foot'>): Pick<Place, 'foot'> | undefined {
+  const all = feetOf(component);
+  const kept = all.filter((f) => f.id === before?.foot);
+  const fits = [...kept, ...all].find((f) => checkFit(f.connection, connection).ok);
   return fits && (fits === component.mount ? {} : { foot: fits.id });
 }

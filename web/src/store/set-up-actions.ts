@@ -71,12 +71,12 @@ export function deleteSetUp(record: SetUpRecord): void {
   store.dispatch(recordsChanged(`Deleted ${record.name}`, { [record.id]: null }));
 }
 
-// What an assembly stands on in a carrier: the first of its feet that fits.
-function footIn({ machineId }: SetUpRecord, carrierId: string, assemblyId: string): Pick<Place, 'foot'> {
+// What an assembly stands on in a carrier: what it stood on before, or the first of its feet that fits.
+function footIn({ machineId }: SetUpRecord, carrierId: string, assemblyId: string, before?: Pick<Place, 'foot'>): Pick<Place, 'foot'> {
   const assembly = records()[assemblyId];
   const first = assembly?.kind === 'assembly' ? records()[assembly.pieces[0]?.componentId ?? ''] : undefined;
   const carrier = machineOf(records(), machineId)?.carriers.find((c) => c.id === carrierId);
-  return (first?.kind === 'component' && carrier && fittingFoot(first, carrier.connection)) || {};
+  return (first?.kind === 'component' && carrier && fittingFoot(first, carrier.connection, before)) || {};
 }
 
 /** Puts an assembly into a station that is free. */
@@ -102,7 +102,7 @@ export function replaceStation(setUpId: string, { carrierId, station }: Place, t
         ? {
             ...p,
             foot: undefined,
-            ...footIn(r, carrierId, to.id),
+            ...footIn(r, carrierId, to.id, p),
             assemblyId: to.id,
             edges: p.edges.filter((e) => to.pieces.some((piece) => piece.id === e.pieceId)),
           }

@@ -292,7 +292,8 @@ class Reacher {
         if (at[0] < z[0] || at[0] > z[1] || at[1] < x[0] || at[1] > x[1]) return false;
         // Out of a recess of a bore its other side is to be passed.
         const out = seen === 'inside' && p[1] < cut.edge ? view.from([p[0], cut.edge]) : at;
-        return this.room.inTheWay(at, out) === undefined;
+        // Where its flank would rub it does not stand either.
+        return this.room.inTheWay(at, out) === undefined && this.flank?.touches(this.part, at) === undefined;
       };
       return coveredFrom(cut, cut.free(0), stands);
     });
