@@ -190,10 +190,10 @@ function Nudge({
   const [by, setBy] = useState(1);
   const [deg, setDeg] = useState(5);
   return (
-    <Group gap={4} align="end">
+    <Group gap={4} align="end" wrap="nowrap">
       <Select
         size="xs"
-        w={62}
+        w={58}
         label="Its own"
         aria-label={`Axis to nudge ${label} along`}
         data={['X', 'Y', 'Z']}
@@ -201,14 +201,16 @@ function Nudge({
         allowDeselect={false}
         onChange={(a) => a && setAxis(a)}
       />
-      <NumberField kind="length" unit={unit} aria-label={`Nudge ${label} by`} value={by} onCommit={setBy} w={72} />
-      <Button size="compact-xs" variant="default" onClick={() => onMove(axis, by)}>
-        Nudge
-      </Button>
-      <NumberField kind="angle" aria-label={`Turn ${label} by`} value={deg} onCommit={setDeg} w={62} />
-      <Button size="compact-xs" variant="default" onClick={() => onTurn(axis, deg)}>
-        Turn
-      </Button>
+      <div className="nudges">
+        <NumberField kind="length" unit={unit} aria-label={`Nudge ${label} by`} value={by} onCommit={setBy} />
+        <Button size="compact-xs" variant="default" onClick={() => onMove(axis, by)}>
+          Nudge
+        </Button>
+        <NumberField kind="angle" aria-label={`Turn ${label} by`} value={deg} onCommit={setDeg} />
+        <Button size="compact-xs" variant="default" onClick={() => onTurn(axis, deg)}>
+          Turn
+        </Button>
+      </div>
     </Group>
   );
 }
