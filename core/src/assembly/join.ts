@@ -5,6 +5,10 @@ import { checkFit } from '#core/standards';
 
 export type ComponentsById = Readonly<Record<string, ComponentRecord | undefined>>;
 
+/** The piece that an assembly begins with, at the machine; undefined where it has none, or its component is gone. */
+export const firstPiece = (assembly: Pick<AssemblyRecord, 'pieces'> | undefined, components: ComponentsById): ComponentRecord | undefined =>
+  components[assembly?.pieces[0]?.componentId ?? ''];
+
 /**
  * seat-from-child: the child's mount frame onto the seat frame, then the stick-out along the seat's Z and the roll about
  * it. Both frames in their own file's coordinates; the result takes the child's file coordinates into the parent's.

@@ -2,7 +2,7 @@ import { distance } from '#core/math';
 import type { Model } from '#core/mesh';
 import { spinsInWork } from '#core/records';
 import { type Deflection, deflectionOf } from './deflection.ts';
-import { type ChainOfPieces, type ComponentsById, gaugeLineAt, measuredTip, type PlacedTip, placeFrame, placePieces, placeTips } from './join.ts';
+import { type ChainOfPieces, type ComponentsById, firstPiece, gaugeLineAt, measuredTip, type PlacedTip, placeFrame, placePieces, placeTips } from './join.ts';
 import { type MassOf, massOf, type Overhang, overhangsOf, placeBodies } from './mass.ts';
 
 /** What an assembly is in numbers; what has no model or no tip yet is left out. */
@@ -35,7 +35,7 @@ export function numbersOf(
   const measured = measuredTip(assembly, tips);
   const isWhole = assembly.pieces.every((p) => models[p.componentId]);
   const bodies = isWhole ? placeBodies(assembly, components, models, placed) : [];
-  const first = components[assembly.pieces[0]?.componentId ?? ''];
+  const first = firstPiece(assembly, components);
   const [overhang] = overhangsOf(assembly, components, models).sort((a, b) => b.ratio / b.limit - a.ratio / a.limit);
   return {
     gaugeLength: measured?.L,

@@ -1,11 +1,6 @@
-import type { ComponentsById } from '#core/assembly';
-import { compose, frameFromWorld, invert, type Motion, translation } from '#core/math';
-import type { AssemblyRecord, ComponentRecord, Connection, Place } from '#core/records';
+import { compose, frameFromWorld, type Motion, translation, worldFromFrame } from '#core/math';
+import type { ComponentRecord, Connection, Place } from '#core/records';
 import { checkFit, type ConnectionSize } from '#core/standards';
-
-/** The piece with which an assembly stands on a carrier. */
-export const firstPiece = (assembly: AssemblyRecord | undefined, components: ComponentsById): ComponentRecord | undefined =>
-  components[assembly?.pieces[0]?.componentId ?? ''];
 
 type Standing = Pick<ComponentRecord, 'mount' | 'feet'>;
 
@@ -22,7 +17,7 @@ export const standingOn = <T extends Standing>(component: T, place: Pick<Place, 
 export function footFromGauge(first: Standing | undefined, place: Pick<Place, 'foot'>): Motion {
   const foot = first && footOf(first, place);
   if (!first?.mount || !foot || foot === first.mount) return translation([0, 0, 0]);
-  return compose(frameFromWorld(foot.frame), invert(frameFromWorld(first.mount.frame)));
+  return compose(frameFromWorld(foot.frame), worldFromFrame(first.mount.frame));
 }
 
 /** What a component stands on in a connection: the foot it stood on, its mount, the first of its other feet, whichever fits first; undefined where none does. */

@@ -1,9 +1,8 @@
-import { placeBodies } from '#core/assembly';
+import { firstPiece, placeBodies } from '#core/assembly';
 import { compose, roundTo } from '#core/math';
 import type { CarrierOf, Place } from '#core/records';
 import { nearestTo, type Positions } from './clearance.ts';
 import { edgeAtWork } from './edge-at-work.ts';
-import { firstPiece } from './feet.ts';
 import { machineFromGauge, noseAt, toMachine, turningFrame } from './frames.ts';
 import { ownBodyOf, turnedBodies } from './room.ts';
 import { jawFront, workIn } from './spindle.ts';

@@ -30,29 +30,30 @@ export function chuckLike(chuck: Chuck, component: ComponentRecord, model: Model
 
 /** A disc with the shape of a component, whose mount lies on the index axis in the plane of the seats, Z towards the spindle that it faces and X towards the spindle axis. */
 export function discLike(component: ComponentRecord, model: Model, flat: FlatBooleans): Result<CarrierOf<'turret'>['disc']> {
-  if (!component.mount) return failed('machine.no-mount', { name: component.name });
-  const meshes = meshesOf(component, model);
-  const { frame } = component.mount;
-  const steps = stepsAbout(meshes, frame);
-  const slabs = slabsAlong(meshes, frame, flat);
-  if (slabs.length === 0) return failed('machine.no-body', { name: component.name });
-  return done({
-    diameter: widthOf(steps),
-    width: roundTo(slabs[slabs.length - 1].to - slabs[0].from, 3),
-    measured: { ...measuredOf(component), slabs },
-  });
+  const shape = slabsOf(component, model, flat);
+  if (!shape.ok) return shape;
+  const { diameter, from, to, measured } = shape.value;
+  return done({ diameter, width: roundTo(to - from, 3), measured });
 }
 
 /** A swivel head with the shape of a component, whose mount lies in the seat, Z towards the tool and X as the tool's own. */
 export function headLike(component: ComponentRecord, model: Model, flat: FlatBooleans): Result<NonNullable<CarrierOf<'swivel head'>['head']>> {
-  const { mount } = component;
-  if (!mount) return failed('machine.no-mount', { name: component.name });
+  const shape = slabsOf(component, model, flat);
+  if (!shape.ok) return shape;
+  const { diameter, from, measured } = shape.value;
+  if (from >= 0) return failed('machine.no-body', { name: component.name });
+  return done({ noseDiameter: diameter, noseLength: 0, diameter, length: roundTo(-from, 3), measured });
+}
+
+// What stands still, about its mount, with how wide it is and how far it reaches.
+function slabsOf(component: ComponentRecord, model: Model, flat: FlatBooleans) {
+  const { mount, name } = component;
+  if (!mount) return failed('machine.no-mount', { name });
   const meshes = meshesOf(component, model);
-  const steps = stepsAbout(meshes, mount.frame);
   const slabs = slabsAlong(meshes, mount.frame, flat);
-  if (slabs.length === 0 || slabs[0].from >= 0) return failed('machine.no-body', { name: component.name });
-  const diameter = widthOf(steps);
-  return done({ noseDiameter: diameter, noseLength: 0, diameter, length: roundTo(-slabs[0].from, 3), measured: { ...measuredOf(component), slabs } });
+  const [first, last] = [slabs[0], slabs.at(-1)];
+  if (!first || !last) return failed('machine.no-body', { name });
+  return done({ diameter: widthOf(stepsAbout(meshes, mount.frame)), from: first.from, to: last.to, measured: { ...measuredOf(component), slabs } });
 }
 
 // mm. What a step may stand out over what it holds.

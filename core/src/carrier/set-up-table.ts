@@ -1,7 +1,7 @@
+import { firstPiece } from '#core/assembly';
 import type { Motion } from '#core/math';
 import { type Carrier, type CarrierOf, type ComponentRecord, isDriven, type MachineRecord, type Place } from '#core/records';
 import { type EdgeAtWork, edgeAtWork, indexError, ownEdges, type OwnEdge, reliefFor, USUAL_DIAMETER } from './edge-at-work.ts';
-import { firstPiece } from './feet.ts';
 import { machineFromGauge, planeOf, turningFrame } from './frames.ts';
 import { checkEdge, checkNumbers, checkPlace } from './place-checks.ts';
 import { reachOf } from './reach.ts';

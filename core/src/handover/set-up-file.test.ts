@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { checkRoom, checkSwing, clearances, roomOf, type SetUpParts, SHIPPED_MACHINES, setUpTable, swings } from '#core/carrier';
+import { say } from '#core/issues';
 import { type Kernel, loadKernel } from '#core/kernel';
 import type { Check, MachineRecord } from '#core/records';
 import { cookSetUp, type SetUpFile } from './index.ts';
@@ -260,5 +261,36 @@ describe('a set-up file that cannot be used', () => {
   ])('%s', async (_, file, code) => {
     const read = await cook(file);
     expect(read.ok ? 'taken' : read.issues[0].code).toBe(code);
+  });
+});
+
+describe('a block with two feet in a set-up file', () => {
+  // The demo's turning assembly, whose slot block gets a foot on the side that its slot opens to.
+  const recipe = JSON.parse(new TextDecoder().decode(bytesOf('hub-turning.json'))) as { components: Record<string, unknown>[] };
+  const block = recipe.components.find((c) => c.key === 'slot-block-40') as { mount: { frame: { origin: number[] } } };
+  const { mount } = block;
+  const feet = [{ id: 'far', ...mount, name: 'Far foot', frame: { ...mount.frame, origin: mount.frame.origin.map((v, i) => v + [0, 0, 10][i]) } }];
+  const told = JSON.stringify({ ...recipe, components: recipe.components.map((c) => (c.key === 'slot-block-40' ? { ...c, feet } : c)) });
+  const at = (foot?: string) =>
+    cookSetUp(
+      kernel,
+      JSON.stringify({
+        machine: twin.id,
+        assemblies: [{ key: 'turning', recipe: 'two-feet.json' }],
+        places: [place('turning', 1, foot === undefined ? {} : { foot })],
+      }),
+      'set-up.json',
+      (name) => (name === 'two-feet.json' ? new TextEncoder().encode(told) : bytesOf(name)),
+      { now: '' },
+    );
+  it('stands on the one that is named; one that it has not is refused with those that there are', async () => {
+    const [plainly, farther] = [await at(), await at('far FOOT')];
+    if (!plainly.ok || !farther.ok) throw new Error('refused');
+    const edge = (parts: SetUpParts) => setUpTable(parts).stations[0].edges[0].atWork;
+    // Both feet look the same way: farther on by 10 along one axis of the file, so is the edge.
+    const [a, b] = [edge(plainly.value), edge(farther.value)];
+    expect(Math.hypot(a.X - b.X, a.Z - b.Z, a.Y - b.Y)).toBeCloseTo(10, 6);
+    const lost = await at('rear');
+    expect(lost.ok ? '' : say(lost.issues[0])).toMatch(/places\.0\.foot.*has no foot rear beside its mount; it has Far foot/);
   });
 });

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { firstPiece } from '#core/assembly';
 import { SHIPPED_MACHINES, type SetUpParts } from '#core/carrier';
 import { componentSpecSchema, makeComponent, readWords, sayUnmade } from '#core/components';
 import { done, failed, issue, type Issue, type Result } from '#core/issues';
@@ -264,7 +265,7 @@ export function setUpOf(
       edges.push({ ...edge, pieceId: on.id, tipId: tip });
     }
     const { angle } = place;
-    const first = components[assembly.pieces[0]?.componentId ?? ''];
+    const first = firstPiece(assembly, components);
     const foot = first?.feet?.find((f) => [f.id, f.name].some((n) => n.toLowerCase() === place.foot?.toLowerCase()));
     if (place.foot !== undefined && !foot) {
       const feet = first?.feet?.map((f) => f.name).join(', ');

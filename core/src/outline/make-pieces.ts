@@ -1,5 +1,5 @@
 import { circleThrough, type FlatPoint, flatDistance, sideOf } from './flat.ts';
-import { type PathPiece, sweepOfArc } from './path.ts';
+import { directionOnPiece, type PathPiece } from './path.ts';
 
 /** An arc from a place to another one through a third; a line where the three lie on one. */
 export function arcThrough(from: FlatPoint, through: FlatPoint, to: FlatPoint): PathPiece {
@@ -51,8 +51,4 @@ export function circleAbout(centre: FlatPoint, through: FlatPoint): PathPiece[] 
 }
 
 /** The direction in which a piece ends. */
-export function endDirection(p: PathPiece): FlatPoint {
-  if (p.kind === 'line') return [p.to[0] - p.from[0], p.to[1] - p.from[1]];
-  const [x, y] = [p.to[0] - p.centre[0], p.to[1] - p.centre[1]];
-  return sweepOfArc(p) > 0 ? [-y, x] : [y, -x];
-}
+export const endDirection = (p: PathPiece): FlatPoint => directionOnPiece(p, 1);

@@ -43,6 +43,14 @@ export function placeOnPiece(p: PathPiece, share: number): FlatPoint {
   return [p.centre[0] + radius * Math.cos(angle), p.centre[1] + radius * Math.sin(angle)];
 }
 
+/** The direction of a piece at a share of it, 0 to 1; not of any length. */
+export function directionOnPiece(p: PathPiece, share: number): FlatPoint {
+  if (p.kind === 'line') return [p.to[0] - p.from[0], p.to[1] - p.from[1]];
+  const at = placeOnPiece(p, share);
+  const [x, y] = [at[0] - p.centre[0], at[1] - p.centre[1]];
+  return sweepOfArc(p) > 0 ? [-y, x] : [y, -x];
+}
+
 /** The same piece, run through the other way. */
 export const reversePiece = (p: PathPiece): PathPiece => (p.kind === 'line' ? { ...p, from: p.to, to: p.from } : { ...p, from: p.to, to: p.from, ccw: !p.ccw });
 

@@ -32,7 +32,7 @@ const SAME_RADIUS = 0.02;
 export function findLoneInsert(model: Model): LoneInsert | undefined {
   if (model.bodies.length !== 1) return undefined;
   const [body] = model.bodies;
-  const stick = findStickInsert(model);
+  const stick = findStickInsert(body);
   if (stick) {
     const { mount, corners, confidence, evidence } = stick;
     // It is fed along its middle line: its edge stands square to that.
@@ -157,14 +157,10 @@ function isTriangle(body: BodyGeometry, normal: Vec3): boolean {
   });
   const [least, most] = [Math.min(...widths), Math.max(...widths)];
   // By its volume: a square fills half of the square about its diagonal, a triangle of equal sides 0.43 of that about its side.
-  const filled = Math.abs(body.volume) / (thicknessAlong(body, normal) * most * most);
+  const [low, high] = reachAlong(body, normal);
+  const filled = Math.abs(body.volume) / ((high - low) * most * most);
   return most / least < 1.32 && filled > 0.3 && filled < 0.47;
 }
-
-const thicknessAlong = (body: BodyGeometry, normal: Vec3): number => {
-  const [low, high] = reachAlong(body, normal);
-  return high - low;
-};
 
 // How far a side of the plate reaches: the top of an insert with clearance is the wider one.
 function wide(body: BodyGeometry, n: Vec3): number {

@@ -1,5 +1,5 @@
 import { addScaled, cross, dot, type Frame, normalize, roundTo, scale, subtract, type Vec3 } from '#core/math';
-import type { BodyGeometry, Model } from '#core/mesh';
+import type { BodyGeometry } from '#core/mesh';
 import { apexOf, type Corner } from './corner.ts';
 import { cornersOf } from './corners.ts';
 import { across, reachAlong } from './face-table.ts';
@@ -7,11 +7,9 @@ import type { FoundConnection } from './found.ts';
 
 /** A grooving or parting insert that stands alone: a stick that cuts with its end, over its whole width. */
 export interface StickInsert {
-  readonly body: BodyGeometry;
   readonly mount: FoundConnection;
   /** Its corners, those of the end that the mount looks at first: two, or one that is a full radius. */
   readonly corners: readonly Corner[];
-  readonly width: number;
   readonly confidence: number;
   readonly evidence: string;
 }
@@ -29,39 +27,32 @@ const SQUARE = [65, 115] as const;
 const FULL = 14;
 const LARGEST_RADIUS = 2.5;
 
-/** The only body of a model as a grooving insert; undefined where it is none. */
-export function findStickInsert(model: Model): StickInsert | undefined {
-  if (model.bodies.length !== 1) return undefined;
-  const [body] = model.bodies;
+/** A body as a grooving insert; undefined where it is none. */
+export function findStickInsert(body: BodyGeometry): StickInsert | undefined {
   const corners = cornersOf(body);
   const ends = [...squareEnds(body, corners), ...fullEnds(body, corners)].sort((a, b) => b.width - a.width);
   const [first] = ends;
   if (!first) return undefined;
   const { rake, forward, low, back, width, corners: own } = first;
-  // The other end of one that is turned round when it is worn.
+  const alike = ends.filter((e) => Math.abs(e.width - width) < 0.02);
   // Without clearance nothing tells its top from what it lies on.
-  const isEitherWay = ends.some((e) => dot(e.rake, rake) < -0.99 && Math.abs(e.width - width) < 0.02);
-  const others = ends.filter((e) => dot(e.forward, forward) < -0.99 && dot(e.rake, rake) > 0.99 && Math.abs(e.width - width) < 0.02).slice(0, 1);
-  const middle = scale(
-    own.reduce<Vec3>((sum, c) => addScaled(sum, c.centre, 1), [0, 0, 0]),
-    1 / own.length,
-  );
+  const isEitherWay = alike.some((e) => dot(e.rake, rake) < -0.99);
+  // The other end of one that is turned round when it is worn.
+  const other = alike.find((e) => dot(e.forward, forward) < -0.99 && dot(e.rake, rake) > 0.99);
   const side = cross(rake, forward);
   const [left, right] = reachAlong(body, side);
-  const origin = addScaled(addScaled(scale(side, own.length === 1 ? dot(middle, side) : (left + right) / 2), forward, back), rake, low);
+  const origin = addScaled(addScaled(scale(side, (left + right) / 2), forward, back), rake, low);
   const frame: Frame = { origin, z: forward, x: side };
   const said = own.length === 1 ? `a full radius of ${roundTo(own[0].radius, 3)}` : `two corners of radius ${roundTo(own[0].radius, 3)}`;
   return {
-    body,
     mount: {
       frame,
       connection: { standard: 'bolted face', size: '' },
-      confidence: isEitherWay ? 0.45 : others.length > 0 ? 0.6 : 0.75,
+      confidence: isEitherWay ? 0.45 : other ? 0.6 : 0.75,
       evidence: 'its rear end, and what it lies on',
       faces: [],
     },
-    corners: [...own, ...others.flatMap((o) => o.corners)],
-    width,
+    corners: [...own, ...(other?.corners ?? [])],
     confidence: isEitherWay ? 0.6 : 0.85,
     evidence: `a stick with ${said} at its end, ${roundTo(width, 3)} wide`,
   };

@@ -1,4 +1,4 @@
-import { flatDistance, type FlatPoint, type PathPiece, placeOnPiece } from '#core/outline';
+import { directionOnPiece, flatDistance, type FlatPoint, type PathPiece } from '#core/outline';
 import type { CuttingOutline, StraightSide } from './cut/cutting-outline.ts';
 
 // mm over the edge's length that is told: what noses and chords leave unsure is less.
@@ -22,27 +22,22 @@ export function tooDeep(
 ): { readonly over: number; readonly length: number; readonly depth: number } | undefined {
   if (flatDistance(path.from, path.to) === 0) return undefined;
   const shares = path.kind === 'line' ? [0] : Array.from({ length: LOOKS + 1 }, (_, i) => i / LOOKS);
-  const length = Math.max(...shares.map((share) => reaches(sides, noseRadius, wayAt(path, share))));
+  const length = Math.max(...shares.map((share) => reaches(sides, noseRadius, directionOnPiece(path, share))));
   if (length === 0) return undefined;
-  const radius = path.kind === 'line' ? 0 : flatDistance(path.from, path.centre);
-  const deep = path.kind === 'line' ? depth : Math.sqrt(radius * radius + 2 * depth * radius) - radius;
+  const deep = path.kind === 'line' ? depth : outsideOf(flatDistance(path.from, path.centre), depth);
   return deep > length + OVER ? { over: deep - length, length, depth: deep } : undefined;
 }
 
+// How wide a ring around a circle is that is as much as a strip of that depth along it.
+const outsideOf = (radius: number, depth: number): number => Math.sqrt(radius * radius + 2 * depth * radius) - radius;
+
 // How much of an edge lies across a way, where it leads; 0 where none of its sides does.
-function reaches(sides: readonly StraightSide[], noseRadius: number, [dz, dx]: FlatPoint): number {
+function reaches(sides: readonly StraightSide[], noseRadius: number, way: FlatPoint): number {
+  const length = Math.hypot(...way);
+  const [dz, dx] = [way[0] / length, way[1] / length];
   const leading = sides.filter((s) => s.out[0] * dz + s.out[1] * dx > LEADS);
   if (leading.length === 0) return 0;
   const across = leading.map((s) => s.length * Math.abs(s.along[0] * dx - s.along[1] * dz) + 2 * noseRadius);
   // Both sides lead where the nose goes ahead: what is cut lies on both of them.
   return leading.length > 1 ? across.reduce((sum, a) => sum + a, 0) : Math.max(...across);
 }
-
-// The way of a path at a share of it, as a unit vector.
-function wayAt(path: PathPiece, share: number): FlatPoint {
-  if (path.kind === 'line') return unit([path.to[0] - path.from[0], path.to[1] - path.from[1]]);
-  const [z, x] = placeOnPiece(path, share);
-  const out: FlatPoint = [z - path.centre[0], x - path.centre[1]];
-  return unit(path.ccw ? [-out[1], out[0]] : [out[1], -out[0]]);
-}
-const unit = ([z, x]: FlatPoint): FlatPoint => [z / Math.hypot(z, x), x / Math.hypot(z, x)];

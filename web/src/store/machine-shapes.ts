@@ -4,65 +4,56 @@ import { runShown } from '../app/jobs.tsx';
 import { showProblem } from '../app/notify.tsx';
 import { store } from '../app/store.ts';
 import { modelsFor, type Remote } from '../workers/geometry-client.ts';
+import type { JobAnswer } from '../workers/job-answer.ts';
 import { loadModel } from './models.ts';
 import { changeCarrier, changeMachine, changeSpindle, machineOf } from './set-up-actions.ts';
 
-const sentFor = async (remote: Remote, component: ComponentRecord) => modelsFor(remote, [component], { [component.id]: await loadModel(component.model.blob) });
+type Disc = CarrierOf<'turret'>['disc'];
+type Head = NonNullable<CarrierOf<'swivel head'>['head']>;
+
+// Measures a component in the worker, as something that is shown and can be stopped.
+const measured = <T>(component: ComponentRecord, measure: (remote: Remote, sent: Awaited<ReturnType<typeof modelsFor>>) => Promise<JobAnswer<T>>) =>
+  runShown<T>(`Measuring ${component.name}`, { job: `measuring ${component.name}`, limitSeconds: 120 }, async (remote) =>
+    measure(remote, await modelsFor(remote, [component], { [component.id]: await loadModel(component.model.blob) })),
+  );
+
+const bySizes = <T extends { readonly measured?: unknown }>({ measured: _, ...sizes }: T) => sizes;
 
 /** Gives a chuck the shape of a component, or again that of its sizes, as one step. */
 export async function shapeChuck(machineId: string, side: SpindleSide, component: ComponentRecord | undefined): Promise<void> {
   const chuckNow = () => machineOf(store.getState().library.records, machineId)?.spindles[side]?.chuck;
   const before = chuckNow();
   if (!before) return;
-  if (!component) {
-    const { measured: _, ...sizes } = before;
-    changeSpindle(machineId, side, 'Chuck by its sizes', { chuck: sizes });
-    return;
-  }
-  const chuck = await runShown<Chuck>(`Measuring ${component.name}`, { job: `measuring ${component.name}`, limitSeconds: 120 }, async (remote) =>
-    remote.chuckLike(before, component, await sentFor(remote, component)),
-  );
+  if (!component) return changeSpindle(machineId, side, 'Chuck by its sizes', { chuck: bySizes(before) });
+  const chuck = await measured<Chuck>(component, (remote, sent) => remote.chuckLike(before, component, sent));
   // What was typed meanwhile stays.
   const now = chuckNow();
   if (chuck && now) changeSpindle(machineId, side, `Chuck as ${component.name}`, { chuck: { ...now, ...pick(chuck) } });
 }
 
-const pick = ({ diameter, length, jawHeight, measured }: Chuck) => ({ diameter, length, jawHeight, measured });
+const pick = ({ diameter, length, jawHeight, measured: shape }: Chuck) => ({ diameter, length, jawHeight, measured: shape });
 
 /** Gives a turret's disc the shape of a component, or again that of its sizes, as one step. */
 export async function shapeDisc(machineId: string, carrier: CarrierOf<'turret'>, component: ComponentRecord | undefined): Promise<void> {
-  if (!component) {
-    const { measured: _, ...sizes } = carrier.disc;
-    changeCarrier(machineId, carrier, 'Disc by its sizes', { disc: sizes });
-    return;
-  }
-  const disc = await runShown<CarrierOf<'turret'>['disc']>(
-    `Measuring ${component.name}`,
-    { job: `measuring ${component.name}`, limitSeconds: 120 },
-    async (remote) => remote.discLike(component, await sentFor(remote, component)),
-  );
-  const now = machineOf(store.getState().library.records, machineId)?.carriers.find((c) => c.id === carrier.id);
+  if (!component) return changeCarrier(machineId, carrier, 'Disc by its sizes', { disc: bySizes(carrier.disc) });
+  const disc = await measured<Disc>(component, (remote, sent) => remote.discLike(component, sent));
+  const now = carrierNow(machineId, carrier);
   if (disc && now?.kind === 'turret') changeCarrier(machineId, now, `Disc as ${component.name}`, { disc });
 }
 
 /** A head of which nothing is said. */
-export const NO_HEAD: NonNullable<CarrierOf<'swivel head'>['head']> = { noseDiameter: 0, noseLength: 0, diameter: 0, length: 0 };
+export const NO_HEAD: Head = { noseDiameter: 0, noseLength: 0, diameter: 0, length: 0 };
 
 /** Gives a swivel head the shape of a component, or again that of its sizes, as one step. */
 export async function shapeHead(machineId: string, carrier: CarrierOf<'swivel head'>, component: ComponentRecord | undefined): Promise<void> {
-  if (!component) {
-    const { measured: _, ...sizes } = carrier.head ?? NO_HEAD;
-    changeCarrier(machineId, carrier, 'Head by its sizes', { head: sizes });
-    return;
-  }
-  const head = await runShown<NonNullable<CarrierOf<'swivel head'>['head']>>(
-    `Measuring ${component.name}`,
-    { job: `measuring ${component.name}`, limitSeconds: 120 },
-    async (remote) => remote.headLike(component, await sentFor(remote, component)),
-  );
-  const now = machineOf(store.getState().library.records, machineId)?.carriers.find((c) => c.id === carrier.id);
+  if (!component) return changeCarrier(machineId, carrier, 'Head by its sizes', { head: bySizes(carrier.head ?? NO_HEAD) });
+  const head = await measured<Head>(component, (remote, sent) => remote.headLike(component, sent));
+  const now = carrierNow(machineId, carrier);
   if (head && now?.kind === 'swivel head') changeCarrier(machineId, now, `Head as ${component.name}`, { head });
 }
+
+const carrierNow = (machineId: string, { id }: Carrier): Carrier | undefined =>
+  machineOf(store.getState().library.records, machineId)?.carriers.find((c) => c.id === id);
 
 /** Says the bolts of a carrier's seats; undefined: nothing is known of them. */
 export function changeBolts(machineId: string, carrier: Carrier, bolts: Carrier['bolts']): void {

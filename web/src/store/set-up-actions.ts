@@ -1,3 +1,4 @@
+import { firstPiece } from '#core/assembly';
 import { fittingFoot, newCarrier, SHIPPED_MACHINES } from '#core/carrier';
 import { failed, type Result } from '#core/issues';
 import {
@@ -15,7 +16,7 @@ import {
 } from '#core/records';
 import { recordsChanged } from '../app/library-slice.ts';
 import { showDone, showIssues } from '../app/notify.tsx';
-import { type RootState, store } from '../app/store.ts';
+import { type RootState, selectAssembly, selectComponentsById, store } from '../app/store.ts';
 import { newId } from '../common/new-id.ts';
 import { saveFile } from '../common/save-file.ts';
 import { freeName } from './free-name.ts';
@@ -73,10 +74,9 @@ export function deleteSetUp(record: SetUpRecord): void {
 
 // What an assembly stands on in a carrier: what it stood on before, or the first of its feet that fits.
 function footIn({ machineId }: SetUpRecord, carrierId: string, assemblyId: string, before?: Pick<Place, 'foot'>): Pick<Place, 'foot'> {
-  const assembly = records()[assemblyId];
-  const first = assembly?.kind === 'assembly' ? records()[assembly.pieces[0]?.componentId ?? ''] : undefined;
+  const first = firstPiece(selectAssembly(store.getState(), assemblyId), selectComponentsById(store.getState()));
   const carrier = machineOf(records(), machineId)?.carriers.find((c) => c.id === carrierId);
-  return (first?.kind === 'component' && carrier && fittingFoot(first, carrier.connection, before)) || {};
+  return (first && carrier && fittingFoot(first, carrier.connection, before)) || {};
 }
 
 /** Puts an assembly into a station that is free. */

@@ -3,6 +3,7 @@ import { type Frame, normalize, roundTo, type Vec3 } from '#core/math';
 import type { Model } from '#core/mesh';
 import {
   type BodyRole,
+  type ComponentRecord,
   type Connection,
   cornerTowards,
   type FactOrigin,
@@ -75,11 +76,10 @@ export function setFaceColour(id: string, body: string, faces: readonly number[]
 /** What joins a component to others: its mount and other feet towards the machine, seats towards the work. */
 export type Connecting = 'mount' | 'foot' | 'seat';
 
-/** Puts a connection where it was picked: a mount keeps the connection that it had. */
-export function placeConnection(id: string, what: Connecting, frame: Frame, guessed: ConnectionSize, origin: FactOrigin): void {
+/** Puts a connection where it was picked: a mount keeps the connection that it had, and another foot is most often of its kind. */
+export function placeConnection({ id, mount }: ComponentRecord, what: Connecting, frame: Frame, guessed: ConnectionSize, origin: FactOrigin): void {
   if (what === 'seat') addSeat(id, frame, guessed, origin);
-  else if (what === 'foot') addFoot(id, frame, guessed, origin);
-  else changeComponent(id, 'Mount picked', (r) => withMount(r, { id: 'mount', name: 'Mount', frame, connection: r.mount?.connection ?? guessed, origin }));
+  else (what === 'foot' ? addFoot : setMount)(id, frame, mount?.connection ?? guessed, origin);
 }
 
 /** As which kind its frame is picked: its Z looks into the component, or out of it. */
@@ -92,10 +92,9 @@ export function setMount(id: string, frame: Frame, connection: ConnectionSize, o
   changeComponent(id, `Mount: ${sayConnection(connection)}`, (r) => withMount(r, { id: 'mount', name: 'Mount', frame, connection, origin }));
 }
 
-// Most often it is of the mount's kind.
-function addFoot(id: string, frame: Frame, guessed: ConnectionSize, origin: FactOrigin): void {
-  changeComponent(id, 'Another foot', ({ mount, feet = [] }) => ({
-    feet: [...feet, { id: newId(), name: `Foot ${feet.length + 2}`, frame, connection: mount?.connection ?? guessed, origin }],
+function addFoot(id: string, frame: Frame, connection: ConnectionSize, origin: FactOrigin): void {
+  changeComponent(id, `Foot: ${sayConnection(connection)}`, ({ feet = [] }) => ({
+    feet: [...feet, { id: newId(), name: `Foot ${feet.length + 2}`, frame, connection, origin }],
   }));
 }
 
@@ -103,9 +102,9 @@ function addFoot(id: string, frame: Frame, guessed: ConnectionSize, origin: Fact
 export function footAsMount(id: string, footId: string): void {
   changeComponent(id, 'Another foot as mount', (r) => {
     const foot = r.feet?.find((f) => f.id === footId);
-    if (!foot || !r.mount) return {};
-    const before = { ...r.mount, id: newId(), name: 'Foot 1' };
-    return { ...withMount(r, { ...foot, id: 'mount', name: 'Mount' }), feet: [before, ...(r.feet ?? []).filter((f) => f.id !== footId)] };
+    if (!foot) return {};
+    const before = r.mount ? [{ ...r.mount, id: newId(), name: 'Foot 1' }] : [];
+    return { ...withMount(r, { ...foot, id: 'mount', name: 'Mount' }), feet: [...before, ...(r.feet ?? []).filter((f) => f.id !== footId)] };
   });
 }
 

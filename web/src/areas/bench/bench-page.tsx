@@ -13,7 +13,7 @@ import { useModel } from '../../store/models.ts';
 import { openPartOutline, type PartOutline, partOutlinesOf } from '../../store/outline-actions.ts';
 import { EmptyArea } from '../empty-area.tsx';
 import { BenchStage, type Shown } from './stage/bench-stage.tsx';
-import type { Arm } from './ledger/ledger.tsx';
+import type { Arm } from './ledger/entry-parts.tsx';
 
 export default function BenchPage() {
   const { id } = useParams();

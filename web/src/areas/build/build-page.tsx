@@ -2,7 +2,7 @@ import { Button, SegmentedControl, Select } from '@mantine/core';
 import { IconPackageExport } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { checkAssembly, checkFits, dimensionedTip, gaugeLineAt, placeFrame, placePieces, placeTips } from '#core/assembly';
+import { checkAssembly, checkFits, dimensionedTip, firstPiece, gaugeLineAt, placeFrame, placePieces, placeTips } from '#core/assembly';
 import { IDENTITY_FRAME } from '#core/math';
 import type { AssemblyRecord } from '#core/records';
 import { sayConnection } from '#core/standards';
@@ -112,7 +112,7 @@ function BuildWork({ record: kept }: { record: AssemblyRecord }) {
   // While something is tried nothing is said of edges.
   const armed = shown ? null : pickPoint.armed;
   const frames = useMemo(() => {
-    const first = components[record.pieces[0]?.componentId ?? ''];
+    const first = firstPiece(record, components);
     const gauge = first?.mount
       ? [
           {

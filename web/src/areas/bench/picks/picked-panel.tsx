@@ -10,7 +10,7 @@ import { type PickRef, samePick } from '../../../scene/picks.ts';
 import { addTip, alignTo, moveBy, pickedAs, placeConnection, radialHint, rotateAbout } from '../bench-actions.ts';
 import { BringTogether, FaceActions } from './picked-actions.tsx';
 import { directionsFrom, frameAt, nosesFrom, type Nose, pointsFrom } from './constructions.ts';
-import type { Arm } from '../ledger/ledger.tsx';
+import type { Arm } from '../ledger/entry-parts.tsx';
 import { guessConnection, tidyAcross } from './pick-frames.ts';
 import { SIGNED_AXES } from '../marks/signed-axes.ts';
 
@@ -128,7 +128,7 @@ function PlaceChoice({ record, model, picks, setPicks, posed, axes, unit, arm, s
         <Button
           size="xs"
           onClick={() => {
-            placeConnection(id, arm, frame, guessConnection(model, picks), origin);
+            placeConnection(record, arm, frame, guessConnection(model, picks), origin);
             done();
           }}
         >

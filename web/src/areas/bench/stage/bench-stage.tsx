@@ -30,7 +30,8 @@ import { useModels } from '../../../store/models.ts';
 import { addTipFromPick, pickedAs, placeConnection, radialHint } from '../bench-actions.ts';
 import { BodiesPanel } from '../bodies/bodies-panel.tsx';
 import { useDesignation } from '../reading/facts-entry.tsx';
-import { type Arm, Ledger } from '../ledger/ledger.tsx';
+import type { Arm } from '../ledger/entry-parts.tsx';
+import { Ledger } from '../ledger/ledger.tsx';
 import { pickedEntries } from '../ledger/picked-entries.ts';
 import { axisOfPick, framePicks, frameFromPicks, guessConnection, noseFromPick, pointOfPick } from '../picks/pick-frames.ts';
 import { makeComponentGeometry } from '../geometry/make-component-geometry.ts';
@@ -228,14 +229,14 @@ export function BenchStage({ record, model, unit, arm, setArm, picks, setPicks, 
         }
         const origin = { from: 'picked' as const, evidence: usable.map((p) => sayPick(model, p)).join(', ') };
         const connection = guessConnection(model, usable);
-        placeConnection(id, arm, frame, connection, origin);
+        placeConnection(record, arm, frame, connection, origin);
         setPicks([]);
         setArm(null);
         return;
       }
       setPicks(toggled);
     },
-    [arm, id, model, picks, setArm, setPicks, tips],
+    [arm, id, model, picks, record, setArm, setPicks, tips],
   );
 
   const pickFaces = useCallback(

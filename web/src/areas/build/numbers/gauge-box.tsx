@@ -1,6 +1,6 @@
 import { Button, Popover, Radio, UnstyledButton } from '@mantine/core';
 import { useState } from 'react';
-import { gaugeLengthOf, gaugeLineAt, placeTips } from '#core/assembly';
+import { firstPiece, gaugeLengthOf, gaugeLineAt, placeTips } from '#core/assembly';
 import type { AssemblyRecord, ComponentRecord, GaugeLine } from '#core/records';
 import { sayConnection } from '#core/standards';
 import { formatLength, type LengthUnit } from '#core/units';
@@ -21,7 +21,7 @@ interface Props {
 export function GaugeBox({ record, components, gaugeLength, before, unit, isFixed, onPick }: Props) {
   const [open, setOpen] = useState(false);
   const mm = (v: number | undefined) => (v === undefined ? '–' : formatLength(v, unit));
-  const first = components[record.pieces[0]?.componentId ?? '']?.mount;
+  const first = firstPiece(record, components)?.mount;
   const stands = gaugeLineAt(record, components);
   const mountName = first ? `the mount, ${sayConnection(first.connection)}` : 'the first piece';
   const take = (gaugeLine: GaugeLine | undefined, name: string) => {

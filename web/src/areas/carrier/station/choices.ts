@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import { say } from '#core/issues';
+import { firstPiece } from '#core/assembly';
 import { fittingFoot } from '#core/carrier';
 import type { AssemblyRecord, Carrier, SetRecord } from '#core/records';
 import { checkFit } from '#core/standards';
@@ -18,7 +19,7 @@ export function useChoices(carrier: Carrier): Choice[] {
   return useMemo(() => {
     const all = Object.values(records).filter((r): r is AssemblyRecord => r.kind === 'assembly');
     const choices = all.map((assembly): Choice => {
-      const first = components[assembly.pieces[0]?.componentId ?? ''];
+      const first = firstPiece(assembly, components);
       const mount = first?.mount;
       if (!mount) return { assembly, why: 'its first piece has no mount' };
       if (fittingFoot(first, carrier.connection)) return { assembly, why: undefined };
