@@ -15,6 +15,21 @@ async function makeAll(page: Page, made: Locator): Promise<void> {
   await expect(page.getByRole('button', { name: 'Stop' })).toHaveCount(0, { timeout: 90_000 });
 }
 
+// How many shaders were linked since the page was opened.
+async function countShaders(page: Page): Promise<() => Promise<number>> {
+  await page.addInitScript(() => {
+    const counted = globalThis as unknown as { shadersLinked: number };
+    counted.shadersLinked = 0;
+    WebGL2RenderingContext.prototype.linkProgram = new Proxy(Reflect.get(WebGL2RenderingContext.prototype, 'linkProgram'), {
+      apply(link, gl, programs) {
+        counted.shadersLinked++;
+        Reflect.apply(link, gl, programs);
+      },
+    });
+  });
+  return () => page.evaluate(() => (globalThis as unknown as { shadersLinked: number }).shadersLinked);
+}
+
 test('a block is made light body by body with its reasons, one body is overridden, and the package has what the Bench shows', async ({ page }) => {
   await openRead(page, 'block-6.step');
   const made = await opened(page, 'Holder geometry');
@@ -116,6 +131,7 @@ test('the first proven result is seen while the rest is made; stopped, it is kep
 });
 
 test('a tolerance is dragged and seen at once, a number of triangles finds its tolerance, and both stand beside the source', async ({ page }) => {
+  const shadersCompiled = await countShaders(page);
   await openRead(page, 'adapter-6.step');
   const made = await opened(page, 'Holder geometry');
   await made.getByText('revolved', { exact: true }).click();
@@ -128,6 +144,7 @@ test('a tolerance is dragged and seen at once, a number of triangles finds its t
   if (!thumb) throw new Error('no slider');
   const [x, y] = [thumb.x + thumb.width / 2, thumb.y + thumb.height / 2];
   await page.mouse.move(x, y);
+  const shaders = await shadersCompiled();
   await page.mouse.down();
   await page.mouse.move(x + 45, y, { steps: 4 });
   await expect(made).toContainText('trying');
@@ -137,6 +154,9 @@ test('a tolerance is dragged and seen at once, a number of triangles finds its t
   const seen = await shownTriangles(page);
   await expect(page.getByText(`Simulation · ${seen.toLocaleString('en')} tri`)).toBeVisible();
   await expect(page.getByRole('radio', { name: /^Simulation/ })).toBeChecked();
+  // Another shape of the same look is drawn with the shaders that are there.
+  expect(shaders).toBeGreaterThan(0);
+  expect(await shadersCompiled()).toBe(shaders);
   await page.mouse.up();
   await expect(page.getByRole('radio', { name: /^Source/ })).toBeChecked({ timeout: 60_000 });
   await expect(made).not.toContainText('trying');

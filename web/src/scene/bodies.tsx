@@ -1,10 +1,9 @@
-import { useThree } from '@react-three/fiber';
-import { Line } from '@react-three/drei';
 import { useEffect, useMemo } from 'react';
-import { DoubleSide, FrontSide, Matrix4, MeshBasicMaterial, type WebGLRenderer } from 'three';
+import { DoubleSide, FrontSide, Matrix4 } from 'three';
 import type { Motion, Vec3 } from '#core/math';
 import { type BodyGeometry, cornerOf, edgePolyline } from '#core/mesh';
 import type { BodyRole } from '#core/records';
+import { FatLine } from './fat-line.tsx';
 import { faceGeometry, gpuBodyOf } from './gpu-geometry.ts';
 import { bodyOf, type PickRef, type StageItem } from './picks.ts';
 
@@ -97,7 +96,7 @@ export function Highlight({ items, pick, colour, size }: { items: readonly Stage
       {pick.kind === 'face' ? (
         <LitFaces body={body} faces={[pick.index]} colour={colour} />
       ) : pick.kind === 'edge' ? (
-        <Line points={pointsOf(edgePolyline(body, pick.index))} color={colour} lineWidth={4} depthTest={false} renderOrder={3} />
+        <FatLine points={pointsOf(edgePolyline(body, pick.index))} colour={colour} width={4} renderOrder={3} />
       ) : (
         <mesh position={cornerOf(body, pick.index)} renderOrder={3}>
           <sphereGeometry args={[size * 0.03, 16, 12]} />
@@ -120,31 +119,11 @@ function useFaceGeometry(body: BodyGeometry, faces: readonly number[]) {
 /** Faces lit up over the body. */
 export function LitFaces({ body, faces, colour, opacity = 0.55 }: { body: BodyGeometry; faces: readonly number[]; colour: string; opacity?: number }) {
   const geometry = useFaceGeometry(body, faces);
-  const gl = useThree((s) => s.gl);
-  return <mesh geometry={geometry} renderOrder={2} material={litMaterial(gl, colour, opacity)} />;
-}
-
-// Kept as long as what draws them: where the last of a kind goes, its shader goes too, and to compile that anew for each face that is pointed at takes
-// longer than to draw it.
-const LIT = new WeakMap<WebGLRenderer, Map<string, MeshBasicMaterial>>();
-
-function litMaterial(gl: WebGLRenderer, color: string, opacity: number): MeshBasicMaterial {
-  const materials = LIT.get(gl) ?? new Map<string, MeshBasicMaterial>();
-  LIT.set(gl, materials);
-  const key = `${color} ${opacity}`;
-  const known = materials.get(key);
-  if (known) return known;
-  const made = new MeshBasicMaterial({
-    color,
-    transparent: true,
-    opacity,
-    polygonOffset: true,
-    polygonOffsetFactor: -2,
-    polygonOffsetUnits: -2,
-    side: DoubleSide,
-  });
-  materials.set(key, made);
-  return made;
+  return (
+    <mesh geometry={geometry} renderOrder={2}>
+      <meshBasicMaterial color={colour} transparent opacity={opacity} polygonOffset polygonOffsetFactor={-2} polygonOffsetUnits={-2} side={DoubleSide} />
+    </mesh>
+  );
 }
 
 // Faces in a colour of their own, with the body's finish.

@@ -1,6 +1,6 @@
-import { Line } from '@react-three/drei';
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import { useMemo } from 'react';
+import { FatLine } from './fat-line.tsx';
 import type { StageLabel } from './labels.tsx';
 import { addScaled, type Frame, type Vec3, worldFromFrame, yOf } from '#core/math';
 
@@ -47,7 +47,7 @@ function Arrow({ from, along, length, colour }: { from: Vec3; along: Vec3; lengt
   const rotation = useMemo(() => new Quaternion().setFromUnitVectors(new Vector3(0, 1, 0), new Vector3(...along)), [along]);
   return (
     <>
-      <Line points={[from, end]} color={colour} lineWidth={1.6} depthTest={false} renderOrder={5} />
+      <FatLine points={[from, end]} colour={colour} width={1.6} renderOrder={5} />
       <mesh position={end} quaternion={rotation} renderOrder={5}>
         <coneGeometry args={[length * 0.05, length * 0.16, 14]} />
         <meshBasicMaterial color={colour} depthTest={false} />
@@ -103,8 +103,8 @@ export function FrameGlyph({ frame, kind, size, quiet }: StageFrame & { size: nu
           </mesh>
         ) : (
           <>
-            <Line points={bracket} color={ACCENT} lineWidth={2.5} depthTest={false} renderOrder={4} transparent opacity={quiet ? 0.5 : 1} />
-            <Line points={other} color={ACCENT} lineWidth={2.5} depthTest={false} renderOrder={4} transparent opacity={quiet ? 0.5 : 1} />
+            <FatLine points={bracket} colour={ACCENT} width={2.5} renderOrder={4} opacity={quiet ? 0.5 : 1} />
+            <FatLine points={other} colour={ACCENT} width={2.5} renderOrder={4} opacity={quiet ? 0.5 : 1} />
           </>
         )}
       </group>
@@ -129,9 +129,9 @@ export function TipGlyph({ noseCentre, noseRadius, virtualTip, frame, size }: St
   const cross = (along: Vec3): [Vec3, Vec3] => [addScaled(noseCentre, along, -arm), addScaled(noseCentre, along, arm)];
   return (
     <>
-      <Line points={circle} color="#b4173f" lineWidth={2} depthTest={false} renderOrder={6} />
-      <Line points={cross(frame.x)} color="#b4173f" lineWidth={1.2} depthTest={false} renderOrder={6} />
-      <Line points={cross(frame.z)} color="#b4173f" lineWidth={1.2} depthTest={false} renderOrder={6} />
+      <FatLine points={circle} colour="#b4173f" width={2} renderOrder={6} />
+      <FatLine points={cross(frame.x)} colour="#b4173f" width={1.2} renderOrder={6} />
+      <FatLine points={cross(frame.z)} colour="#b4173f" width={1.2} renderOrder={6} />
       <mesh position={virtualTip} renderOrder={6}>
         <sphereGeometry args={[size * 0.012, 12, 8]} />
         <meshBasicMaterial color="#b4173f" depthTest={false} />
@@ -152,7 +152,7 @@ export function MarkGlyph({ at, direction, wrong, size }: StageMark & { size: nu
   return (
     <>
       {arms.map((a) => (
-        <Line key={a.join()} points={[addScaled(at, a, -1), addScaled(at, a, 1)]} color={colour} lineWidth={1.6} depthTest={false} renderOrder={7} />
+        <FatLine key={a.join()} points={[addScaled(at, a, -1), addScaled(at, a, 1)]} colour={colour} width={1.6} renderOrder={7} />
       ))}
       <mesh position={at} renderOrder={7}>
         <sphereGeometry args={[size * (wrong ? 0.045 : 0.025), 16, 10]} />

@@ -8,6 +8,7 @@ import { addScaled, boundsCentre, boundsCorners, boundsDiagonal, type Frame, joi
 import { Evidence, Highlight, ItemBodies, ItemOver } from './bodies.tsx';
 import { FrameGlyph, labelsOf, MarkGlyph, type StageFrame, type StageMark, type StageTip, TipGlyph } from './glyphs.tsx';
 import { GrowthMesh, type GrowthShown } from './growth-mesh.tsx';
+import { KeptPrograms } from './kept-programs.tsx';
 import { LabelLayer, LabelPlacer } from './labels.tsx';
 import { pickAt } from './picking.ts';
 import { type Candidate, type PickRef, samePick, type StageItem } from './picks.ts';
@@ -179,6 +180,7 @@ export function Stage(props: StageProps) {
         }}
         resize={{ debounce: 30 }}
       >
+        <KeptPrograms />
         <StageView
           view={view}
           bounds={bounds}
