@@ -33,6 +33,6 @@ export {
   proveInside,
   proveOutside,
 } from './proof/proof.ts';
-export { computeWrap, type Wrap } from './wrap/wrap.ts';
+export { computeWrap, lightenWrap, type Wrap } from './wrap/wrap.ts';
 export { computePlanOutline, type PlanLoop, type PlanOptions, type PlanOutline } from './plan/plan.ts';
 export { silhouetteOf } from './plan/silhouette.ts';

@@ -86,6 +86,21 @@ export class OpenModel {
     return done(out);
   }
 
+  /** Bodies as they were sampled before with a chord that is `good`, the coarsest such; undefined where one of them was not, or has no chords. */
+  sampledBefore(ids: readonly string[], good: (chord: number) => boolean): SampledBody[] | undefined {
+    const found = ids.map((id) => {
+      const chord = this.keptChord(id, good);
+      return chord === undefined ? undefined : this.kept.get(keyOf(id, chord));
+    });
+    const all = found.filter((body) => body !== undefined);
+    return all.length === ids.length ? all : undefined;
+  }
+
+  /** A body with all chords that it is kept with. */
+  samplesOf(id: string): SampledBody[] {
+    return [...this.kept.values()].filter((body) => body.id === id);
+  }
+
   /** Bodies as they came, moved, as a STEP file; undefined where the file has no true faces. */
   writeStep(part: Pick<StepPart, 'bodies' | 'targetFromFile' | 'placements'>): Result<Uint8Array> | undefined {
     const { solids } = this;

@@ -1,4 +1,4 @@
-import { computeExactGeometry, joinProofs, type Proof, type ProofInput, proveEnclosure, proveInside, proveOutside } from '#core/envelope';
+import { computeExactGeometry, joinProofs, lightenWrap, type Proof, type ProofInput, proveEnclosure, proveInside, proveOutside } from '#core/envelope';
 import type { Result } from '#core/issues';
 import type { SampledBody } from '#core/kernel';
 import { Solids, type TriMesh } from '#core/mesh';
@@ -14,6 +14,8 @@ function doAny(task: Task, onProgress: (share: number) => void): Answer<Task> {
   switch (task.kind) {
     case 'wrap':
       return doWrap(task, onProgress);
+    case 'lighten':
+      return lightenWrap(task.mesh, task.more, new Solids(task.others));
     case 'prove':
       return proveEnclosure(task.input, task.mesh);
     case 'prove inside':

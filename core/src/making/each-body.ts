@@ -32,12 +32,14 @@ export class EachBody {
 
   async make(bodies: readonly string[], before: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart[]>> {
     const isExact = this.request.mode === 'exact';
+    const atHand = isExact ? undefined : await this.showAtHand(bodies, report);
     const sampled = this.trials.sample(bodies, isExact ? 'exact' : 'wrap', (share, text) => report(0.15 * share, text));
     if (!sampled.ok) return sampled;
     const ordered = bySize(sampled.value);
     const boxes = ordered.map(({ mesh }) => meshBounds(mesh));
     const total = ordered.reduce((n, b) => n + triangleCount(b.mesh), 0);
-    const first = !isExact && total >= WORTH_SHOWING ? await this.exactFirst(ordered, report) : new Map<string, GeometryPart>();
+    const isWorth = !isExact && total >= WORTH_SHOWING;
+    const first = atHand ?? (isWorth ? await this.exactFirst(ordered, report) : new Map<string, GeometryPart>());
     if (await this.trials.isStopped()) return failed('envelope.stopped');
     const shares = new Float64Array(ordered.length);
     const step =
@@ -116,14 +118,22 @@ export class EachBody {
     return isBetter ? wrapped(countOf(exact.value).toLocaleString('en')) : exact;
   }
 
+  // The same with chords that are there from another tolerance, while those of a wrap are still to come. Undefined where there are none that serve.
+  private async showAtHand(ids: readonly string[], report: Report): Promise<Map<string, GeometryPart> | undefined> {
+    const sampled = this.show && this.trials.atHand(ids, 'wrap');
+    if (!sampled || sampled.reduce((n, b) => n + triangleCount(b.mesh), 0) < WORTH_SHOWING) return undefined;
+    const shown = await this.exactFirst(bySize(sampled), report);
+    return shown.size > 0 ? shown : undefined;
+  }
+
   // Every body exact, with the chords of a wrap, which its wrap begins with anyway: what can be shown first.
   private async exactFirst(bodies: readonly SampledBody[], report: Report): Promise<Map<string, GeometryPart>> {
     const out = new Map<string, GeometryPart>();
     if (!this.show || this.trials.wasMadeLight(bodies)) return out;
     report(0.15, 'Proving them as they are');
-    const parts = await Promise.all(bodies.map((body) => this.trials.exactPart(body)));
+    const parts = await Promise.all(bodies.map((body) => this.trials.partOf([body], 'exact')));
     const all = parts.filter((part) => part !== undefined);
-    if (all.length < parts.length || !all.every(isSolid)) return out;
+    if (all.length < parts.length || !all.every((part) => isSolid(part) && part.growth.max <= this.request.tolerance)) return out;
     bodies.forEach((body, i) => out.set(body.id, all[i]));
     this.show(all);
     this.shownAt = performance.now();

@@ -6,9 +6,10 @@ import { meshArea, type TriMesh, triangleCount, weldWith } from '#core/mesh';
 import { DEFAULT_CLOSE_BELOW } from '#core/records';
 import { ALONE, bare, proveWith } from './crew.ts';
 import { type How, isMade, madeOnce } from './kept-work.ts';
+import { finerWrap, keepWrap, type KeptWrap } from './kept-wraps.ts';
 import { makeExact, makeRevolved } from './part-builders.ts';
 import type { GeometryPart, GeometryRequest, PartMode, Report, Spent } from './request.ts';
-import type { Crew, Made } from './tasks.ts';
+import type { Crew, Made, WrapChoice } from './tasks.ts';
 
 // mm. From this tolerance down a wrap takes chords half as high: what stays is then a tenth lighter (on ten models at 0.01 mm), and there are triangles enough to
 // be worth the time.
@@ -20,9 +21,9 @@ const FINE = 0.02;
  */
 export const chordFor = (mode: PartMode, tolerance: number): number => tolerance * (mode === 'exact' ? 0.45 : mode === 'wrap' && tolerance <= FINE ? 0.1 : 0.2);
 
-// Of the usual chord: what serves for a try.
+// Of the usual chord: what serves for a try. Finer ones cost little, as what was made of them within a finer tolerance is only made lighter.
 const MOST_OFF = 2;
-const LEAST_OFF = 4;
+const LEAST_OFF = 16;
 
 // Of the places that a proof looks at: for a try. What is taken in the end is proven in full.
 const TRIED_SHARE = 0.2;
@@ -30,7 +31,21 @@ const TRIED_SHARE = 0.2;
 // Triangles beyond which a finer tessellation is not tried: minutes, and it is seldom the tessellation that is at fault then.
 const MOST_RETRIED = 300_000;
 
+// Whether chords will do where others would be usual.
+const servesFor =
+  (usual: number) =>
+  (chord: number): boolean =>
+    chord <= MOST_OFF * usual && chord >= usual / LEAST_OFF;
+
 const SAY: Readonly<Record<PartMode, string>> = { exact: 'Pushing the chords out', wrap: 'Wrapping', revolved: 'Turning the envelope' };
+
+/** How a part is made of its samples. */
+interface Way {
+  /** mm. Of the tolerance of what spins, kept for what its proof finds more than its builder knows. */
+  readonly reserve: number;
+  /** Of a wrap: the finer one that it is made of. */
+  readonly from?: KeptWrap;
+}
 
 /** What a part was made from, and with. */
 interface Origin {
@@ -71,11 +86,16 @@ export class FormTrials {
 
   // For a try with what is there, a little coarser or finer than it should be.
   private take(ids: readonly string[], chordTolerance: number, onProgress: Report, isStrict = false): Result<SampledBody[]> {
-    const good = (chord: number) => chord <= MOST_OFF * chordTolerance && chord >= chordTolerance / LEAST_OFF;
     const { isTry } = this.request;
-    const sampled = this.source.sample({ chordTolerance, ids, onProgress, ...(isTry && !isStrict ? { good } : {}) });
+    const sampled = this.source.sample({ chordTolerance, ids, onProgress, ...(isTry && !isStrict ? { good: servesFor(chordTolerance) } : {}) });
     if (sampled.ok) this.tookOthers ||= sampled.value.some((b) => b.chordTolerance > 0 && b.chordTolerance !== chordTolerance);
     return sampled;
+  }
+
+  /** Bodies with chords that are there from another tolerance, where the usual ones are still to be taken; undefined where they are there, or none that serve. */
+  atHand(ids: readonly string[], mode: PartMode): SampledBody[] | undefined {
+    const usual = chordFor(mode, this.request.tolerance);
+    return this.source.sampledBefore(ids, (chord) => chord === usual) ? undefined : this.source.sampledBefore(ids, servesFor(usual));
   }
 
   /** The exact geometry of a body with these chords, made once. */
@@ -103,6 +123,36 @@ export class FormTrials {
 
   /** A part that stands with `others`, in a form. */
   async part(bodies: readonly string[], mode: PartMode, others: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart>> {
+    if (mode === 'wrap' && this.request.isTry) {
+      const lightened = await this.lightened(bodies[0], others);
+      if (lightened) return lightened;
+    }
+    const part = await this.partWithin(bodies, mode, others, report);
+    const origin = part.ok && mode === 'wrap' && !this.request.isTry && this.isGood(part.value) ? this.origins.get(part.value.mesh) : undefined;
+    if (origin) keepWrap(origin.sampled[0], { choice: this.wrapChoice(), made: origin.made });
+    return part;
+  }
+
+  // For a try: what was made within a finer tolerance, made lighter. Undefined where there is none, or where it does not keep the tolerance.
+  private async lightened(id: string, others: readonly GeometryPart[]): Promise<Result<GeometryPart> | undefined> {
+    const finer = finerWrap(this.source.samplesOf(id), this.wrapChoice());
+    if (!finer) return undefined;
+    const part = await this.proven([id], 'wrap', [finer.body], others, () => undefined, { reserve: 0, from: finer.wrap });
+    return wasStopped(part) || (part.ok && this.isGood(part.value)) ? part : undefined;
+  }
+
+  private wrapChoice(): WrapChoice {
+    const { tolerance, closeBelow, triangles } = this.request;
+    return { tolerance, closeBelow, triangles };
+  }
+
+  // Nor may a wrap go through itself or touch itself, where a body's walls come near each other.
+  private isGood({ growth, proof, mode }: GeometryPart): boolean {
+    const isWithin = growth.max <= this.request.tolerance && growth.min >= -ENCLOSURE_SLACK;
+    return isWithin && !(mode === 'wrap' && (proof.crossings > 0 || !proof.closed));
+  }
+
+  private async partWithin(bodies: readonly string[], mode: PartMode, others: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart>> {
     const { tolerance, drawn } = this.request;
     let chord = chordFor(mode, tolerance);
     let reserve = 0;
@@ -111,10 +161,7 @@ export class FormTrials {
     const wasRough = this.tookOthers;
     // The kernel's chords may miss their tolerance on cones (0.062 for 0.022 was seen), and where corners cannot move a coarse one may stay inside:
     // once more, finer. What was drawn is taken as it is.
-    // Nor may a wrap go through itself or touch itself, where a body's walls come near each other.
-    const isGood = ({ growth, proof }: GeometryPart) =>
-      growth.max <= tolerance && growth.min >= -ENCLOSURE_SLACK && !(mode === 'wrap' && (proof.crossings > 0 || !proof.closed));
-    for (let retry = 0; retry < 3 && best.ok && !isGood(best.value) && best.value.trianglesIn < MOST_RETRIED && !(mode === 'revolved' && drawn); retry++) {
+    for (let retry = 0; retry < 3 && best.ok && !this.isGood(best.value) && best.value.trianglesIn < MOST_RETRIED && !(mode === 'revolved' && drawn); retry++) {
       // Of what spins the proof may find more than the builder knows, by chords: then that much less is allowed, which needs no finer ones.
       const { min, max } = best.value.growth;
       const more = max - 0.995 * tolerance;
@@ -147,7 +194,7 @@ export class FormTrials {
     const gathered = performance.now();
     if (await this.isStopped()) return failed('envelope.stopped');
     report(0.3, SAY[mode]);
-    const kept = await this.proven(bodies, mode, sampled.value, others, report, reserve);
+    const kept = await this.proven(bodies, mode, sampled.value, others, report, { reserve });
     if (!kept.ok) return kept;
     if (await this.isStopped()) return failed('envelope.stopped');
     return done({ ...kept.value, spent: { ...kept.value.spent, sampling: gathered - started } });
@@ -160,9 +207,17 @@ export class FormTrials {
     sampled: readonly SampledBody[],
     others: readonly GeometryPart[],
     report: Report,
-    reserve: number,
+    way: Way,
   ): Promise<Result<GeometryPart>> {
-    const kept = await this.once(['proven', this.share, reserve], mode, sampled, others, () => this.makePart(bodies, mode, sampled, others, report, reserve));
+    const tag = [way.reserve, way.from?.choice.tolerance];
+    const kept = await this.once(['proven', this.share, ...tag], mode, sampled, others, async () => {
+      // What was tried, and proven by a few places only, need not be made again.
+      const started = performance.now();
+      const made = await this.once(['made', ...tag], mode, sampled, others, () => this.build(sampled, mode, others, report, way));
+      if (!made.ok) return made;
+      if (await this.isStopped()) return failed('envelope.stopped');
+      return this.partFrom(bodies, mode, sampled, others, report, made.value, started);
+    });
     if (!kept.ok) return kept;
     const { part, made } = kept.value;
     this.origins.set(part.mesh, { sampled, made });
@@ -196,63 +251,61 @@ export class FormTrials {
     return mode === 'wrap' ? [tolerance, closeBelow, triangles] : [tolerance, closeBelow, bores, bridge, drawn, this.axis];
   }
 
-  private async makePart(
+  private async partFrom(
     bodies: readonly string[],
     mode: PartMode,
     sampled: readonly SampledBody[],
     others: readonly GeometryPart[],
     report: Report,
-    reserve: number,
+    made: Made,
+    started: number,
   ): Promise<Result<{ readonly part: GeometryPart; readonly made: Made }>> {
-    const started = performance.now();
-    // What was tried, and proven by a few places only, need not be made again.
-    const made = await this.once(['made', reserve], mode, sampled, others, () =>
-      this.build(sampled, mode, others, (share) => report(0.3 + 0.45 * share, SAY[mode]), reserve),
-    );
-    if (!made.ok) return made;
-    if (await this.isStopped()) return failed('envelope.stopped');
     report(0.75, 'Proving that it encloses');
-    const { mesh, faceStart, profile, say = '' } = made.value;
+    const { mesh, faceStart, profile, say = '' } = made;
     const built = performance.now();
-    const proof = await this.prove(mode, sampled, made.value, others);
+    const proof = await this.prove(mode, sampled, made, others);
     const spent = { sampling: 0, making: built - started, proof: performance.now() - built };
-    const growth = growthOf(mode, made.value, proof);
+    const growth = growthOf(mode, made, proof);
     const hidden = 1 - proof.area / meshArea(mesh);
     const where = hidden > 0.01 ? `; ${Math.round(100 * hidden)} % of it hidden in other parts` : '';
     const why = `${mode}: ${triangleCount(mesh).toLocaleString('en')} triangles, growth up to ${growth.max.toFixed(3)}${say}${where}`;
     const own = { ...(faceStart ? { faceStart } : {}), ...(profile ? { profile } : {}) };
     const part: GeometryPart = { bodies, inside: [], mode, mesh, ...own, trianglesIn: trianglesOf(sampled), growth, proof, why, spent };
-    return done({ part, made: made.value });
+    return done({ part, made });
   }
 
-  private build(
+  private async build(
     sampled: readonly SampledBody[],
     mode: PartMode,
     others: readonly GeometryPart[],
-    onProgress: (share: number) => void,
-    reserve: number,
+    report: Report,
+    { reserve, from }: Way,
   ): Promise<Result<Made>> {
     const [body] = sampled;
-    const { tolerance, closeBelow, triangles } = this.request;
+    const { tolerance } = this.request;
+    const around = others.map((p) => this.weldedOf(p));
+    const onProgress = (share: number) => report(0.3 + 0.45 * share, SAY[mode]);
     switch (mode) {
       case 'exact':
-        return Promise.resolve(done(makeExact(body, this.exactOf(body))));
+        return done(makeExact(body, this.exactOf(body)));
       case 'wrap': {
+        if (from) {
+          const mesh = await this.crew.do({ kind: 'lighten', mesh: from.made.mesh, more: tolerance - from.choice.tolerance, others: around }, onProgress);
+          return done({ ...from.made, mesh });
+        }
         const known = exact.get(body);
-        const choice = { tolerance, closeBelow, triangles };
-        return this.crew.do(
-          { kind: 'wrap', body: known ? bare(body) : body, ...(known ? { exact: known } : {}), others: others.map((p) => this.weldedOf(p)), choice },
-          onProgress,
-        );
+        const choice = this.wrapChoice();
+        return this.crew.do({ kind: 'wrap', body: known ? bare(body) : body, ...(known ? { exact: known } : {}), others: around, choice }, onProgress);
       }
       case 'revolved':
-        return Promise.resolve(makeRevolved(sampled, this.axis, { ...this.request, tolerance: tolerance - reserve }));
+        return makeRevolved(sampled, this.axis, { ...this.request, tolerance: tolerance - reserve });
     }
   }
 
-  /** A body exact with the chords that it was sampled with, proven: what its wrap will begin with. Undefined where it was stopped. */
-  async exactPart(body: SampledBody): Promise<GeometryPart | undefined> {
-    const kept = await this.proven([body.id], 'exact', [body], [], () => undefined, 0);
+  /** A part of bodies with the chords that they were sampled with, proven, within the tolerance or not. Undefined where it was stopped or cannot be made. */
+  async partOf(sampled: readonly SampledBody[], mode: PartMode): Promise<GeometryPart | undefined> {
+    const ids = sampled.map((b) => b.id);
+    const kept = await this.proven(ids, mode, sampled, [], () => undefined, { reserve: 0 });
     return kept.ok ? { ...kept.value, why: `${kept.value.why}; not made lighter yet` } : undefined;
   }
 

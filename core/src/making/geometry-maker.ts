@@ -13,11 +13,15 @@ const WRAP_AT_LEAST = 1.5;
 // Share of a mesh file's triangles that a wrap has at least, where they are fewer than that: what goes is mostly flat.
 const FACETS_AT_LEAST = 0.25;
 
+// Of bodies that spin, what was taken when they were made last: while a tolerance is dragged it need not be found out at each place.
+const taken = new WeakMap<OpenModel, Map<string, 'envelope' | 'each'>>();
+
 /** Makes the parts of one request: chooses their forms, and shows proven ones as they come. A form that cannot have the fewest triangles is not made. */
 export class GeometryMaker {
   private readonly request: GeometryRequest;
   private readonly report: Report;
   private readonly trials: FormTrials;
+  private readonly taken: Map<string, 'envelope' | 'each'>;
   private readonly show: ((parts: readonly GeometryPart[]) => void) | undefined;
 
   /** `show` is given parts that stand for all bodies, each time better ones. */
@@ -26,6 +30,8 @@ export class GeometryMaker {
     this.report = report;
     this.show = show;
     this.trials = new FormTrials(source, request);
+    this.taken = taken.get(source) ?? new Map<string, 'envelope' | 'each'>();
+    taken.set(source, this.taken);
   }
 
   async make(): Promise<Result<GeometryPart[]>> {
@@ -72,17 +78,24 @@ export class GeometryMaker {
   // can have fewer than the envelope, none is made.
   private async choose(free: readonly string[], rest: readonly string[], before: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart[]>> {
     const own = rest.filter((b) => !free.includes(b));
+    const { frame, closeBelow, bridge, bores, isTry } = this.request;
+    const asked = JSON.stringify([free, own, frame, closeBelow, bridge, bores]);
+    const last = isTry ? this.taken.get(asked) : undefined;
+    const wraps: Report = (share, text) => report(0.4 + 0.6 * share, text);
+    if (last === 'each') return this.each(rest, before, wraps);
+    if (own.length === 0) await this.showAtHand(free, before);
     const turned = await this.trials.part(free, 'revolved', [], (share, text) => report(0.4 * share, text));
     if (wasStopped(turned)) return failed('envelope.stopped');
     const envelope = turned.ok ? turned.value : undefined;
-    const wraps: Report = (share, text) => report(0.4 + 0.6 * share, text);
     const withEnvelope = async (why: string): Promise<Result<GeometryPart[]>> => {
+      this.taken.set(asked, 'envelope');
       const part = { ...(envelope as GeometryPart), why: `${envelope?.why}; ${why}` };
       const made = await this.each(own, [...before, part], wraps);
       return made.ok ? done([part, ...made.value]) : made;
     };
     if (envelope) {
       if (own.length === 0 && isSolid(envelope)) this.show?.(this.inOrder([...before, envelope]));
+      if (last === 'envelope' && this.isWithin(envelope)) return withEnvelope('as when it was made last');
       const sampled = this.trials.sample(free, 'revolved', wraps);
       if (!sampled.ok) return sampled;
       const least = this.leastOfWraps(sampled.value, envelope);
@@ -91,8 +104,19 @@ export class GeometryMaker {
     const each = await this.each(rest, before, wraps);
     if (!each.ok) return each;
     const others = countOf(each.value.filter((p) => free.includes(p.bodies[0])));
-    return envelope && countOf([envelope]) < others ? withEnvelope(`its bodies one by one take ${sayCount(others)}`) : each;
+    if (envelope && countOf([envelope]) < others) return withEnvelope(`its bodies one by one take ${sayCount(others)}`);
+    this.taken.set(asked, 'each');
+    return each;
   }
+
+  // An envelope of chords that are there from another tolerance, while the usual ones are still to come.
+  private async showAtHand(bodies: readonly string[], before: readonly GeometryPart[]): Promise<void> {
+    const sampled = this.show && this.trials.atHand(bodies, 'revolved');
+    const part = sampled && (await this.trials.partOf(sampled, 'revolved'));
+    if (part && this.isWithin(part)) this.show?.(this.inOrder([...before, part]));
+  }
+
+  private isWithin = (part: GeometryPart): boolean => isSolid(part) && part.growth.max <= this.request.tolerance;
 
   // What bodies that spin take at least, each by itself: of what they have in common with their envelope; where that is not enough to know, by the bends of the
   // largest body (what of the others lies in that may take nothing).

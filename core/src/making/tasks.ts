@@ -32,6 +32,14 @@ export interface WrapTask {
   readonly choice: WrapChoice;
 }
 
+/** Makes a wrap lighter that was made within a finer tolerance: it may stand out by `more` mm more. */
+export interface LightenTask {
+  readonly kind: 'lighten';
+  readonly mesh: TriMesh;
+  readonly more: number;
+  readonly others: readonly TriMesh[];
+}
+
 /** Proves a result, or one half of that. */
 export interface ProofTask {
   readonly kind: 'prove';
@@ -46,8 +54,16 @@ export interface OutsideTask extends Omit<ProofTask, 'kind'> {
 }
 
 /** Work that needs no kernel, as plain data: it can be done in another thread. */
-export type Task = WrapTask | ProofTask | InsideTask | OutsideTask;
-export type Answer<T extends Task> = T extends WrapTask ? Result<Made> : T extends InsideTask ? InsideProof : T extends OutsideTask ? OutsideProof : Proof;
+export type Task = WrapTask | LightenTask | ProofTask | InsideTask | OutsideTask;
+export type Answer<T extends Task> = T extends WrapTask
+  ? Result<Made>
+  : T extends LightenTask
+    ? TriMesh
+    : T extends InsideTask
+      ? InsideProof
+      : T extends OutsideTask
+        ? OutsideProof
+        : Proof;
 
 /** Who does such work: each task when its turn comes, several at once where there are several hands. */
 export interface Crew {

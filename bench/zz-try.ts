@@ -1,0 +1,31 @@
+import { readFileSync } from 'node:fs';
+import { makeGeometry } from '#core/making';
+import { loadKernel, OpenModel } from '#core/kernel';
+import { proposeReading, spinsAsRead } from '#core/reading';
+import { threadCrew } from '../cli/thread-crew.ts';
+const kernel = await loadKernel();
+const file = process.argv[2];
+const bytes = new Uint8Array(readFileSync(`demo/models/${file}`));
+const opened = await OpenModel.open(kernel, bytes, file);
+if (!opened.ok) throw 1;
+const read = opened.value.read();
+if (!read.ok) throw 1;
+const model = read.value.model;
+const reading = proposeReading(model);
+const bodies = model.bodies.map((b) => b.id).filter((id) => reading.roles?.find?.((r: any) => r.body === id)?.role !== 'cutting');
+const frame = reading.mount?.frame ?? { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] };
+const crew = process.env.ALONE ? undefined : threadCrew();
+const go = async (tolerance: number, isTry: boolean) => {
+  const t = performance.now();
+  let first = 0;
+  const made = await makeGeometry(kernel, { bytes, file, opened: opened.value, bodies, mode: 'auto', tolerance, frame: frame as any, spins: spinsAsRead(reading), crew, isTry, ...(isTry ? {} : { onResult: () => (first ||= performance.now() - t) }) });
+  if (!made.ok) return console.log('failed', made.issues[0].code);
+  const s = made.value.parts.reduce((a, p) => [a[0] + p.spent.sampling, a[1] + p.spent.making, a[2] + p.spent.proof], [0, 0, 0]);
+  const c = performance.now();
+  console.log(isTry ? 'try' : 'make', tolerance, 'total', (c - t) | 0, 'first', first | 0, 'sampling/making/proof', s.map((v) => v | 0).join(' '), 'tri', made.value.trianglesIn, made.value.trianglesOut, made.value.parts.map((p) => p.mode).join());
+};
+await go(0.05, false);
+await go(0.04, false);
+await go(0.06, false);
+for (const t of (process.env.T ?? "0.08,0.11,0.155,0.21,0.29,0.36,0.5,0.03,0.02,0.01").split(",")) await go(Number(t), true);
+
