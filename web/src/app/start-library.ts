@@ -1,5 +1,5 @@
 import { issue } from '#core/issues';
-import { type AnyRecord, readRecord } from '#core/records';
+import { readRecord } from '#core/records';
 import { restoreSession, restoreShelfView, startAutosave } from '../store/autosave.ts';
 import { removeUnusedBlobs } from '../store/blobs.ts';
 import { listCopies } from '../store/copies.ts';
@@ -8,7 +8,7 @@ import { startFollowing } from '../store/follow-outlines.ts';
 import { leaveStored, loadRecords } from '../store/records-db.ts';
 import { readSetting, writeSetting } from '../store/settings.ts';
 import { whenIdle } from '../common/when-idle.ts';
-import { foreignChanged, libraryLoaded } from './library-slice.ts';
+import { foreignChanged, libraryLoaded, type RecordsById } from './library-slice.ts';
 import { showProblem, showWarnings } from './notify.tsx';
 import { newcomerCame, sessionRestored } from './session-slice.ts';
 import { viewChanged } from './shelf-slice.ts';
@@ -16,10 +16,10 @@ import { store } from './store.ts';
 
 /** Fills the store with what is kept in this browser, and writes changes back from then on. */
 export async function startLibrary(): Promise<void> {
-  const records = await restore();
-  startAutosave((message) => showProblem(message));
+  const { stored, demo } = await restore();
+  startAutosave((message) => showProblem(message), stored);
   startFollowing();
-  store.dispatch(libraryLoaded(records));
+  store.dispatch(libraryLoaded({ ...demo, ...stored }));
   // Only now: whoever reloads before gets the demo data all the same, and from here on what is not written yet is kept for the next start.
   if (isFirst) void writeSetting('begun', true).catch(() => undefined);
   if (unchecked.length > 0) checkLater(unchecked);
@@ -32,7 +32,7 @@ let isFirst = false;
 let unchecked: readonly string[] = [];
 
 // What is stored in this browser, or the demo data at the very first start; a browser without storage still works.
-async function restore(): Promise<Record<string, AnyRecord>> {
+async function restore(): Promise<{ readonly stored: RecordsById; readonly demo: RecordsById }> {
   try {
     const [loaded, session, begun, view] = await Promise.all([loadRecords(), restoreSession(), readSetting<boolean>('begun'), restoreShelfView()]);
     if (view) store.dispatch(viewChanged(view));
@@ -49,12 +49,12 @@ async function restore(): Promise<Record<string, AnyRecord>> {
         .catch(() => 0);
     else sayUnreadable(loaded.unreadable);
     unchecked = loaded.unchecked;
-    return begun ? loaded.records : { ...(await firstDemo(session)), ...loaded.records };
+    return { stored: loaded.records, demo: begun ? {} : await firstDemo(session) };
   } catch (error) {
     showProblem(
       `This browser’s storage cannot be used (${error instanceof Error ? error.message : String(error)}). What you do stays in this tab only; write a package to keep it.`,
     );
-    return {};
+    return { stored: {}, demo: {} };
   }
 }
 
@@ -83,7 +83,7 @@ const sayUnreadable = (ids: readonly string[]): void =>
     ids.map((id) => issue('record.bad', { file: 'this browser', field: id, text: 'it is damaged, or from a newer version; it is kept as it is' })),
   );
 
-async function firstDemo(session: Awaited<ReturnType<typeof restoreSession>>): Promise<Record<string, AnyRecord>> {
+async function firstDemo(session: Awaited<ReturnType<typeof restoreSession>>): Promise<RecordsById> {
   // Whoever put the first line away and reloaded before the demo data was there is no newcomer any more.
   if (session?.isNew !== false) store.dispatch(newcomerCame());
   try {

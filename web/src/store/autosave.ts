@@ -15,10 +15,11 @@ type Notify = (message: string) => void;
 /**
  * Writes every change of records to the browser's storage, record by record and in order, and takes over what other tabs
  * write. Where both changed the same record, the other tab's stays under its name and this tab's is kept as a copy.
+ * `stored` is what the storage holds already: of twenty thousand records none is written again because they were read.
  */
-export function startAutosave(notify: Notify): () => void {
+export function startAutosave(notify: Notify, stored: RecordsById): () => void {
   const channel = new BroadcastChannel('ruota-records');
-  let saved: RecordsById = store.getState().library.records;
+  let saved = stored;
   let { session, shelf } = store.getState();
   let view = '';
   const pending = new Set<string>();

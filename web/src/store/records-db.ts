@@ -97,7 +97,7 @@ export interface LoadedRecords {
 }
 
 // ms that validating may take before anything is shown.
-const CHECK_MS = 250;
+const CHECK_MS = 100;
 
 /** All records of this browser, brought to the newest version. */
 export async function loadRecords(): Promise<LoadedRecords> {

@@ -93,7 +93,7 @@ export function ShelfList({ entries, setName, onBring }: ShelfListProps) {
                 // In a table a heading stands in a cell of its own.
                 <div {...(isTable ? { role: 'cell' } : {})}>
                   <h2>
-                    {row.text} <span className="ledger-hint">{row.count}</span>
+                    {row.text} <span className="ledger-hint">{row.count.toLocaleString('en')}</span>
                   </h2>
                 </div>
               )}
