@@ -40,10 +40,14 @@ export function findDrillPoint(body: BodyGeometry, mount: Frame): FoundTip | und
   return undefined;
 }
 
+// Of an open body the face that is missing may be the one at its end.
+const WHERE_OPEN = 0.6;
+
 /** Where a round cutter without a point ends on its axis: what its length is told to. */
 export function findAxisEnd(body: BodyGeometry, mount: Frame, confidence: number): FoundTip {
   const end = addScaled(mount.origin, mount.z, furthestOnAxis(body, mount));
-  return tipOnAxis(body, end, mount, { pointDeg: 180, confidence, evidence: `the end of ${body.id} on the axis`, faces: [] });
+  const evidence = `the end of ${body.id} on the axis${body.closed ? '' : ', which is open: a face is missing, maybe there'}`;
+  return tipOnAxis(body, end, mount, { pointDeg: 180, confidence: body.closed ? confidence : Math.min(confidence, WHERE_OPEN), evidence, faces: [] });
 }
 
 function tipOnAxis(

@@ -1,4 +1,4 @@
-import { dot, type Frame, fromZAndX, length, subtract } from '#core/math';
+import { boundsDiagonal, dot, type Frame, fromZAndX, length, subtract } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
 import { colletClamps, type ConnectionSize } from '#core/standards';
 import { type BoredCutter, findBoredCutter } from './arbor-face.ts';
@@ -66,7 +66,7 @@ function readGeometry(model: Model, kind: ReadingKind): Reading {
     warnings.push({ code: 'no-shank', message: 'No shank, taper or foot of a known standard was found; mark the mount by hand.' });
     const unit = suspectUnit(model);
     if (unit) warnings.push(unit);
-    return { ...none, kind: kind === 'auto' ? 'rotating' : kind, seats: [] };
+    return { ...none, roles: mayBeInsert(model) ? roles.map(asUnknown) : roles, kind: kind === 'auto' ? 'rotating' : kind, seats: [] };
   }
   const shank = shanks[0];
   const doubts = shanks
@@ -141,10 +141,21 @@ const asBlock = (model: Model, main: BodyGeometry, roles: readonly RoleProposal[
       : r,
   );
 
-// The body that the tool is built on: the heaviest, or another heavy one that alone has a shank (a nut may outweigh its chuck).
+// mm. What stands alone and is no longer than an insert may be one, though nothing of it was recognized.
+const LONGEST_INSERT = 55;
+const mayBeInsert = ({ bodies }: Model): boolean => bodies.length === 1 && boundsDiagonal(bodies[0].bbox) < LONGEST_INSERT;
+const asUnknown = (r: RoleProposal): RoleProposal => ({
+  ...r,
+  confidence: Math.min(r.confidence, 0.5),
+  evidence: 'the only body; nothing that holds it was found, and it is small enough to be an insert',
+});
+
+// The body that the tool is built on: the heaviest, or another heavy one that alone has a shank (a nut may outweigh its chuck). One that is open, or inside out,
+// may have any volume.
 function mainBody(model: Model): { main: BodyGeometry; shanks: Shank[] } {
-  const byVolume = [...model.bodies].sort((a, b) => b.volume - a.volume);
-  const heavy = byVolume.filter((b) => b.volume > 0.3 * byVolume[0].volume).map((main) => ({ main, shanks: findShanks([main]) }));
+  const weight = (b: BodyGeometry) => Math.abs(b.volume);
+  const byVolume = [...model.bodies].sort((a, b) => weight(b) - weight(a));
+  const heavy = byVolume.filter((b) => weight(b) >= 0.3 * weight(byVolume[0])).map((main) => ({ main, shanks: findShanks([main]) }));
   const sure = (h: (typeof heavy)[number]) => h.shanks[0]?.confidence ?? 0;
   return heavy.find((h) => h !== heavy[0] && sure(h) > 0.85 && sure(h) > sure(heavy[0]) + 0.2) ?? heavy[0];
 }

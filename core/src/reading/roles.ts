@@ -133,7 +133,9 @@ function rolesByShape(
         body: body.id,
         role: 'tool body',
         confidence: clear ? 0.98 : 0.9,
-        evidence: second ? `has the mount; ${(tool.volume / second.volume).toFixed(1)} times the next body's volume` : 'the only body',
+        evidence: !second
+          ? 'the only body'
+          : `has the mount; ${second.volume > 0 ? `${(tool.volume / second.volume).toFixed(1)} times the next body's volume` : 'the next body is open'}`,
       };
     }
     if (cutting && (cutting.body === body || cutting.all?.includes(body)))

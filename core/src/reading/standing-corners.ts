@@ -1,6 +1,6 @@
 import { addScaled, cross, dot, length, normalize, scale, subtract, type Vec3 } from '#core/math';
 import { type BodyGeometry, furthestAlong, type Model } from '#core/mesh';
-import { apexOf, type Corner } from './corner.ts';
+import { apexOf, type Corner, isSameCircle } from './corner.ts';
 import { cornersOf } from './corners.ts';
 import { lookAtFaces } from './face-table.ts';
 
@@ -51,13 +51,20 @@ function turningNormal(c: Corner, origin: Vec3, axis: Vec3): Vec3 {
   return dot(byPlace, byRake) > IN_PLANE ? byPlace : byRake;
 }
 
-// A round insert has no corner: its edge is a whole circle. It cuts where it stands out most.
+// Radians: a whole turn, in one arc or several.
+const WHOLE = 6.28;
+
+// A round insert has no corner: its edge is a whole circle, in one arc or several. It cuts where it stands out most.
 function roundPlates(body: BodyGeometry, model: Model): Corner[] {
   if (model.bodies.length < 2) return [];
   const faces = lookAtFaces(body);
+  const arcs = body.edges.flatMap(({ curve, faces: beside }, index) =>
+    curve.kind === 'circle' && curve.radius <= 16 && curve.radius >= 1 && beside.length === 2 ? [{ curve, index }] : [],
+  );
   return body.edges.flatMap((edge, index): Corner[] => {
     const { curve } = edge;
-    if (curve.kind !== 'circle' || curve.sweepRad < 6.28 || curve.radius > 16 || curve.radius < 1 || edge.faces.length !== 2) return [];
+    const rim = curve.kind === 'circle' ? arcs.filter((arc) => isSameCircle(arc.curve, curve)) : [];
+    if (curve.kind !== 'circle' || rim[0]?.index !== index || rim.reduce((turn, arc) => turn + arc.curve.sweepRad, 0) < WHOLE) return [];
     const [a, b] = edge.faces.map((f) => faces[f]);
     const [flank, top] = length(a.normal) < length(b.normal) ? [a, b] : [b, a];
     const s = flank.surface;
@@ -78,7 +85,7 @@ function roundPlates(body: BodyGeometry, model: Model): Corner[] {
     return [
       {
         body,
-        edges: [index],
+        edges: rim.map((arc) => arc.index),
         radius: curve.radius,
         centre: curve.centre,
         towards: best.d,

@@ -13,6 +13,7 @@ const FILES: readonly (readonly [string, string])[] = [
   ['turning-5.step', 'a wiper beside the nose, tilted, on a shank by the inch, all faces splines'],
   ['turning-1.step', 'one solid, tilted, a face missing'],
   ['turning-11.step', 'a round insert in patches'],
+  ['turning-13.step', 'a round insert whose rim is two arcs, one of more than half a turn'],
   ['boring-4.stl', 'a chip breaker over the nose, as a mesh'],
   ['boring-8.stl', 'three corners of a triangle stand out'],
   ['boring-7.step', 'of a rhomb the acute corner cuts'],
@@ -39,6 +40,9 @@ const FILES: readonly (readonly [string, string])[] = [
   ['insert-7.step', 'a stick that grooves, alone, one corner ahead, in splines'],
   ['insert-8.stl', 'another one as a mesh, with a breaker, grooved below'],
   ['insert-4.stl', 'a wide one: its top is told by its clearance'],
+  ['insert-2.stl', 'a narrow one: its sides are told from few strips of the mesh'],
+  ['insert-13.step', 'a full radius in splines: the way forward is told by its sides'],
+  ['insert-14.stl', 'its sides lean, as a mesh'],
 ];
 const folder = join(import.meta.dirname, '../../../demo/corpus/wild');
 const truths = JSON.parse(readFileSync(join(folder, 'truth.json'), 'utf8')) as Truth[];

@@ -45,6 +45,10 @@ const MAKERS: readonly Maker[] = [
   // Where a face is gone, an edge shorter than faces are sewn within stays.
   { kind: 'adapter', make: adapter, count: 2, seed: 95767 },
   { kind: 'insert', make: loneInsert, count: 12, seed: 41000 },
+  // A round insert whose rim is two arcs, one of more than half a turn; a full radius in splines; and a mesh whose sides are told from two strips each.
+  { kind: 'turning', make: turningTool, count: 1, seed: 4531 },
+  { kind: 'insert', make: loneInsert, count: 1, seed: 5805 },
+  { kind: 'insert', make: loneInsert, count: 1, seed: 10518 },
 ];
 
 const words = process.argv.slice(2);
