@@ -24,8 +24,7 @@ export function checkCost(originals: readonly TriMesh[], made: TriMesh): CheckCo
   eachPlace(made, PROBES, (x, y, z) => probes.push([x, y, z]));
   const step = Math.max(1, Math.floor(probes.length / PROBES));
   const few = probes.filter((_, i) => i % step === 0);
-  const costOf = (mesh: TriMesh): number => {
-    const tree = new TriangleTree(mesh);
+  const costOf = (tree: TriangleTree): number => {
     let looked = 0;
     for (const at of few)
       looked += tree.inBox(at, at, half, () => {
@@ -33,5 +32,15 @@ export function checkCost(originals: readonly TriMesh[], made: TriMesh): CheckCo
       });
     return looked / few.length;
   };
-  return { before: originals.reduce((sum, mesh) => sum + costOf(mesh), 0), after: costOf(made) };
+  return { before: originals.reduce((sum, mesh) => sum + costOf(treeOf(mesh)), 0), after: costOf(new TriangleTree(made)) };
+}
+
+// Of originals, which are asked for again with every tolerance; gone when they are.
+const trees = new WeakMap<TriMesh, TriangleTree>();
+function treeOf(mesh: TriMesh): TriangleTree {
+  const known = trees.get(mesh);
+  if (known) return known;
+  const made = new TriangleTree(mesh);
+  trees.set(mesh, made);
+  return made;
 }

@@ -3,6 +3,7 @@ import { IconChevronDown } from '@tabler/icons-react';
 import { useCallback, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { SetRecord } from '#core/records';
+import { compareNames } from '#core/shelf';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { searchCleared } from '../../app/shelf-slice.ts';
 import { selectPart, useAppDispatch, useAppSelector } from '../../app/store.ts';
@@ -33,7 +34,7 @@ export default function ShelfPage() {
     () =>
       Object.values(records)
         .filter((r): r is SetRecord => r.kind === 'set')
-        .sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true })),
+        .sort((a, b) => compareNames(a.name, b.name)),
     [records],
   );
   const setName = useCallback((id: string | null) => (id === null ? 'Master shelf' : (sets.find((s) => s.id === id)?.name ?? 'a set that is gone')), [sets]);

@@ -1,12 +1,9 @@
 import { useDeferredValue, useMemo } from 'react';
 import type { ValueName } from '#core/components';
 import type { ShelvedRecord } from '#core/records';
-import { entryOf, findOnShelf, type Found, type QueryFault, readQuery, type ShelfEntry, shelved } from '#core/shelf';
+import { compareNames, entryOf, findOnShelf, type Found, inNameOrder, type QueryFault, readQuery, type ShelfEntry, shelved } from '#core/shelf';
 import { selectPart, useAppSelector } from '../../app/store.ts';
 import type { Grouping } from '../../app/shelf-slice.ts';
-
-// Numbers within words by their value. A collator is made once: it takes longer than what it compares.
-const COLLATOR = new Intl.Collator('en', { numeric: true });
 
 /** All of the Shelf in the order of its names; worked out anew when records change. */
 export function useEntries(): readonly ShelfEntry[] {
@@ -22,7 +19,9 @@ function inOrder(records: readonly ShelvedRecord[]): readonly ShelfEntry[] {
   const stayed = ordered.filter((e) => now.has(e.record));
   const known = new Set(stayed.map((e) => e.record));
   const fresh = records.filter((r) => !known.has(r)).map(entryOf);
-  ordered = [...stayed, ...fresh].sort((a, b) => COLLATOR.compare(a.record.name, b.record.name));
+  const all = [...stayed, ...fresh];
+  // Of few new ones among many that are in order each is compared with some.
+  ordered = fresh.length > stayed.length / 8 ? inNameOrder(all, (e) => e.record.name) : all.sort((a, b) => compareNames(a.record.name, b.record.name));
   return ordered;
 }
 
@@ -52,7 +51,7 @@ function sortEntries(entries: readonly ShelfEntry[], sort: string, isDown: boole
   }
   if (sort in WORDS) {
     const of = WORDS[sort];
-    return [...entries].sort((a, b) => way * COLLATOR.compare(of(a), of(b)));
+    return [...entries].sort((a, b) => way * compareNames(of(a), of(b)));
   }
   // What has no such number stands at the end, whichever way.
   const value = (e: ShelfEntry) => e.values[sort as ValueName];
@@ -113,5 +112,5 @@ export function grouped(
     else groups.set(name, [e]);
   }
   const rank = (name: string) => (grouping === 'what it is' ? FIRST_GROUPS.indexOf(name) : 0);
-  return [...groups].sort(([a], [b]) => rank(a) - rank(b) || COLLATOR.compare(a, b));
+  return [...groups].sort(([a], [b]) => rank(a) - rank(b) || compareNames(a, b));
 }
