@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Locator, type Page, test } from '@playwright/test';
 import { unzipSync } from 'fflate';
-import { choose, entry, opened, openRead, pick, pixelsOfHue, type } from './person.ts';
+import { choose, countCalls, entry, opened, openRead, pick, pixelsOfHue, type } from './person.ts';
 
 const shownTriangles = async (page: Page) =>
   Number((await entry(page, 'Holder geometry').locator('.ledger-value').innerText()).replace(/ tri$/, '').replaceAll(',', ''));
@@ -13,21 +13,6 @@ async function makeAll(page: Page, made: Locator): Promise<void> {
   // It may have been made ahead, and be over at once: the button tells, not the panel of the job.
   await expect(button).not.toHaveAttribute('data-loading', { timeout: 90_000 });
   await expect(page.getByRole('button', { name: 'Stop' })).toHaveCount(0, { timeout: 90_000 });
-}
-
-// How many shaders were linked since the page was opened.
-async function countShaders(page: Page): Promise<() => Promise<number>> {
-  await page.addInitScript(() => {
-    const counted = globalThis as unknown as { shadersLinked: number };
-    counted.shadersLinked = 0;
-    WebGL2RenderingContext.prototype.linkProgram = new Proxy(Reflect.get(WebGL2RenderingContext.prototype, 'linkProgram'), {
-      apply(link, gl, programs) {
-        counted.shadersLinked++;
-        Reflect.apply(link, gl, programs);
-      },
-    });
-  });
-  return () => page.evaluate(() => (globalThis as unknown as { shadersLinked: number }).shadersLinked);
 }
 
 test('a block is made light body by body with its reasons, one body is overridden, and the package has what the Bench shows', async ({ page }) => {
@@ -131,7 +116,7 @@ test('the first proven result is seen while the rest is made; stopped, it is kep
 });
 
 test('a tolerance is dragged and seen at once, a number of triangles finds its tolerance, and both stand beside the source', async ({ page }) => {
-  const shadersCompiled = await countShaders(page);
+  const shadersCompiled = await countCalls(page, 'WebGL2RenderingContext', 'linkProgram');
   await openRead(page, 'adapter-6.step');
   const made = await opened(page, 'Holder geometry');
   await made.getByText('revolved', { exact: true }).click();

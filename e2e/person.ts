@@ -41,6 +41,24 @@ export async function chooseFile(page: Page, path: string): Promise<void> {
   await chooser.setFiles(path);
 }
 
+/** How often a page has called a method of the browser since it was opened; of a store's method, of the store with that name. To be asked before the page is. */
+export async function countCalls(page: Page, of: 'WebGL2RenderingContext' | 'IDBObjectStore', method: string, name?: string): Promise<() => Promise<number>> {
+  await page.addInitScript(
+    ([type, called, only]) => {
+      const counted = globalThis as unknown as { calls: number } & Record<string, { prototype: Record<string, () => unknown> }>;
+      counted.calls = 0;
+      counted[type].prototype[called] = new Proxy(counted[type].prototype[called], {
+        apply(original, self: { readonly name?: string }, values) {
+          if (only === undefined || self.name === only) counted.calls++;
+          return Reflect.apply(original, self, values) as unknown;
+        },
+      });
+    },
+    [of, method, name] as const,
+  );
+  return () => page.evaluate(() => (globalThis as unknown as { calls: number }).calls);
+}
+
 /** A model of the reading corpus. */
 export const corpusFile = (name: string) => join(import.meta.dirname, '../demo/corpus/models', name);
 /** A model of the wild corpus. */

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
 import { strFromU8, unzipSync } from 'fflate';
-import { choose, dropDemo, dropFile, opened, openRuota, type } from './person.ts';
+import { choose, countCalls, dropDemo, dropFile, opened, openRuota, type } from './person.ts';
 
 const line = (page: Page) => page.getByRole('textbox', { name: 'Type a tool' });
 const rail = (page: Page) => page.getByRole('complementary', { name: 'Sets and filters' });
@@ -252,17 +252,7 @@ test('what an older version kept record by record is taken over, and stays', asy
     await expect(page.getByRole('article', { name: 'From before' })).toBeVisible();
   }
   // What was read is not written again, however many there are; what is changed is.
-  await page.addInitScript(() => {
-    const counted = globalThis as unknown as { bucketsWritten: number };
-    counted.bucketsWritten = 0;
-    IDBObjectStore.prototype.put = new Proxy(Reflect.get(IDBObjectStore.prototype, 'put'), {
-      apply(put, store: IDBObjectStore, values) {
-        if (store.name === 'buckets') counted.bucketsWritten++;
-        return Reflect.apply(put, store, values) as unknown;
-      },
-    });
-  });
-  const written = () => page.evaluate(() => (globalThis as unknown as { bucketsWritten: number }).bucketsWritten);
+  const written = await countCalls(page, 'IDBObjectStore', 'put', 'buckets');
   await page.reload();
   await expect(page.getByRole('article', { name: 'From before' })).toBeVisible();
   await page.getByRole('article', { name: 'From before' }).hover();

@@ -22,13 +22,6 @@ export interface Nearest {
 // mm. How far a distance may be above the true one.
 const EXACT = 1e-3;
 
-const trees = new WeakMap<TriMesh, TriangleTree>();
-const treeOf = (mesh: TriMesh): TriangleTree => {
-  const known = trees.get(mesh) ?? new TriangleTree(mesh);
-  trees.set(mesh, known);
-  return known;
-};
-
 /**
  * How near a mesh gets to something turned while the carrier that it moves with takes any of its positions, within 0.001 mm; undefined where it stays farther away than
  * `within`. `motion`: machine-from-mesh with the reference in the machine's origin.
@@ -56,7 +49,7 @@ export function nearestTo(mesh: TriMesh, motion: Motion, body: Turned, positions
     if (least && least.distance < best) found = least.at;
     return least?.distance ?? best;
   };
-  const distance = treeOf(mesh).leastOver(ofBox, ofTriangle, within);
+  const distance = TriangleTree.of(mesh).leastOver(ofBox, ofTriangle, within);
   if (!found) return undefined;
   const position = positionFor(body, positions, found);
   return { distance, at: [found[0] + position[0], found[1] + position[1], found[2] + position[2]], position };

@@ -41,6 +41,10 @@ describe('a file that stays open', () => {
     const [coarse, fine] = [sample(model, 0.05), sample(model, 0.02)];
     expect(sample(model, 0.03, (chord) => chord <= 0.04)).toBe(fine);
     expect(sample(model, 0.03, (chord) => chord <= 0.06)).toBe(coarse);
+    // What is there is told without making anything: the coarsest that is good, or nothing.
+    expect(model.sampledBefore(['b1'], (chord) => chord <= 0.06)).toEqual([coarse]);
+    expect(model.sampledBefore(['b1'], (chord) => chord < 0.01)).toBeUndefined();
+    expect(model.samplesOf('b1')).toHaveLength(2);
     // None is good: it is made, and says what it is.
     expect(sample(model, 0.03, (chord) => chord < 0.01).chordTolerance).toBe(0.03);
     model.close();

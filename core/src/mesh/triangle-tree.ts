@@ -10,6 +10,8 @@ const DEEPEST = 128;
 // Numbers of a packed triangle: a corner, the two sides from there, their cross product, and one over the squares of: that product, the two sides, the third.
 const PACKED = 16;
 
+const KNOWN = new WeakMap<TriMesh, TriangleTree>();
+
 /**
  * A tree of boxes over the triangles of a mesh, in doubles: the nearest point of the mesh, and the triangles in a box. Nodes are packed:
  *
@@ -35,6 +37,13 @@ export class TriangleTree {
   triangle = -1;
   readonly point = new Float64Array(3);
   readonly weights = new Float64Array(3);
+
+  /** That of a mesh that is asked again and again, made once; gone when the mesh is. Who asks holds on to no answer: each new question takes its place. */
+  static of(mesh: TriMesh): TriangleTree {
+    const known = KNOWN.get(mesh) ?? new TriangleTree(mesh);
+    KNOWN.set(mesh, known);
+    return known;
+  }
 
   constructor(mesh: TriMesh) {
     this.mesh = mesh;

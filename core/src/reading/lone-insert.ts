@@ -1,4 +1,4 @@
-import { addScaled, cross, distance, dot, type Frame, fromZAndX, normalize, roundTo, scale, subtract, type Vec3 } from '#core/math';
+import { addScaled, boundsDiagonal, cross, distance, dot, type Frame, fromZAndX, normalize, roundTo, scale, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
 import { cornerTowards, virtualTipOf } from '#core/records';
 import type { Corner } from './corner.ts';
@@ -27,6 +27,10 @@ const LARGEST_RADIUS = 3.3;
 // Corners of one insert differ by less (degrees, mm).
 const SAME_ANGLE = 0.8;
 const SAME_RADIUS = 0.02;
+
+/** Whether a model is a single body as small as an insert, whatever its form: sticks are up to 50 long. */
+export const mayBeInsert = ({ bodies }: Model): boolean => bodies.length === 1 && boundsDiagonal(bodies[0].bbox) < LONGEST_ACROSS;
+const LONGEST_ACROSS = 55;
 
 /** The only body of a model as an insert: a small plate with corners of one radius between straight edges, or round; a stick that grooves; undefined where it is none. */
 export function findLoneInsert(model: Model): LoneInsert | undefined {

@@ -1,4 +1,4 @@
-import { boundsDiagonal, dot, type Frame, fromZAndX, length, subtract } from '#core/math';
+import { dot, type Frame, fromZAndX, length, subtract } from '#core/math';
 import type { BodyGeometry, Model } from '#core/mesh';
 import { colletClamps, type ConnectionSize } from '#core/standards';
 import { type BoredCutter, findBoredCutter } from './arbor-face.ts';
@@ -12,7 +12,7 @@ import type { FoundConnection, ReadingWarning, Shank } from './found.ts';
 import { readHolder } from './holder-mount.ts';
 import { cornerOfRing, findInsertsAbout, type InsertsAbout } from './inserts-about.ts';
 import type { ReadingKind, ReadKind } from './kinds.ts';
-import { findLoneInsert, type LoneInsert } from './lone-insert.ts';
+import { findLoneInsert, type LoneInsert, mayBeInsert } from './lone-insert.ts';
 import { withNamedPlacements } from './named-placements.ts';
 import type { Reading } from './reading.ts';
 import { proposeRoles, type RoleProposal, roundness } from './roles.ts';
@@ -141,9 +141,7 @@ const asBlock = (model: Model, main: BodyGeometry, roles: readonly RoleProposal[
       : r,
   );
 
-// mm. What stands alone and is no longer than an insert may be one, though nothing of it was recognized.
-const LONGEST_INSERT = 55;
-const mayBeInsert = ({ bodies }: Model): boolean => bodies.length === 1 && boundsDiagonal(bodies[0].bbox) < LONGEST_INSERT;
+// What was not recognized, though it may be an insert.
 const asUnknown = (r: RoleProposal): RoleProposal => ({
   ...r,
   confidence: Math.min(r.confidence, 0.5),

@@ -133,9 +133,7 @@ function rolesByShape(
         body: body.id,
         role: 'tool body',
         confidence: clear ? 0.98 : 0.9,
-        evidence: !second
-          ? 'the only body'
-          : `has the mount; ${second.volume > 0 ? `${(tool.volume / second.volume).toFixed(1)} times the next body's volume` : 'the next body is open'}`,
+        evidence: second ? `has the mount; ${sayRatio(tool, second)}` : 'the only body',
       };
     }
     if (cutting && (cutting.body === body || cutting.all?.includes(body)))
@@ -183,3 +181,7 @@ function isRing(body: BodyGeometry, line: { readonly origin: Vec3; readonly dire
   const [main] = groupRound(lookAtFaces(body));
   return main !== undefined && isAboutLine(main, line) && main.cylinders.some((c) => c.concave && c.radius > 2);
 }
+
+// An open body may have any volume.
+const sayRatio = (tool: BodyGeometry, next: BodyGeometry): string =>
+  next.volume > 0 ? `${(tool.volume / next.volume).toFixed(1)} times the next body's volume` : 'the next body is open';

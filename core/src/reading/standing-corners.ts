@@ -61,10 +61,10 @@ function roundPlates(body: BodyGeometry, model: Model): Corner[] {
   const arcs = body.edges.flatMap(({ curve, faces: beside }, index) =>
     curve.kind === 'circle' && curve.radius <= 16 && curve.radius >= 1 && beside.length === 2 ? [{ curve, index }] : [],
   );
-  return body.edges.flatMap((edge, index): Corner[] => {
-    const { curve } = edge;
-    const rim = curve.kind === 'circle' ? arcs.filter((arc) => isSameCircle(arc.curve, curve)) : [];
-    if (curve.kind !== 'circle' || rim[0]?.index !== index || rim.reduce((turn, arc) => turn + arc.curve.sweepRad, 0) < WHOLE) return [];
+  return arcs.flatMap(({ curve, index }): Corner[] => {
+    const edge = body.edges[index];
+    const rim = arcs.filter((arc) => isSameCircle(arc.curve, curve));
+    if (rim[0].index !== index || rim.reduce((turn, arc) => turn + arc.curve.sweepRad, 0) < WHOLE) return [];
     const [a, b] = edge.faces.map((f) => faces[f]);
     const [flank, top] = length(a.normal) < length(b.normal) ? [a, b] : [b, a];
     const s = flank.surface;

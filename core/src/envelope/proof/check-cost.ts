@@ -32,15 +32,6 @@ export function checkCost(originals: readonly TriMesh[], made: TriMesh): CheckCo
       });
     return looked / few.length;
   };
-  return { before: originals.reduce((sum, mesh) => sum + costOf(treeOf(mesh)), 0), after: costOf(new TriangleTree(made)) };
-}
-
-// Of originals, which are asked for again with every tolerance; gone when they are.
-const trees = new WeakMap<TriMesh, TriangleTree>();
-function treeOf(mesh: TriMesh): TriangleTree {
-  const known = trees.get(mesh);
-  if (known) return known;
-  const made = new TriangleTree(mesh);
-  trees.set(mesh, made);
-  return made;
+  // Originals are asked for again with every tolerance.
+  return { before: originals.reduce((sum, mesh) => sum + costOf(TriangleTree.of(mesh)), 0), after: costOf(new TriangleTree(made)) };
 }

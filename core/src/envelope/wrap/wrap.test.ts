@@ -16,7 +16,7 @@ import {
   validateMesh,
   weld,
 } from '#core/mesh';
-import { closeOpenings, computeExactGeometry, computeWrap, progressiveHull, proveEnclosure } from '../index.ts';
+import { closeOpenings, computeExactGeometry, computeWrap, lightenWrap, progressiveHull, proveEnclosure } from '../index.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -431,5 +431,23 @@ describe('a progressive hull', () => {
       ok: false,
       issues: [{ code: 'envelope.open-body' }],
     });
+  });
+});
+
+describe('a wrap that is made lighter', () => {
+  it.each(['grooving-1.step', 'threading-1.step', 'block-6.step'])('of %s holds the tool and the wrap before, within both tolerances', async (file) => {
+    const body = await bodyOf(file, 'b1', 0.01);
+    const fine = computeWrap(body, { tolerance: 0.05, closeBelow: 0 });
+    if (!fine.ok) throw new Error(fine.issues[0].code);
+    const lighter = lightenWrap(fine.value.mesh, 0.15, new Solids([]));
+    expect(lighter.triangles.length).toBeLessThan(0.9 * fine.value.mesh.triangles.length);
+    expect(isClosedMesh(validateMesh(lighter))).toBe(true);
+    expect(findSelfCrossings(new TriangleTree(weld(lighter, 1e-7))).count).toBe(0);
+    const around = new SignedDistance(weld(lighter, 1e-7));
+    for (const places of [fine.value.mesh.positions, body.skin])
+      for (let i = 0; i < places.length; i += 3) expect(around.at(places[i], places[i + 1], places[i + 2])).toBeLessThan(1e-6);
+    const { least, greatest } = proveEnclosure({ bodies: [body], closedMesh: fine.value.around }, lighter);
+    expect(least).toBeGreaterThanOrEqual(-1e-6);
+    expect(greatest).toBeLessThanOrEqual(0.2);
   });
 });

@@ -4,13 +4,6 @@ import type { FlatPoint } from '#core/outline';
 import type { At } from '../cut/sweep.ts';
 import type { Region } from '../region/region.ts';
 
-const trees = new WeakMap<TriMesh, TriangleTree>();
-const treeOf = (mesh: TriMesh): TriangleTree => {
-  const known = trees.get(mesh) ?? new TriangleTree(mesh);
-  trees.set(mesh, known);
-  return known;
-};
-
 // mm. How far a distance may be below the true one where things are near; where they are not, a tenth of it.
 const EXACT = 5e-4;
 // mm. What is as near as that touches.
@@ -78,7 +71,7 @@ export class TurnedBody {
     };
     // What was nearest before mostly is again, and then little else has to be looked at.
     const first = triangles.length > 0 ? ofTriangle(this.nearest, most) : most;
-    return first > 0 ? treeOf(this.mesh).leastOver(this.boxes(ways, most), ofTriangle, first) : 0;
+    return first > 0 ? TriangleTree.of(this.mesh).leastOver(this.boxes(ways, most), ofTriangle, first) : 0;
   }
 
   /** How far from the axis its image reaches between one plane across the axis and the next, with the reference at a place; 0 where it is not. `planes`: Z, rising. */
@@ -172,7 +165,7 @@ export class TurnedBody {
     };
     // Only what meets the region is looked at.
     const ofBox = this.boxes({ z0: atZ, z1: atZ, x0: atX, x1: atX, from: [atZ, atX], to: [atZ, atX], isSlanted: false, hidden: undefined, region }, 1);
-    treeOf(this.mesh).leastOver((box, at) => (ofBox(box, at) > 0 ? 1 : 0), ofTriangle, 1);
+    TriangleTree.of(this.mesh).leastOver((box, at) => (ofBox(box, at) > 0 ? 1 : 0), ofTriangle, 1);
     // What may be deepest is divided first: a place that is deep is found long before all that lies along a wall is looked at.
     for (let n = 0; n < MOST_DIVIDED; n++) {
       const t = parts.pop(wanted());

@@ -2,6 +2,7 @@ import { Select } from '@mantine/core';
 import { useMemo } from 'react';
 import { measuredFrom } from '#core/carrier';
 import type { ComponentRecord, MeasuredChuck, MeasuredDisc } from '#core/records';
+import { compareNames } from '#core/shelf';
 import { selectComponentsById, useAppSelector } from '../../../app/store.ts';
 
 const BY_SIZES = 'sizes';
@@ -21,7 +22,7 @@ export function ShapeChoice({ of, measured, howMounted, onChoose }: Props) {
   const components = useAppSelector(selectComponentsById);
   const choices = useMemo(() => {
     const all = Object.values(components).filter((c) => c.mount && c.tips.length === 0);
-    return all.sort((a, b) => a.name.localeCompare(b.name)).map((c) => ({ value: c.id, label: c.name }));
+    return all.sort((a, b) => compareNames(a.name, b.name)).map((c) => ({ value: c.id, label: c.name }));
   }, [components]);
   const own = measured && components[measured.component];
   const lost = measured && !choices.some((c) => c.value === measured.component) ? [{ value: measured.component, label: measured.name }] : [];

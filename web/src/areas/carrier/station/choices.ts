@@ -3,6 +3,7 @@ import { say } from '#core/issues';
 import { firstPiece } from '#core/assembly';
 import { fittingFoot } from '#core/carrier';
 import type { AssemblyRecord, Carrier, SetRecord } from '#core/records';
+import { compareNames } from '#core/shelf';
 import { checkFit } from '#core/standards';
 import { selectComponentsById, useAppSelector } from '../../../app/store.ts';
 
@@ -26,7 +27,7 @@ export function useChoices(carrier: Carrier): Choice[] {
       const fit = checkFit(mount.connection, carrier.connection);
       return { assembly, why: fit.ok ? undefined : fit.issues.map(say).join(' ') };
     });
-    return choices.sort((a, b) => Number(a.why !== undefined) - Number(b.why !== undefined) || a.assembly.name.localeCompare(b.assembly.name));
+    return choices.sort((a, b) => Number(a.why !== undefined) - Number(b.why !== undefined) || compareNames(a.assembly.name, b.assembly.name));
   }, [records, components, carrier.connection]);
 }
 
