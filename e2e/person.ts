@@ -49,12 +49,12 @@ export async function countCalls(page: Page, of: 'WebGL2RenderingContext' | 'IDB
       counted.calls = 0;
       counted[type].prototype[called] = new Proxy(counted[type].prototype[called], {
         apply(original, self: { readonly name?: string }, values) {
-          if (only === undefined || self.name === only) counted.calls++;
+          if (only === null || self.name === only) counted.calls++;
           return Reflect.apply(original, self, values) as unknown;
         },
       });
     },
-    [of, method, name] as const,
+    [of, method, name ?? null] as const,
   );
   return () => page.evaluate(() => (globalThis as unknown as { calls: number }).calls);
 }
