@@ -22,7 +22,8 @@ export const CHROMIUM = {
 
 export default defineConfig({
   testDir: 'e2e',
-  timeout: 120_000,
+  // What takes a minute here took four on a machine that was busy with other things.
+  timeout: 300_000,
   expect: { timeout: 15_000 },
   fullyParallel: false,
   workers: 2,

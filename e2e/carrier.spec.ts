@@ -12,13 +12,23 @@ const takeOption = async (page: Page, box: string, option: string | RegExp) => {
   await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click();
 };
 
+/** Opens what is folded under a line, which may still be moving as what stands above it goes. */
+const unfold = (within: Locator, line: string | RegExp) =>
+  expect(async () => {
+    const folded = within.locator('details').filter({ has: within.page().getByText(line) });
+    if ((await folded.getAttribute('open')) === null) await folded.locator('summary').click();
+    await expect(folded).toHaveAttribute('open', { timeout: 1000 });
+  }).toPass({ timeout: 30_000 });
+
 /** A new set-up on another machine, whose carrier takes what the demo's blocks have. */
 async function newOn(page: Page, machine: RegExp, carrier: string) {
+  const before = page.url();
   await page.getByRole('button', { name: 'New set-up' }).click();
+  await expect(page).not.toHaveURL(before);
   await page.getByText('machine and work').click();
   await takeOption(page, 'machine', machine);
   const block = page.getByRole('group', { name: carrier, exact: true });
-  await block.getByText('Stations and travel').click();
+  await unfold(block, 'Stations and travel');
   await block.getByRole('combobox', { name: 'takes' }).click();
   await page.getByRole('option', { name: 'VDI', exact: true }).click();
   await block.getByRole('combobox', { name: 'size' }).click();
@@ -237,7 +247,7 @@ test('a slide measured from its reference says its geometry value, and where the
   await expect(numbers).toContainText(/to pass the centre\s*310\.400.*of the model\s*318\.000.*difference\s*7\.600.*passes the centre by\s*8\.000/s);
   await page.getByText('machine and work').click();
   const again = page.getByRole('group', { name: 'tool slide', exact: true });
-  await again.getByText('Stations and travel').click();
+  await unfold(again, 'Stations and travel');
   await again.getByRole('textbox', { name: 'smallest position' }).fill('330');
   await again.getByRole('textbox', { name: 'smallest position' }).press('Enter');
   await page.getByRole('radiogroup', { name: 'Shown below' }).getByText('station').click();
@@ -264,13 +274,13 @@ test('a machine is written as a file, changed, read again, and one that is broke
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('combobox', { name: 'machine' })).toHaveValue('Twin-spindle lathe, 12 stations');
   // The control of an inch machine is told inches, whatever is shown else.
-  await page.getByRole('group', { name: 'control', exact: true }).getByText('How it counts').click();
+  await unfold(page.getByRole('group', { name: 'control', exact: true }), 'How it counts');
   await page.getByRole('radiogroup', { name: 'Lengths are told in' }).getByText('inch').click();
   expect((await cells(page, /1 Hub turning/)).slice(7, 9)).toEqual(['-12.5197', '-2.2047']);
   await page.getByRole('button', { name: 'Undo' }).click();
   // With fewer stations one stands where there is none: it is said, stays, and is there again.
   const turret = page.getByRole('group', { name: 'upper turret', exact: true });
-  await turret.getByText('Stations and travel').click();
+  await unfold(turret, 'Stations and travel');
   await turret.getByRole('textbox', { name: 'stations' }).fill('3');
   await turret.getByRole('textbox', { name: 'stations' }).press('Enter');
   await expect(page.getByRole('group', { name: 'Station 4, which is not there' })).toContainText('upper turret has 3 stations; there is no station 4');
@@ -278,7 +288,7 @@ test('a machine is written as a file, changed, read again, and one that is broke
   await expect(dial(page, /^Station 4: Hub boring, both spindles/)).toBeVisible();
   // A chuck as a component is: measured, kept in the machine's file, and again by its sizes.
   const spindle = page.getByRole('group', { name: 'main spindle', exact: true });
-  await spindle.getByText(/^Chuck, jaws end 126/).click();
+  await unfold(spindle, /^Chuck, jaws end 126/);
   const shape = spindle.getByRole('combobox', { name: 'Shape of the chuck of the main spindle' });
   await shape.click();
   await page.getByRole('option', { name: 'Sleeve 32 to 16' }).click();
@@ -302,7 +312,7 @@ test('a machine is written as a file, changed, read again, and one that is broke
   await expect(page.getByRole('combobox', { name: 'machine' })).toHaveValue('Old lathe');
   await page.getByRole('button', { name: 'Add a turret' }).click();
   const added = page.getByRole('group', { name: 'turret', exact: true });
-  await added.getByText('Stations and travel').click();
+  await unfold(added, 'Stations and travel');
   await added.getByRole('radiogroup', { name: 'stands of the turret' }).getByText('below the axis').click();
   await added.getByRole('radiogroup', { name: 'stations on its of the turret' }).getByText('face').click();
   await expect(added.getByText(/turret, 12 stations on its face, below the axis/)).toBeVisible();
@@ -434,7 +444,7 @@ test('a block has another foot to stand on, and bolts that it has to find', asyn
   // Bolted faces: four bolts take three numbers; or as a block's holes are.
   await page.getByText('machine and work').click();
   const turret = page.getByRole('group', { name: 'upper turret', exact: true });
-  await turret.getByText('Stations and travel').click();
+  await unfold(turret, 'Stations and travel');
   await turret.getByRole('combobox', { name: 'takes' }).click();
   await page.getByRole('option', { name: 'bolted face', exact: true }).click();
   const bolts = turret.getByRole('group', { name: 'Bolts of the upper turret' });
