@@ -262,3 +262,95 @@ test('what an older version kept record by record is taken over, and stays', asy
   await page.getByRole('button', { name: 'Delete' }).click();
   await expect.poll(written).toBeGreaterThan(0);
 });
+
+test('of thousands the list is there before they are read: it can be searched, and what changes something waits', async ({ page }) => {
+  await openRuota(page);
+  await page.getByRole('textbox', { name: 'Type a tool' }).fill('drill 8.5');
+  await page.getByRole('textbox', { name: 'Type a tool' }).press('Enter');
+  await expect(page.getByText('17 kept in this browser')).toBeVisible();
+  // As an older version kept them: without what lists show.
+  const keys = await page.evaluate(async (many) => {
+    const db = await new Promise<IDBDatabase>((resolve) => {
+      const request = indexedDB.open('ruota');
+      request.onsuccess = () => resolve(request.result);
+    });
+    const change = db.transaction(['buckets', 'lists'], 'readwrite');
+    const buckets = change.objectStore('buckets');
+    const all = await new Promise<string[]>((resolve) => {
+      const request = buckets.getAll();
+      request.onsuccess = () => resolve(request.result as string[]);
+    });
+    const stored = all.flatMap((text) => Object.values(JSON.parse(text) as Record<string, { record: { name: string } | null }>));
+    const drill = stored.find(({ record }) => record?.name.startsWith('Drill 8.5'))?.record;
+    const added = new Map<number, Record<string, unknown>>();
+    for (let i = 0; i < many; i++) {
+      const id = `many${i}`;
+      const key = ([...id].reduce((hash, c) => (hash * 31 + c.charCodeAt(0)) | 0, 0) >>> 0) % 256;
+      added.set(key, { ...added.get(key), [id]: { revision: 1, record: { ...drill, id, name: `Drill of many ${i}` } } });
+    }
+    const before = await new Promise<string[]>((resolve) => {
+      const request = buckets.getAllKeys();
+      request.onsuccess = () => resolve(request.result as string[]);
+    });
+    for (const [key, of] of added) {
+      const held = before.indexOf(String(key));
+      buckets.put(JSON.stringify({ ...(held < 0 ? {} : (JSON.parse(all[held]) as object)), ...of }), String(key));
+    }
+    change.objectStore('lists').clear();
+    await new Promise((resolve) => (change.oncomplete = resolve));
+    db.close();
+    return new Set([...before, ...[...added.keys()].map(String)]).size;
+  }, 2500);
+  await page.reload();
+  await expect(page.getByText('2,517 kept in this browser')).toBeVisible();
+  await expect(page.getByText('being read')).toHaveCount(0);
+  const lists = () =>
+    page.evaluate(async () => {
+      const db = await new Promise<IDBDatabase>((resolve) => {
+        const request = indexedDB.open('ruota');
+        request.onsuccess = () => resolve(request.result);
+      });
+      const count = await new Promise<number>((resolve) => {
+        const request = db.transaction('lists').objectStore('lists').count();
+        request.onsuccess = () => resolve(request.result);
+      });
+      db.close();
+      return count;
+    });
+  await expect.poll(lists, { timeout: 60_000 }).toBe(keys);
+  // From here on nothing is read until it is said.
+  await page.addInitScript(() => {
+    const whenIdle = window.requestIdleCallback.bind(window);
+    const waiting: (() => void)[] = [];
+    let isOpen = false;
+    window.requestIdleCallback = (then, options) => {
+      if (isOpen) return whenIdle(then, options);
+      waiting.push(() => whenIdle(then, options));
+      return 0;
+    };
+    Object.assign(window, { go: () => void ((isOpen = true), waiting.splice(0).forEach((then) => then())) });
+  });
+  await page.reload();
+  await expect(page.getByText('2,517 kept in this browser, being read…')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Search' }).fill('many 2417');
+  const card = page.getByRole('article', { name: 'Drill of many 2417' });
+  await expect(page.getByRole('article')).toHaveCount(1);
+  await expect(card).toContainText('drill');
+  await expect(page.getByRole('button', { name: 'What to do with Drill of many 2417' })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Whole Shelf' })).toBeDisabled();
+  await page.evaluate(() => (window as unknown as { go: () => void }).go());
+  await expect(page.getByText('being read')).toHaveCount(0);
+  await page.getByRole('button', { name: 'What to do with Drill of many 2417' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await expect(page.getByText('Nothing matches')).toBeVisible();
+  await expect(page.getByText(/^2,516 kept/)).toBeVisible();
+  // What is written is listed so at the next start, at once; a record is there as soon as it is read.
+  await page.waitForTimeout(500);
+  await page.reload();
+  await expect(page.getByText('2,516 kept in this browser, being read…')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Search' }).fill('many 2418');
+  await page.getByRole('link', { name: 'Drill of many 2418', exact: true }).click();
+  await expect(page.getByText('Opening…')).toBeVisible();
+  await page.evaluate(() => (window as unknown as { go: () => void }).go());
+  await expect(page.getByRole('region', { name: 'Ledger' })).toContainText('8.5');
+});

@@ -31,27 +31,30 @@ export async function shelf(bytes: Uint8Array, { file, where, merge: other, out 
   if (out !== undefined) await writeOutput(out, written(whole, where === undefined ? undefined : found, out));
   const sets = Object.values(whole.records).filter((r) => r.kind === 'set');
   const nameOf = (set: string | null) => sets.find((s) => s.id === set)?.name ?? null;
-  const components = found.filter((e) => e.record.kind === 'component');
-  const assemblies = found.flatMap(({ record }) => (record.kind === 'assembly' ? [record] : []));
+  const components = found.filter((e) => e.of === 'component');
+  const assemblies = found.flatMap(({ id }) => {
+    const record = whole.records[id];
+    return record.kind === 'assembly' ? [record] : [];
+  });
   const json = {
     components: components.map((e) => ({
-      id: e.record.id,
-      name: e.record.name,
+      id: e.id,
+      name: e.name,
       kind: e.kind,
       ...(e.type === null ? {} : { type: e.type }),
       ...(e.mount === null ? {} : { mount: e.mount }),
       seats: e.seats,
       state: e.state,
-      set: nameOf(e.record.shelf.set),
-      maker: e.record.shelf.maker,
-      tags: e.record.shelf.tags,
+      set: nameOf(e.set),
+      maker: e.maker,
+      tags: e.tags,
       facts: e.values,
     })),
     assemblies: assemblies.map((r) => ({ id: r.id, name: r.name, pieces: r.pieces.length, set: nameOf(r.shelf.set) })),
     sets: sets.map((s) => ({ id: s.id, name: s.name, purpose: s.purpose, records: shelved(whole.records).filter((r) => r.shelf.set === s.id).length })),
     ...(merged ? { merge: merged.changes } : {}),
   };
-  const rows = found.map((e) => [e.record.name, e.type ?? e.kind, e.mount ?? '', e.state, nameOf(e.record.shelf.set) ?? '']);
+  const rows = found.map((e) => [e.name, e.type ?? e.kind, e.mount ?? '', e.state, nameOf(e.set) ?? '']);
   const changes = merged
     ? `\n${table(
         ['merge', 'records', 'what is done'],
@@ -82,13 +85,12 @@ async function mergedWith(mine: ShelfContent, file: string) {
 
 // What was found with all that it is made of, or the whole; as a table only what was found.
 function written(whole: ShelfContent, found: readonly ShelfEntry[] | undefined, out: string): Uint8Array {
-  const entries = found ?? shelved(whole.records).map(entryOf);
-  if (extname(out).toLowerCase() === '.csv') return new TextEncoder().encode(writeShelfTable(entries));
-  const records = found
-    ? selectionOf(
-        whole.records,
-        found.map((e) => e.record.id),
-      )
-    : whole.records;
+  const ids = found?.map((e) => e.id);
+  if (extname(out).toLowerCase() === '.csv') {
+    const of = shelved(whole.records);
+    const named = new Map(of.map((r) => [r.id, r]));
+    return new TextEncoder().encode(writeShelfTable(ids ? ids.flatMap((id) => named.get(id) ?? []) : of));
+  }
+  const records = ids ? selectionOf(whole.records, ids) : whole.records;
   return writeShelfFile({ records, blobs: whole.blobs }, new Date().toISOString());
 }

@@ -32,14 +32,14 @@ const opening = (
   </div>
 );
 
-// The shell stands at once; a view waits for what is stored, so that none shows an empty Shelf for a moment.
-function WhenLoaded({ children }: { children: ReactNode }) {
-  return useAppSelector((s) => s.library.loaded) ? children : opening;
+// The shell stands at once; a view waits for what is stored, so that none shows an empty Shelf for a moment. A list of many can be shown before they are read.
+function WhenThere({ isList, children }: { isList: boolean; children: ReactNode }) {
+  return useAppSelector(({ library: { loaded, listed } }) => loaded || (isList && listed !== null)) ? children : opening;
 }
 
-const page = (content: ReactNode) => (
+const page = (content: ReactNode, isList = false) => (
   <Suspense fallback={opening}>
-    <WhenLoaded>{content}</WhenLoaded>
+    <WhenThere isList={isList}>{content}</WhenThere>
   </Suspense>
 );
 
@@ -49,7 +49,7 @@ const router = createBrowserRouter([
     errorElement: <ErrorPage />,
     children: [
       { index: true, element: <Navigate to="/build" replace /> },
-      { path: 'shelf', element: page(<ShelfPage />) },
+      { path: 'shelf', element: page(<ShelfPage />, true) },
       { path: 'shelf/table', element: page(<TablePage />) },
       { path: 'bench/:id?', element: page(<BenchPage />) },
       { path: 'outline/:id?', element: page(<OutlinePage />) },

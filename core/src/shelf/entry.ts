@@ -3,9 +3,23 @@ import type { Coolant } from '#core/cutting';
 import { type ComponentRecord, handOf, missingMarks, type ShelvedRecord } from '#core/records';
 import { factsOfDesignation, readDesignation, sayConnection } from '#core/standards';
 
-/** By what a record is found on the Shelf. */
+/**
+ * The form of an entry as a store may keep it beside its record. To be raised with every change of `ShelfEntry`: what is kept in another form is worked out
+ * anew.
+ */
+export const ENTRY_FORM = 1;
+
+/** By what a record is found on the Shelf, and all that a list of many shows of it: what is worked out of one, without what it holds. */
 export interface ShelfEntry {
-  readonly record: ShelvedRecord;
+  readonly id: string;
+  readonly name: string;
+  readonly of: ShelvedRecord['kind'];
+  /** Null: of the master shelf. */
+  readonly set: string | null;
+  readonly maker: string;
+  readonly tags: readonly string[];
+  readonly createdAt: string;
+  readonly changedAt: string;
   /** Kind of component, or 'assembly', 'outline'. */
   readonly kind: string;
   /** What it is more closely, where data says so: 'drill', 'reamer'. */
@@ -44,7 +58,7 @@ function makeEntry(record: ShelvedRecord): ShelfEntry {
   const isAssembly = record.kind === 'assembly';
   const file = record.kind === 'outline' && record.way.kind === 'drawing' ? record.way.fileName : '';
   return {
-    record,
+    ...headOf(record),
     kind: record.kind,
     type: null,
     text: words([record.name, record.kind, file, maker, ...tags]),
@@ -59,6 +73,17 @@ function makeEntry(record: ShelvedRecord): ShelfEntry {
   };
 }
 
+const headOf = ({ id, name, kind, shelf: { set, maker, tags }, createdAt, changedAt }: ShelvedRecord) => ({
+  id,
+  name,
+  of: kind,
+  set,
+  maker,
+  tags,
+  createdAt,
+  changedAt,
+});
+
 function componentEntry(record: ComponentRecord): ShelfEntry {
   const { source, mount, seats, shelf } = record;
   const data = source.kind === 'data' ? source : undefined;
@@ -67,7 +92,7 @@ function componentEntry(record: ComponentRecord): ShelfEntry {
   // By their size: what else they clamp is no other kind of seat.
   const places = [...new Set(seats.map((s) => sayConnection({ standard: s.connection.standard, size: s.connection.size })))];
   return {
-    record,
+    ...headOf(record),
     kind: record.componentKind,
     type: data?.spec.kind ?? null,
     text: words([

@@ -1,4 +1,4 @@
-export { entryOf, type ShelfEntry } from './entry.ts';
+export { ENTRY_FORM, entryOf, type ShelfEntry } from './entry.ts';
 export { ANYTHING, choicesOf, type Facet, FACETS, findOnShelf, type Found, type NumberRange, type ShelfQuery } from './search.ts';
 export { readQuery, type QueryFault } from './read-query.ts';
 export { contentOf, type RecordsById, type Standing, standingOf } from './content.ts';

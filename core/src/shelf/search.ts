@@ -61,9 +61,9 @@ export function choicesOf(entry: ShelfEntry, facet: Facet): readonly string[] {
     case 'seat':
       return entry.seats;
     case 'tag':
-      return entry.record.shelf.tags;
+      return entry.tags;
     case 'maker':
-      return [entry.record.shelf.maker];
+      return [entry.maker];
     default:
       return [entry[facet] ?? ''];
   }
@@ -76,7 +76,7 @@ export function findOnShelf(entries: readonly ShelfEntry[], { words, chosen, ran
   const counts = names.map((of) => new Array<number>(of.length).fill(0));
   const found: ShelfEntry[] = [];
   for (const entry of entries) {
-    if (set !== undefined && entry.record.shelf.set !== set) continue;
+    if (set !== undefined && entry.set !== set) continue;
     if (!needles.every((n) => entry.text.includes(n)) || !ranges.every((r) => isWithin(entry.values[r.name], r))) continue;
     // A facet that alone refuses it would give it with another choice.
     const choices = allChoices(entry);

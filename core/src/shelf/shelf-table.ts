@@ -1,18 +1,23 @@
 import Papa from 'papaparse';
 import { VALUE_NAMES, type ValueName } from '#core/components';
-import type { ShelfEntry } from './entry.ts';
+import type { ShelvedRecord } from '#core/records';
+import { entryOf, type ShelfEntry } from './entry.ts';
 
 /** Columns that every table of the Shelf has before its numbers. */
 const HEAD = ['name', 'kind', 'designation', 'thread', 'size', 'side', 'hand', 'mount', 'maker', 'tags', 'cutting material', 'coolant', 'file'] as const;
 
 /** Numbers that any of the entries has, in the order in which they are listed. */
-export const valuesIn = (entries: readonly ShelfEntry[]): ValueName[] => VALUE_NAMES.filter((n) => entries.some((e) => e.values[n] !== undefined));
+export function valuesIn(entries: readonly ShelfEntry[]): ValueName[] {
+  const names = new Set<string>();
+  for (const { values } of entries) for (const name in values) if (values[name as ValueName] !== undefined) names.add(name);
+  return VALUE_NAMES.filter((n) => names.has(n));
+}
 
-/** Entries as CSV (RFC 4180) by ISO 13399 names, mm and degrees, that a table of tools is read from again. A cell that a spreadsheet would run is quoted as text. */
-export function writeShelfTable(entries: readonly ShelfEntry[]): string {
-  const names = valuesIn(entries);
-  const rows = entries.map((e) => {
-    const { record } = e;
+/** Records as CSV (RFC 4180) by ISO 13399 names, mm and degrees, that a table of tools is read from again. A cell that a spreadsheet would run is quoted as text. */
+export function writeShelfTable(records: readonly ShelvedRecord[]): string {
+  const names = valuesIn(records.map(entryOf));
+  const rows = records.map((record) => {
+    const e = entryOf(record);
     const data = record.kind === 'component' && record.source.kind === 'data' ? record.source : undefined;
     const cells: Record<(typeof HEAD)[number], string> = {
       name: record.name,

@@ -1,5 +1,6 @@
 import { createSlice, original, type PayloadAction } from '@reduxjs/toolkit';
 import type { AnyRecord } from '#core/records';
+import type { KeptList } from '../store/kept-lists.ts';
 
 export type RecordsById = Record<string, AnyRecord>;
 
@@ -14,13 +15,15 @@ export interface Change {
 
 export interface LibraryState {
   readonly loaded: boolean;
+  /** Of many records: what a list shows of them, while they are read; null before and after. */
+  readonly listed: KeptList | null;
   readonly records: RecordsById;
   readonly past: readonly Change[];
   readonly future: readonly Change[];
 }
 
 const MOST_CHANGES = 200;
-const initialState: LibraryState = { loaded: false, records: {}, past: [], future: [] };
+const initialState: LibraryState = { loaded: false, listed: null, records: {}, past: [], future: [] };
 
 function applied(records: RecordsById, values: Record<string, AnyRecord | null>): RecordsById {
   const next = { ...records };
@@ -47,9 +50,11 @@ export const librarySlice = createSlice({
   name: 'library',
   initialState: initialState,
   reducers: {
+    /** What there is, before it is read. */
+    libraryListed: (state, { payload }: PayloadAction<KeptList>) => ({ ...stateOf(state), listed: whole(payload) }),
     libraryLoaded: (state, action: PayloadAction<RecordsById>) => {
       const now = stateOf(state);
-      return { ...now, loaded: true, records: whole({ ...action.payload, ...now.records }) };
+      return { ...now, loaded: true, listed: null, records: whole({ ...action.payload, ...now.records }) };
     },
     recordsChanged: {
       prepare: (label: string, after: Record<string, AnyRecord | null>) => ({ payload: { label, after, at: new Date().toISOString() } }),
@@ -91,4 +96,4 @@ export const librarySlice = createSlice({
   },
 });
 
-export const { libraryLoaded, recordsChanged, undone, redone, componentsFollowed, foreignChanged } = librarySlice.actions;
+export const { libraryListed, libraryLoaded, recordsChanged, undone, redone, componentsFollowed, foreignChanged } = librarySlice.actions;

@@ -5,10 +5,10 @@ import { removeUnusedBlobs } from '../store/blobs.ts';
 import { listCopies } from '../store/copies.ts';
 import { fetchDemo } from '../store/demo.ts';
 import { startFollowing } from '../store/follow-outlines.ts';
-import { leaveStored, loadRecords } from '../store/records-db.ts';
+import { leaveStored, openStored, renewLists } from '../store/records-db.ts';
 import { readSetting, writeSetting } from '../store/settings.ts';
-import { whenIdle } from '../common/when-idle.ts';
-import { foreignChanged, libraryLoaded, type RecordsById } from './library-slice.ts';
+import { idle, whenIdle } from '../common/when-idle.ts';
+import { foreignChanged, libraryListed, libraryLoaded, type RecordsById } from './library-slice.ts';
 import { showProblem, showWarnings } from './notify.tsx';
 import { newcomerCame, sessionRestored } from './session-slice.ts';
 import { viewChanged } from './shelf-slice.ts';
@@ -25,6 +25,9 @@ export async function startLibrary(): Promise<void> {
   if (unchecked.length > 0) checkLater(unchecked);
 }
 
+// Of so many records a list is shown before they are read; fewer are read as fast.
+const MANY = 2000;
+
 // Whether the demo data came, at the very first start.
 let isFirst = false;
 
@@ -33,10 +36,18 @@ let unchecked: readonly string[] = [];
 
 // What is stored in this browser, or the demo data at the very first start; a browser without storage still works.
 async function restore(): Promise<{ readonly stored: RecordsById; readonly demo: RecordsById }> {
+  const isAtList = window.location.pathname === '/shelf';
   try {
-    const [loaded, session, begun, view] = await Promise.all([loadRecords(), restoreSession(), readSetting<boolean>('begun'), restoreShelfView()]);
+    const [there, session, begun, view] = await Promise.all([openStored(isAtList), restoreSession(), readSetting<boolean>('begun'), restoreShelfView()]);
     if (view) store.dispatch(viewChanged(view));
     if (session) store.dispatch(sessionRestored(session));
+    if (there.list && there.list.entries.length > MANY) {
+      store.dispatch(libraryListed(there.list));
+      // Drawn first, then read on.
+      await idle(LONGEST_BUSY_MS);
+    }
+    const loaded = await there.load();
+    if (isAtList && !there.list && Object.keys(loaded.records).length > MANY) void renewLists().catch(() => undefined);
     // Behind the first screen; what a record of another version may refer to is not touched.
     if (loaded.unreadable.length === 0)
       void listCopies()

@@ -40,7 +40,8 @@ export function changeOutline(id: string, label: string, change: (record: Outlin
 
 /** The part of the Shelf that is looked at; all of it where its set is gone. */
 export function selectPart({ shelf: { part }, library }: RootState): ShelfPart {
-  return part === 'all' || part === 'master' || library.records[part]?.kind === 'set' ? part : 'all';
+  const isThere = part === 'all' || part === 'master' || library.records[part]?.kind === 'set' || library.listed?.sets.some((s) => s.id === part);
+  return isThere ? part : 'all';
 }
 
 /** The set that what is added while a part is looked at goes to; null: the master shelf. */

@@ -3,3 +3,6 @@ export function whenIdle(then: () => void, longestMs: number): void {
   if ('requestIdleCallback' in window) window.requestIdleCallback(then, { timeout: longestMs });
   else then();
 }
+
+/** The same, to be awaited. */
+export const idle = (longestMs: number): Promise<void> => new Promise((resolve) => whenIdle(resolve, longestMs));

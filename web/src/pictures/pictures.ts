@@ -32,7 +32,7 @@ import {
 } from '#core/math';
 import type { Model } from '#core/mesh';
 import { type AssemblyRecord, type ComponentRecord, hashPlain } from '#core/records';
-import { whenIdle } from '../common/when-idle.ts';
+import { idle } from '../common/when-idle.ts';
 import { ROLE_LOOK } from '../scene/bodies.tsx';
 import { gpuBodyOf } from '../scene/gpu-geometry.ts';
 import { viewFrameOf } from '../scene/view.ts';
@@ -90,7 +90,7 @@ function kept(shown: readonly Shown[], viewOf: (models: readonly Model[]) => Fra
     if (known) return URL.createObjectURL(known);
     // Nobody waits for what nobody looks at any more.
     if (!isWanted()) return undefined;
-    await new Promise<void>((resolve) => whenIdle(resolve, LONGEST_BUSY_MS));
+    await idle(LONGEST_BUSY_MS);
     const blob = isWanted() ? await draw(shown, viewOf) : undefined;
     if (!blob) return undefined;
     await stored.setItem(key, blob).catch(() => undefined);

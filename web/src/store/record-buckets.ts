@@ -1,7 +1,11 @@
 import localforage from 'localforage';
+import { isNewest } from '#core/records';
+import { type KeptList, listOf, listOfText, oneList, textOfList } from './kept-lists.ts';
 
 // Many records in one item each: twenty thousand items take seconds to read one by one, and as long to write.
 const db = localforage.createInstance({ name: 'ruota', storeName: 'buckets' });
+// What lists show of a bucket's records.
+const lists = localforage.createInstance({ name: 'ruota', storeName: 'lists' });
 // What a browser had before: an item for each record.
 const before = localforage.createInstance({ name: 'ruota', storeName: 'records' });
 const BUCKETS = 256;
@@ -25,13 +29,34 @@ export function bucketOf(id: string): string {
 export const readBucket = async (key: string): Promise<Bucket> => JSON.parse((await db.getItem<string>(key)) ?? '{}') as Bucket;
 
 /** Changes some of a bucket's records in one write. Two of these must not interleave: see `exclusively`. */
-export const writeBucket = async (key: string, bucket: Bucket): Promise<void> => void (await db.setItem(key, JSON.stringify(bucket)));
+export async function writeBucket(key: string, bucket: Bucket): Promise<void> {
+  await db.setItem(key, JSON.stringify(bucket));
+  // Without it a list is shown a moment later; one that is not true any more is worse.
+  await writeList(key, bucket).catch(() => lists.removeItem(key).catch(() => undefined));
+}
 
-/** All buckets; what is kept one by one yet is taken over first. */
-export async function readAllBuckets(): Promise<Bucket[]> {
+/** Keeps what lists show of a bucket, where an older version did not. */
+export async function writeList(key: string, bucket: Bucket): Promise<void> {
+  const records = Object.values(bucket).map((stored) => stored.record);
+  await lists.setItem(key, textOfList(listOf(records.filter(isNewest))));
+}
+
+/** The keys of all buckets; what is kept one by one yet is taken over first. */
+export async function bucketKeys(): Promise<string[]> {
   await takeOver();
-  const keys = await db.keys();
-  return Promise.all(keys.map(readBucket));
+  return db.keys();
+}
+
+/** What lists show of all buckets; undefined where that has to be worked out of their records. */
+export async function readLists(keys: readonly string[]): Promise<KeptList | undefined> {
+  return oneList(
+    await Promise.all(
+      keys.map(async (key) => {
+        const text = await lists.getItem<string>(key);
+        return text === null ? undefined : listOfText(text);
+      }),
+    ),
+  );
 }
 
 async function takeOver(): Promise<void> {

@@ -1,5 +1,8 @@
 import { type AnyRecord, isNewest, readRecord } from '#core/records';
-import { bucketOf, readAllBuckets, readBucket, type StoredRecord, writeBucket } from './record-buckets.ts';
+import { nextTurn } from '../common/next-turn.ts';
+import { idle } from '../common/when-idle.ts';
+import type { KeptList } from './kept-lists.ts';
+import { bucketKeys, bucketOf, readBucket, readLists, type StoredRecord, writeBucket, writeList } from './record-buckets.ts';
 
 // The revision that this tab's copy of each record is based on.
 const known = new Map<string, number>();
@@ -96,19 +99,42 @@ export interface LoadedRecords {
   readonly unchecked: readonly string[];
 }
 
-// ms that validating may take before anything is shown.
-const CHECK_MS = 100;
+/** What this browser stores, before its records are read. */
+export interface StoredLibrary {
+  /** What lists show of all that is stored; undefined where that has to be worked out of the records, or nobody asked for it. */
+  readonly list: KeptList | undefined;
+  /** All records of this browser, brought to the newest version. */
+  readonly load: () => Promise<LoadedRecords>;
+}
 
-/** All records of this browser, brought to the newest version. */
-export async function loadRecords(): Promise<LoadedRecords> {
+// ms that validating may take before anything is shown, and that reading may take between two pictures.
+const [CHECK_MS, READ_MS] = [100, 30];
+const READ_AT_ONCE = 16;
+
+/** Opens what is stored. `forList`: for a view that can show a list before all is read. */
+export async function openStored(forList: boolean): Promise<StoredLibrary> {
+  await takeUpUnwritten();
+  const keys = await bucketKeys();
+  return { list: forList ? await readLists(keys) : undefined, load: () => loadRecords(keys) };
+}
+
+async function loadRecords(keys: readonly string[]): Promise<LoadedRecords> {
   const records: Record<string, AnyRecord> = {};
   const unreadable: string[] = [];
   const unchecked: string[] = [];
-  await takeUpUnwritten();
-  const buckets = await readAllBuckets();
   const until = performance.now() + CHECK_MS;
-  for (const bucket of buckets)
-    for (const [id, stored] of Object.entries(bucket)) {
+  let pause = performance.now() + READ_MS;
+  const read = (from: number) => Promise.all(keys.slice(from, from + READ_AT_ONCE).map(readBucket));
+  let next = read(0);
+  for (let i = 0; i < keys.length; i += READ_AT_ONCE) {
+    const buckets = await next;
+    // On its way while these are looked at.
+    next = read(i + READ_AT_ONCE);
+    if (performance.now() > pause) {
+      await nextTurn();
+      pause = performance.now() + READ_MS;
+    }
+    for (const [id, stored] of buckets.flatMap((bucket) => Object.entries(bucket))) {
       known.set(id, stored.revision);
       if (stored.record === null) continue;
       if (performance.now() > until && isNewest(stored.record)) {
@@ -116,12 +142,23 @@ export async function loadRecords(): Promise<LoadedRecords> {
         unchecked.push(id);
         continue;
       }
-      const read = readRecord(stored.record, id);
-      if (read.ok) records[id] = read.value;
+      const valid = readRecord(stored.record, id);
+      if (valid.ok) records[id] = valid.value;
       else unreadable.push(id);
     }
+  }
   return { records, unreadable, unchecked };
 }
+
+/** Keeps what lists show beside the records, where an older version did not; one item after the other, between two things that a person does. */
+export async function renewLists(): Promise<void> {
+  for (const key of await bucketKeys()) {
+    await idle(LONGEST_BUSY_MS);
+    await exclusively(async () => writeList(key, await readBucket(key)));
+  }
+}
+
+const LONGEST_BUSY_MS = 2000;
 
 export type WriteOutcome = { readonly state: 'written' } | { readonly state: 'conflict'; readonly theirs: AnyRecord | null };
 

@@ -34,6 +34,7 @@ import {
   readForSheet,
   writeOutlineFile,
 } from '#core/sources';
+import { nextTurn } from '../common/next-turn.ts';
 import { crew } from './helper-crew.ts';
 import { heldModel, hold, isHeld, modelsOf } from './held-models.ts';
 import type { JobAnswer, Progress } from './job-answer.ts';
@@ -101,7 +102,7 @@ const AHEAD_MS = 300;
 let ahead: { readonly blob: string; readonly opened: OpenModel } | undefined;
 async function goAhead(loaded: Kernel, { opened }: NonNullable<typeof ahead>, reading: Reading): Promise<void> {
   const before = jobs;
-  const isOver = () => takeTurn().then(() => jobs > before || opened.isClosed);
+  const isOver = () => nextTurn().then(() => jobs > before || opened.isClosed);
   await makeAhead(loaded, opened, reading, crew, isOver).catch(() => {
     // Closed between two steps: nobody waits for it. Else the kernel is broken, and what comes next gets a new one, which opens the file anew.
     if (opened.isClosed) return;
@@ -112,8 +113,6 @@ async function goAhead(loaded: Kernel, { opened }: NonNullable<typeof ahead>, re
 
 // Tries that are not wanted any more.
 const stopped = new Set<string>();
-// Lets a message in that came meanwhile.
-const takeTurn = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
 
 const api = {
   ...machineJobs,
@@ -218,7 +217,7 @@ const api = {
   /** As `makeGeometry`, to look at: `stopTrying` with the same name ends it at its next step. */
   async tryGeometry(record: ComponentRecord, bytes: Uint8Array, target: MadeGeometry['target'], choice: GeometryChoice, name: string, progress: Progress) {
     const goesOn = async () => {
-      await takeTurn();
+      await nextTurn();
       return !stopped.has(name);
     };
     const answer = await guarded(`trying ${choice.mode} geometry`, (k) =>

@@ -4,30 +4,29 @@ import { type Kernel, NO_WORK, OpenModel } from '#core/kernel';
 import { type Crew, makeGeometry } from '#core/making';
 import { IDENTITY_FRAME } from '#core/math';
 import { proposeReading } from '#core/reading';
+import { nextTurn } from '../common/next-turn.ts';
 
 // Planes, cylinders and cones in the one, splines in the other; twice, because what is used again is compiled better.
 const MODELS = [bladeUrl, millUrl, bladeUrl, millUrl];
 
 /** Opens small models and makes them light, so that the kernel's code and ours are compiled before the first one of a person comes. Ends between two steps where `isWanted` says so. */
 export async function warmUp(kernel: Kernel, crew: Crew, isWanted: () => boolean): Promise<void> {
-  // Lets a message in that came meanwhile.
-  const turn = () => new Promise<void>((resolve) => setTimeout(resolve, 0));
   for (const url of MODELS) {
     const response = await fetch(url).catch(() => undefined);
     if (!response?.ok) return;
     const bytes = new Uint8Array(await response.arrayBuffer());
-    await turn();
+    await nextTurn();
     if (isWanted()) return;
     const opened = await OpenModel.open(kernel, bytes, 'warm-up.step', NO_WORK);
     if (!opened.ok) return;
     try {
-      await turn();
+      await nextTurn();
       if (isWanted()) return;
       const read = opened.value.read();
-      await turn();
+      await nextTurn();
       if (isWanted()) return;
       if (read.ok) proposeReading(read.value.model);
-      const goesOn = () => turn().then(() => !isWanted());
+      const goesOn = () => nextTurn().then(() => !isWanted());
       const bodies = opened.value.bodyIds;
       await makeGeometry(kernel, {
         bytes,

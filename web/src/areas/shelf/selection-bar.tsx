@@ -1,7 +1,7 @@
 import { Button, Popover, TagsInput, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { isShelved } from '#core/records';
-import { entryOf, type ShelfEntry, shelved, writeShelfTable } from '#core/shelf';
+import { type ShelfEntry, shelved, writeShelfTable } from '#core/shelf';
 import { selectionChanged } from '../../app/shelf-slice.ts';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { saveFile } from '../../common/save-file.ts';
@@ -16,14 +16,14 @@ export function SelectionBar({ found, onBring }: { found: readonly ShelfEntry[];
   const selected = useAppSelector((s) => s.shelf.selected);
   const ids = useMemo(() => selected.filter((id) => records[id] !== undefined), [selected, records]);
   const hidden = useMemo(() => {
-    const shown = new Set(found.map((e) => e.record.id));
+    const shown = new Set(found.map((e) => e.id));
     return ids.filter((id) => !shown.has(id)).length;
   }, [ids, found]);
   if (ids.length === 0) return null;
   const clear = () => dispatch(selectionChanged([]));
   const table = () => {
-    const entries = shelved(Object.fromEntries(ids.map((id) => [id, records[id]]))).map(entryOf);
-    saveFile('tools.csv', new TextEncoder().encode(writeShelfTable(entries)), 'text/csv');
+    const chosen = shelved(Object.fromEntries(ids.map((id) => [id, records[id]])));
+    saveFile('tools.csv', new TextEncoder().encode(writeShelfTable(chosen)), 'text/csv');
   };
   return (
     <div className="selection-bar" role="region" aria-label="Selected">

@@ -25,32 +25,31 @@ import { useEntries, useFound } from './use-found.ts';
 
 /** All that this browser keeps: the master shelf and sets of jobs and machines, found by words, numbers and what it is. */
 export default function ShelfPage() {
-  const records = useAppSelector((s) => s.library.records);
+  const { records, listed } = useAppSelector((s) => s.library);
   const part = useAppSelector(selectPart);
+  // Until all is read it can be looked at and looked for; what changes something waits.
+  const isReading = useAppSelector((s) => !s.library.loaded);
   const entries = useEntries();
   const found = useFound(entries);
   const [bringing, setBringing] = useState<readonly string[] | null>(null);
   const sets = useMemo(
-    () =>
-      Object.values(records)
-        .filter((r): r is SetRecord => r.kind === 'set')
-        .sort((a, b) => compareNames(a.name, b.name)),
-    [records],
+    () => (listed?.sets ?? Object.values(records)).filter((r): r is SetRecord => r.kind === 'set').sort((a, b) => compareNames(a.name, b.name)),
+    [records, listed],
   );
   const setName = useCallback((id: string | null) => (id === null ? 'Master shelf' : (sets.find((s) => s.id === id)?.name ?? 'a set that is gone')), [sets]);
   return (
     <div className="area">
-      <AreaHeader title="Shelf" note={`${entries.length.toLocaleString('en')} kept in this browser`}>
-        <Button size="xs" variant="default" component={Link} to="/shelf/table">
+      <AreaHeader title="Shelf" note={`${entries.length.toLocaleString('en')} kept in this browser${isReading ? ', being read…' : ''}`}>
+        <Button size="xs" variant="default" component={Link} to="/shelf/table" disabled={isReading}>
           Tools of a table
         </Button>
-        <FileMenu />
+        <FileMenu isReading={isReading} />
         <OpenButton size="xs" />
       </AreaHeader>
       <TypeLine />
       <div className="shelf-work">
         <aside className="shelf-rail" aria-label="Sets and filters">
-          <SetsList sets={sets} onBring={setBringing} />
+          <SetsList sets={sets} entries={entries} onBring={setBringing} />
           <FacetList counts={found.counts} />
         </aside>
         <div className="shelf-found">
@@ -71,11 +70,11 @@ export default function ShelfPage() {
   );
 }
 
-function FileMenu() {
+function FileMenu({ isReading }: { isReading: boolean }) {
   return (
     <Menu position="bottom-end" keepMounted>
       <Menu.Target>
-        <Button size="xs" variant="default" rightSection={<IconChevronDown size={14} />}>
+        <Button size="xs" variant="default" disabled={isReading} rightSection={<IconChevronDown size={14} />}>
           Whole Shelf
         </Button>
       </Menu.Target>

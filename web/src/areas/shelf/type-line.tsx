@@ -17,6 +17,8 @@ export function TypeLine() {
   const [added, setAdded] = useState<string | null>(null);
   const last = useAppSelector((s) => selectComponent(s, added ?? undefined));
   const [text, setText] = useState('');
+  // Its name may be taken by what is not read yet.
+  const isReading = useAppSelector((s) => !s.library.loaded);
   const read = useMemo(() => readWords(text, unit), [text, unit]);
   const made = useMemo(() => read.spec && makeComponent(read.spec), [read]);
   const isSaid = text.trim() !== '';
@@ -27,7 +29,7 @@ export function TypeLine() {
     setText('');
   };
   return (
-    <div className="type-line">
+    <div className="type-line" inert={isReading}>
       <TextInput
         leftSection={<IconKeyboard size={16} />}
         placeholder="Type a tool: CNMG 120408, drill 8.5 x 110, M8 tap, end mill 12 r1, collet ER32 d10, sleeve 32 to 16"

@@ -1,27 +1,30 @@
 import { useDeferredValue, useMemo } from 'react';
 import type { ValueName } from '#core/components';
-import type { ShelvedRecord } from '#core/records';
 import { compareNames, entryOf, findOnShelf, type Found, inNameOrder, type QueryFault, readQuery, type ShelfEntry, shelved } from '#core/shelf';
 import { selectPart, useAppSelector } from '../../app/store.ts';
 import type { Grouping } from '../../app/shelf-slice.ts';
 
-/** All of the Shelf in the order of its names; worked out anew when records change. */
+/** All of the Shelf in the order of its names; worked out anew when records change. Of many, what was kept of them until they are read. */
 export function useEntries(): readonly ShelfEntry[] {
-  const records = useAppSelector((s) => s.library.records);
-  return useMemo(() => inOrder(shelved(records)), [records]);
+  const { records, listed } = useAppSelector((s) => s.library);
+  return useMemo(() => inOrder(listed?.entries ?? shelved(records).map(entryOf)), [records, listed]);
 }
 
-// The order of before: what stayed is in order already, and only what is new has to find its place.
+// The order of before: what kept its name is in order already, and only what is new has to find its place.
 let ordered: readonly ShelfEntry[] = [];
 
-function inOrder(records: readonly ShelvedRecord[]): readonly ShelfEntry[] {
-  const now = new Set(records);
-  const stayed = ordered.filter((e) => now.has(e.record));
-  const known = new Set(stayed.map((e) => e.record));
-  const fresh = records.filter((r) => !known.has(r)).map(entryOf);
-  const all = [...stayed, ...fresh];
+function inOrder(entries: readonly ShelfEntry[]): readonly ShelfEntry[] {
+  const fresh = new Map(entries.map((e) => [e.id, e]));
+  const stayed = ordered.flatMap(({ id, name }) => {
+    const now = fresh.get(id);
+    if (now?.name !== name) return [];
+    fresh.delete(id);
+    return now;
+  });
+  if (fresh.size === 0) ordered = stayed;
   // Of few new ones among many that are in order each is compared with some.
-  ordered = fresh.length > stayed.length / 8 ? inNameOrder(all, (e) => e.record.name) : all.sort((a, b) => compareNames(a.record.name, b.record.name));
+  else if (fresh.size <= stayed.length / 8) ordered = [...stayed, ...fresh.values()].sort((a, b) => compareNames(a.name, b.name));
+  else ordered = inNameOrder([...stayed, ...fresh.values()], (e) => e.name);
   return ordered;
 }
 
@@ -46,7 +49,7 @@ function sortEntries(entries: readonly ShelfEntry[], sort: string, isDown: boole
   const way = isDown ? -1 : 1;
   if (sort === 'name') return isDown ? [...entries].reverse() : entries;
   if (sort === 'newest' || sort === 'changed') {
-    const at = (e: ShelfEntry) => (sort === 'newest' ? e.record.createdAt : e.record.changedAt);
+    const at = (e: ShelfEntry) => (sort === 'newest' ? e.createdAt : e.changedAt);
     return [...entries].sort((a, b) => (at(a) < at(b) ? way : at(a) > at(b) ? -way : 0));
   }
   if (sort in WORDS) {
@@ -68,8 +71,8 @@ export const WORDS: Readonly<Record<string, (e: ShelfEntry) => string>> = {
   seats: (e) => e.seats.join(', '),
   hand: (e) => e.hand ?? '',
   coolant: (e) => e.coolant ?? '',
-  maker: (e) => e.record.shelf.maker,
-  tags: (e) => e.record.shelf.tags.join(', '),
+  maker: (e) => e.maker,
+  tags: (e) => e.tags.join(', '),
   state: (e) => e.state,
 };
 
@@ -79,15 +82,15 @@ const WHAT = { assembly: 'Assemblies', component: 'Components', outline: 'Outlin
 export function groupOf(entry: ShelfEntry, grouping: Grouping, setName: (id: string | null) => string): string {
   switch (grouping) {
     case 'what it is':
-      return WHAT[entry.record.kind];
+      return WHAT[entry.of];
     case 'set':
-      return setName(entry.record.shelf.set);
+      return setName(entry.set);
     case 'kind':
       return WORDS.kind(entry);
     case 'mount':
       return entry.mount ?? 'no mount';
     case 'maker':
-      return entry.record.shelf.maker || 'no maker said';
+      return entry.maker || 'no maker said';
     case 'state':
       return entry.state;
     case 'nothing':

@@ -12,6 +12,9 @@ export function useSearched(
   // Typing goes on while a large Shelf is searched.
   const asked = useDeferredValue(text);
   const { query, faults } = useMemo(() => readQuery(asked, unit), [asked, unit]);
-  const found = useMemo(() => findOnShelf(among.map(entryOf), query).entries.map((e) => e.record as ComponentRecord), [among, query]);
+  const found = useMemo(() => {
+    const byId = new Map(among.map((c) => [c.id, c]));
+    return findOnShelf(among.map(entryOf), query).entries.flatMap((e) => byId.get(e.id) ?? []);
+  }, [among, query]);
   return { found, faults: faults.map((f) => f.why) };
 }

@@ -1,5 +1,6 @@
 import { Group } from '@mantine/core';
 import { Link } from 'react-router';
+import type { ShelvedRecord } from '#core/records';
 import type { ShelfEntry } from '#core/shelf';
 import { placeOf } from '../../../common/place-of.ts';
 import { RecordName } from './record-name.tsx';
@@ -7,6 +8,7 @@ import { RecordPicture } from '../../../pictures/record-picture.tsx';
 import { SetMark } from './set-mark.tsx';
 import { sayPieces } from '../../../common/count-of.ts';
 import { StandingLine } from './standing-line.tsx';
+import { useShelved } from './use-shelved.ts';
 
 export interface EntryProps {
   readonly entry: ShelfEntry;
@@ -18,34 +20,36 @@ export interface EntryProps {
 
 /** A record as a picture with its name. */
 export function Card({ entry, isSelected, onSelect, onBring }: EntryProps) {
-  const { record } = entry;
+  const { id, name } = entry;
+  const record = useShelved(id);
   return (
-    <article className={isSelected ? 'card card-selected' : 'card'} aria-label={record.name}>
+    <article className={isSelected ? 'card card-selected' : 'card'} aria-label={name}>
       <input
         type="checkbox"
         className="plain-check card-check"
-        aria-label={`Select ${record.name}`}
+        aria-label={`Select ${name}`}
         checked={isSelected}
         onChange={() => undefined}
-        onClick={(e) => onSelect(record.id, e.shiftKey)}
+        onClick={(e) => onSelect(id, e.shiftKey)}
       />
-      <Link to={placeOf(record)} className="card-picture" aria-label={`Open ${record.name}`} tabIndex={-1}>
-        <RecordPicture record={record} />
+      <Link to={placeOf({ kind: entry.of, id })} className="card-picture" aria-label={`Open ${name}`} tabIndex={-1}>
+        {record ? <RecordPicture record={record} /> : <span className="picture-wait" />}
       </Link>
       <Group justify="space-between" wrap="nowrap" gap={4} className="card-line">
-        <RecordName record={record} onBring={onBring} />
+        <RecordName entry={entry} record={record} onBring={onBring} />
       </Group>
       <p className="card-note">
-        {noteOf(entry)} <SetMark record={record} />
+        {noteOf(entry, record)} <SetMark set={entry.set} />
       </p>
-      <StandingLine record={record} />
+      {record && <StandingLine record={record} />}
     </article>
   );
 }
 
-function noteOf({ record, kind, type, mount, from, unit }: ShelfEntry): string {
-  if (record.kind === 'assembly') return sayPieces(record);
-  if (record.kind === 'outline')
+function noteOf({ of, kind, type, mount, from, unit }: ShelfEntry, record: ShelvedRecord | undefined): string {
+  if (of !== 'component' && !record) return of;
+  if (record?.kind === 'assembly') return sayPieces(record);
+  if (record?.kind === 'outline')
     return `${record.purpose} · ${record.way.kind === 'stack' ? 'by numbers' : record.way.kind === 'drawn' ? 'drawn' : record.way.fileName}`;
   return [type ?? kind, mount ?? 'no mount yet', ...(from === 'file' ? [unit] : [])].join(' · ');
 }

@@ -3,16 +3,17 @@ import { IconArrowRight, IconCopy, IconDotsVertical, IconPencil, IconTrash } fro
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { ShelvedRecord } from '#core/records';
+import type { ShelfEntry } from '#core/shelf';
 import { showDone } from '../../../app/notify.tsx';
 import { placeOf } from '../../../common/place-of.ts';
 import { deleteRecord, duplicateRecord, renameRecord } from '../../../store/library-actions.ts';
 
 /** The name of a record as the way to it, with what can be done with it. */
-export function RecordName({ record, onBring }: { record: ShelvedRecord; onBring: (ids: readonly string[]) => void }) {
+export function RecordName({ entry, record, onBring }: { entry: ShelfEntry; record: ShelvedRecord | undefined; onBring: (ids: readonly string[]) => void }) {
   const [isRenaming, setRenaming] = useState(false);
   return (
     <>
-      {isRenaming ? (
+      {isRenaming && record ? (
         <TextInput
           size="xs"
           aria-label="New name"
@@ -29,11 +30,11 @@ export function RecordName({ record, onBring }: { record: ShelvedRecord; onBring
           }}
         />
       ) : (
-        <Link to={placeOf(record)} className="card-name" title={record.name}>
-          {record.name}
+        <Link to={placeOf({ kind: entry.of, id: entry.id })} className="card-name" title={entry.name}>
+          {entry.name}
         </Link>
       )}
-      <RecordMenu record={record} onRename={() => setRenaming(true)} onBring={onBring} />
+      {record && <RecordMenu record={record} onRename={() => setRenaming(true)} onBring={onBring} />}
     </>
   );
 }

@@ -1,9 +1,7 @@
-import type { ShelvedRecord } from '#core/records';
 import { selectPart, useAppSelector } from '../../../app/store.ts';
 
 /** Which set a record is in, where records of several sets are looked at together. */
-export function SetMark({ record }: { record: ShelvedRecord }) {
-  const { set } = record.shelf;
+export function SetMark({ set }: { set: string | null }) {
   const name = useAppSelector((s) => (selectPart(s) === 'all' && set !== null ? s.library.records[set]?.name : undefined));
   return name === undefined ? null : <span className="set-mark">{name}</span>;
 }

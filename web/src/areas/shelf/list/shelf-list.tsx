@@ -47,7 +47,7 @@ export function ShelfList({ entries, setName, onBring }: ShelfListProps) {
     getItemKey: nameOf,
   });
   const chosen = useMemo(() => new Set(selected), [selected]);
-  const order = useMemo(() => groups.flatMap(([, of]) => of.map((e) => e.record.id)), [groups]);
+  const order = useMemo(() => groups.flatMap(([, of]) => of.map((e) => e.id)), [groups]);
   const select = useCallback(
     (id: string, isRange: boolean) => {
       const [from, to] = [last.current === null ? -1 : order.indexOf(last.current), order.indexOf(id)];
@@ -100,12 +100,12 @@ export function ShelfList({ entries, setName, onBring }: ShelfListProps) {
               {row.kind === 'cards' && (
                 <div className="cards" style={{ gridTemplateColumns: `repeat(${across}, minmax(0, 1fr))` }}>
                   {row.entries.map((entry) => (
-                    <Card key={entry.record.id} entry={entry} isSelected={chosen.has(entry.record.id)} onSelect={select} onBring={onBring} />
+                    <Card key={entry.id} entry={entry} isSelected={chosen.has(entry.id)} onSelect={select} onBring={onBring} />
                   ))}
                 </div>
               )}
               {row.kind === 'line' && (
-                <TableRow entry={row.entry} columns={columns} isSelected={chosen.has(row.entry.record.id)} onSelect={select} onBring={onBring} />
+                <TableRow entry={row.entry} columns={columns} isSelected={chosen.has(row.entry.id)} onSelect={select} onBring={onBring} />
               )}
             </div>
           );
@@ -125,5 +125,4 @@ function rowsOf(groups: ReturnType<typeof grouped>, across: number, view: 'pictu
   return rows;
 }
 
-const keyOf = (row: Row): string =>
-  row.kind === 'head' ? `head ${row.text}` : row.kind === 'cards' ? `cards ${row.entries[0].record.id}` : row.entry.record.id;
+const keyOf = (row: Row): string => (row.kind === 'head' ? `head ${row.text}` : row.kind === 'cards' ? `cards ${row.entries[0].id}` : row.entry.id);

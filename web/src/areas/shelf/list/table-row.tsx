@@ -11,6 +11,7 @@ import { RecordName } from './record-name.tsx';
 import { SmallPicture } from '../../../pictures/record-picture.tsx';
 import { SetMark } from './set-mark.tsx';
 import { StandingLine } from './standing-line.tsx';
+import { useShelved } from './use-shelved.ts';
 
 const isNumber = (column: string): column is ValueName => column in VALUES;
 
@@ -51,7 +52,8 @@ export function TableHead({ columns, all }: { columns: readonly string[]; all: R
 /** A record as a row of the table. */
 export function TableRow({ entry, columns, isSelected, onSelect, onBring }: EntryProps & { readonly columns: readonly string[] }) {
   const unit = useAppSelector((s) => s.session.unit);
-  const { record } = entry;
+  const { id, name } = entry;
+  const record = useShelved(id);
   const cell = (column: string): string => {
     if (!isNumber(column)) return WORDS[column]?.(entry) ?? '';
     const value = entry.values[column];
@@ -61,26 +63,26 @@ export function TableRow({ entry, columns, isSelected, onSelect, onBring }: Entr
     <div
       className={isSelected ? 'shelf-line shelf-line-selected' : 'shelf-line'}
       role="row"
-      aria-label={record.name}
+      aria-label={name}
       style={{ gridTemplateColumns: template(columns) }}
     >
       <span role="cell">
         <input
           type="checkbox"
           className="plain-check"
-          aria-label={`Select ${record.name}`}
+          aria-label={`Select ${name}`}
           checked={isSelected}
           onChange={() => undefined}
-          onClick={(e) => onSelect(record.id, e.shiftKey)}
+          onClick={(e) => onSelect(id, e.shiftKey)}
         />
       </span>
       <span role="cell" className="line-picture">
-        <SmallPicture record={record} />
+        {record && <SmallPicture record={record} />}
       </span>
       <span role="cell" className="line-name">
-        <RecordName record={record} onBring={onBring} />
-        <SetMark record={record} />
-        <StandingLine record={record} />
+        <RecordName entry={entry} record={record} onBring={onBring} />
+        <SetMark set={entry.set} />
+        {record && <StandingLine record={record} />}
       </span>
       {columns.map((c) => (
         <span key={c} role="cell" className={isNumber(c) ? 'number' : c === 'state' && entry.state !== 'ready' ? 'line-wait' : undefined}>

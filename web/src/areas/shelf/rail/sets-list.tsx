@@ -2,7 +2,7 @@ import { ActionIcon, Button, Menu, Select, TextInput, UnstyledButton } from '@ma
 import { IconDotsVertical, IconPlus } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
 import { SET_PURPOSES, type SetPurpose, type SetRecord } from '#core/records';
-import { shelved } from '#core/shelf';
+import { type ShelfEntry, shelved } from '#core/shelf';
 import { partChosen, type ShelfPart } from '../../../app/shelf-slice.ts';
 import { selectPart, useAppDispatch, useAppSelector } from '../../../app/store.ts';
 import { renameRecord } from '../../../store/library-actions.ts';
@@ -10,24 +10,31 @@ import { addSet, endSet } from '../../../store/shelf-actions.ts';
 import { saveShelf } from '../../../store/shelf-file-actions.ts';
 
 /** The parts of the Shelf: all, the master shelf, and sets of jobs and machines, each with how much is in it. */
-export function SetsList({ sets, onBring }: { sets: readonly SetRecord[]; onBring: (ids: readonly string[]) => void }) {
-  const records = useAppSelector((s) => s.library.records);
+export function SetsList({
+  sets,
+  entries,
+  onBring,
+}: {
+  sets: readonly SetRecord[];
+  entries: readonly ShelfEntry[];
+  onBring: (ids: readonly string[]) => void;
+}) {
+  const isReading = useAppSelector((s) => !s.library.loaded);
   const [isNew, setNew] = useState(false);
   const counts = useMemo(() => {
     const of = new Map<string | null, number>();
-    for (const r of shelved(records)) of.set(r.shelf.set, (of.get(r.shelf.set) ?? 0) + 1);
+    for (const { set } of entries) of.set(set, (of.get(set) ?? 0) + 1);
     return of;
-  }, [records]);
-  const total = [...counts.values()].reduce((a, b) => a + b, 0);
+  }, [entries]);
   return (
     <section aria-labelledby="sets-title" className="rail-block">
       <div className="rail-title">
         <h2 id="sets-title">Sets</h2>
-        <ActionIcon variant="subtle" color="gray" size="sm" aria-label="New set" title="New set" onClick={() => setNew(true)}>
+        <ActionIcon variant="subtle" color="gray" size="sm" aria-label="New set" title="New set" disabled={isReading} onClick={() => setNew(true)}>
           <IconPlus size={16} />
         </ActionIcon>
       </div>
-      <PartButton part="all" name="Everything" count={total} />
+      <PartButton part="all" name="Everything" count={entries.length} />
       <PartButton part="master" name="Master shelf" count={counts.get(null) ?? 0} />
       {SET_PURPOSES.map((purpose) => {
         const of = sets.filter((s) => s.purpose === purpose);
@@ -61,6 +68,7 @@ function SetLine({ set, count, onBring }: { set: SetRecord; count: number; onBri
   const records = useAppSelector((s) => s.library.records);
   const dispatch = useAppDispatch();
   const [isRenaming, setRenaming] = useState(false);
+  const isReading = useAppSelector((s) => !s.library.loaded);
   const inside = () => shelved(records).flatMap((r) => (r.shelf.set === set.id ? [r.id] : []));
   const end = (what: Parameters<typeof endSet>[1]) => {
     dispatch(partChosen('all'));
@@ -88,7 +96,7 @@ function SetLine({ set, count, onBring }: { set: SetRecord; count: number; onBri
       <PartButton part={set.id} name={set.name} count={count} />
       <Menu position="right-start" returnFocus={false}>
         <Menu.Target>
-          <ActionIcon variant="subtle" color="gray" size="sm" aria-label={`What to do with the set ${set.name}`}>
+          <ActionIcon variant="subtle" color="gray" size="sm" disabled={isReading} aria-label={`What to do with the set ${set.name}`}>
             <IconDotsVertical size={15} />
           </ActionIcon>
         </Menu.Target>
