@@ -151,6 +151,27 @@ describe('rotating tools of data', () => {
   });
 });
 
+describe('a face mill', () => {
+  it.each([90, 75, 45, 15])('of %s degrees has a round corner that touches its face and its flank', (kapr) => {
+    const [dc, re, turn] = [63, 1.2, (kapr * Math.PI) / 180];
+    const area = (RE: number) => areaOfPath(whole(made(specOf('face mill', { DC: dc, KAPR: kapr, RE }))).flat());
+    // What a round takes from a corner that turns by the entering angle.
+    expect(Math.abs(area(0)) - Math.abs(area(re))).toBeCloseTo(re * re * (Math.tan(turn / 2) - turn / 2), 6);
+    const part = made(specOf('face mill', { DC: dc, KAPR: kapr, RE: re }));
+    const [{ noseCentre, noseRadius }] = part.tips;
+    const { LF = 0 } = part.values;
+    expect(noseRadius).toBe(re);
+    expect(noseCentre[2]).toBeCloseTo(LF - re, 9);
+    // From the flank, a line through DC on the face that leans outwards: as far as its radius.
+    const [x, z] = [noseCentre[0] - dc / 2, noseCentre[2] - LF];
+    expect(-(x * Math.sin(turn) + z * Math.cos(turn))).toBeCloseTo(re, 9);
+  });
+  it('refuses a corner that does not fit, with what would', () => {
+    const m = makeComponent(specOf('face mill', { DC: 50, KAPR: 90, APMX: 4, RE: 5 }));
+    expect(m.ok ? [] : m.conflicts.map((c) => [c.name, c.wanted])).toEqual([['RE', 4]]);
+  });
+});
+
 // Area of a polygon around a circle, its corners rounded: half its circumference times the radius, less what each corner loses.
 const roundedArea = (ic: number, re: number, turnsDeg: readonly number[]): number => {
   const [r, turns] = [ic / 2, turnsDeg.map((t) => (t * Math.PI) / 180)];

@@ -118,19 +118,27 @@ export const MILLING: Readonly<Partial<Record<SpecKind, (f: Filling) => Rotating
     f.atMost('APMX', high - 5, 'or no body is left');
     f.atMost('DCONMS', hub - 4, 'or no wall is left about its bore');
     if (kapr > 90) f.refuse('KAPR', kapr, 'a face mill has at most 90 degrees');
+    // It begins above the shoulder behind the inserts, and ends outside the bore for the screw.
+    const screw = Math.min(hub - 6, 1.6 * bore);
+    const halfTurn = Math.tan(radFromDeg(kapr) / 2);
+    f.atMost(
+      'RE',
+      Math.min(ap / (Math.sin(radFromDeg(kapr)) * halfTurn), (dc - screw) / 2 / halfTurn),
+      'or its round does not fit between its face and its flank',
+    );
     f.derive('OAL', high, 'LF');
     // From its seat on the arbor outwards; the bore goes through, and is wider in front for the screw.
-    const screw = Math.min(hub - 6, 1.6 * bore);
     const deep = Math.min(high - ap - 1, Math.max(high * 0.45, 4));
     const outside = new Outside([0, bore / 2])
       .to(0, hub / 2)
       .to(high - ap - 1, hub / 2)
       .to(high - ap - 1, widest / 2)
       .to(high - ap, widest / 2);
-    // The corner of a shoulder mill is round; of others it lies within the chamfer that they cut.
-    const round = kapr > 89.9 ? Math.min(re, ap) : 0;
-    outside.to(high - round, dc / 2);
-    if (round > 0) outside.round(high, dc / 2 - round, [high - round, dc / 2 - round]);
+    // DC is where flank and face would meet (the cutting reference point of ISO 13399-3); the round touches both, so far from there.
+    const flank = radFromDeg(kapr);
+    const touch = re * Math.tan(flank / 2);
+    outside.to(high - touch * Math.sin(flank), dc / 2 + touch * Math.cos(flank));
+    if (re > 0) outside.round(high, dc / 2 - touch, [high - re, dc / 2 - touch]);
     const profile = outside
       .to(high, screw / 2)
       .to(high - deep, screw / 2)
@@ -142,7 +150,7 @@ export const MILLING: Readonly<Partial<Record<SpecKind, (f: Filling) => Rotating
       without: 'its inserts and pockets: it is as wide as it cuts all the way round; the key of its seat',
       name: `Face mill ${tidy(dc)} x ${tidy(kapr)}°${re > 0 ? ` R${tidy(re)}` : ''}`,
       mount: { standard: 'bolted face', size: bore },
-      tip: { noseRadius: round, z: high, r: dc / 2 },
+      tip: { noseRadius: re, z: high, r: dc / 2 - touch + re },
     };
   },
   'boring head': (f) => {
