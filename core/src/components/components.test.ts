@@ -202,6 +202,48 @@ describe('inserts of data', () => {
     expect(insert('WNMG 080408').tips).toHaveLength(3);
     expect(insert('RNMG 120400').tips).toMatchObject([{ noseRadius: 6, noseCentre: [0, 0, 0] }]);
   });
+  it.each([
+    ['SPKN 1203 EDR', 4, 75, 15],
+    ['SEKN 1203 AFTN', 4, 45, 45],
+    ['TPKN 1603 PDR', 3, 90, 30],
+    ['TPKN 2204 PDL', 3, 90, 30],
+  ])('%s has a wiper at each corner, towards its hand', (designation, corners, kapr, beside) => {
+    const part = insert(designation);
+    const { IC = 0, BS = 0, RE } = part.values;
+    expect(RE).toBe(0);
+    const { loop } = plate(part);
+    expect(loop).toHaveLength(2 * corners);
+    const eps = 180 - kapr - beside;
+    const sin = (deg: number) => Math.sin((deg * Math.PI) / 180);
+    // Of the sharp plate each corner loses a triangle over its wiper.
+    const lost = (BS * BS * sin(kapr) * sin(beside)) / (2 * sin(eps));
+    expect(areaOfPath(loop)).toBeCloseTo(roundedArea(IC, 0, new Array<number>(corners).fill(180 - eps)) - corners * lost, 6);
+    const turns = loop.map((p, i) => {
+      const a = loop[(i + loop.length - 1) % loop.length];
+      const way = (q: typeof p) => Math.atan2(q.to[1] - q.from[1], q.to[0] - q.from[0]);
+      return Math.round(((((way(p) - way(a)) * 180) / Math.PI + 360) % 360) * 1e6) / 1e6;
+    });
+    expect([...new Set(turns)].sort((a, b) => a - b)).toEqual([...new Set([beside, kapr])].sort((a, b) => a - b));
+    expect(part.tips).toHaveLength(corners);
+    // Seen on the rake face of a right-hand one the main edge comes after its wiper, counter-clockwise; of a left-hand one before.
+    const wiper = loop.findIndex((p) => Math.abs(Math.hypot(p.to[0] - p.from[0], p.to[1] - p.from[1]) - BS) < 1e-6);
+    const at = designation.endsWith('L') ? loop[wiper].from : loop[wiper].to;
+    expect(part.tips.some((t) => Math.hypot(t.noseCentre[0] - at[0], t.noseCentre[1] - at[1]) < 1e-6)).toBe(true);
+    if (kapr !== beside) expect(turns[designation.endsWith('L') ? wiper : (wiper + 1) % loop.length]).toBe(kapr);
+  });
+  it('say what does not fit a wiper', () => {
+    const refused = (designation: string, values: Values) => {
+      const m = makeComponent(specOf('insert', values, { designation }));
+      return m.ok ? [] : [...m.missing.map((n) => n), ...m.conflicts.map((c) => c.name)];
+    };
+    expect(refused('SPKN 1203 EDR', { BS: 14 })).toEqual(['BS']);
+    expect(refused('SPKN 1203 EDR', { RE: 2 })).toEqual(['RE']);
+    // Square, and for shoulders: a corner of 90 degrees has no room for one.
+    expect(refused('SPKN 1203 PDR', {})).toEqual(['RE']);
+    const round = insert('SPKN 1203 EDR', { RE: 0.4 });
+    expect(plate(round).loop.filter((p) => p.kind === 'arc')).toHaveLength(8);
+    for (const tip of round.tips) expect(tip.noseRadius).toBe(0.4);
+  });
   it('reach beyond their inscribed circle by M', () => {
     for (const code of ['CNMG 120408', 'DNMG 110404', 'TNMG 220412', 'SNMG 190616', 'VBMT 160408']) {
       const part = insert(code);

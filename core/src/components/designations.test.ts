@@ -203,6 +203,8 @@ describe('words of the trade, each with what it has to say', () => {
     ['arbor 25 / 22', 'arbor', { DCON: 25, DCONWS: 22 }],
     ['CNMG 120408-PM 4325', 'insert', { IC: 12.7, RE: 0.8 }],
     ['APKT 1604PDR r0.8 w 9.5', 'insert', { L: 16, W1: 9.5, EPSR: 85 }],
+    ['SPKN 1203EDR bs 1.4', 'insert', { IC: 12.7, RE: 0, BS: 1.4, EPSR: 90 }],
+    ['TPKN 1603 PDL wiper 1.2 r0.2', 'insert', { IC: 9.525, RE: 0.2, BS: 1.2 }],
     ['CNMG 432', 'insert', { IC: 12.7, RE: 0.79375 }],
   ])('%s', (text, kind, want) => {
     const found = valuesOf(text);

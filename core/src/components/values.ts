@@ -21,6 +21,7 @@ export const VALUES = {
   DN: mm('neck diameter', 500),
   CW: mm('width of the cutting part', 200),
   RE: mm('corner radius', 100, 0),
+  BS: mm('wiper edge length', 50),
   SIG: deg('point angle', 10, 180),
   TD: mm('thread diameter', 100, 0.5),
   TP: mm('thread pitch', 20, 0.05),

@@ -169,7 +169,8 @@ export function findMistakes(record: Marked & Pick<ComponentRecord, 'seats'>, mo
   out.push(...offFace(frame, tool), ...(ROUND.includes(mount.connection.standard) ? offAxis(frame, tool) : []));
   for (const tip of tips) {
     const y = move(inMount, virtualTipOf(tip, frame))[1];
-    if (Math.abs(y) > 0.05)
+    // Of a lone insert the seat that it goes into says where the turning plane is.
+    if (Math.abs(y) > 0.05 && record.componentKind !== 'insert')
       out.push({
         at: 'tip',
         code: 'tip-off-plane',

@@ -17,6 +17,7 @@ import type { Filling } from '../filling.ts';
 import type { PlacedConnection, PlacedTip } from '../made-part.ts';
 import { FIXING_HOLES } from '../tables.ts';
 import { parallelogram, roundedLoop } from './plate-loop.ts';
+import { hasRoomForWiper, wiperOf, withWipers } from './wiper.ts';
 
 /** An insert of data: a plate, the tips at its corners, and its hole as mount. */
 export interface InsertForm {
@@ -40,33 +41,38 @@ export function insertForm(f: Filling, shape: string, code: Designation | undefi
   const isLong = LONG_SHAPES.has(shape);
   const ic = isLong ? 0 : f.need('IC');
   const s = f.need('S');
-  const re = shape === 'R' ? f.derive('RE', ic / 2, 'IC / 2') : f.need('RE');
+  const wiperAngle = code?.wiperAngle;
+  const hasWiper = !isLong && eps !== undefined && wiperAngle !== undefined && hasRoomForWiper(wiperAngle, eps);
+  const re = shape === 'R' ? f.derive('RE', ic / 2, 'IC / 2') : hasWiper ? f.assume('RE', 0, 'its wiper meets its edges at corners') : f.need('RE');
   const an = f.get('AN') ?? f.assume('AN', 0, 'no clearance was said');
   if ((!ic && !isLong) || !s || f.get('RE') === undefined) return undefined;
   if (eps !== undefined) f.derive('EPSR', eps, `the angle of shape ${shape}, ISO 1832`);
   if (isLong) return longInsert(f, shape, code, { s, an });
   const edges = insertEdges({ insertShape: shape, ...(eps === undefined ? {} : { includedAngle: eps }) });
   if (!edges) return undefined;
-  f.derive('L', insertEdgeLength(shape, ic), edgeFormula(shape));
+  const edge = f.derive('L', insertEdgeLength(shape, ic), edgeFormula(shape));
+  const wiper = hasWiper ? wiperOf(f, wiperAngle, eps, edge, code?.hand) : undefined;
   if (!INSCRIBED_CIRCLES.some((c) => Math.abs(c - ic) < 0.01)) f.note('its inscribed circle is none of the steps of ISO 1832');
   const nominal: NominalInsert = { code: code?.code ?? shape, inscribedCircle: ic, thickness: s, noseRadius: re, clearance: an, ...edges };
   const half = edges.edgeNormals.length === 0 ? undefined : radFromDeg((eps ?? 0) / 2);
   if (half !== undefined) {
     if (re >= ic / 2) f.refuse('RE', re, 'less than half of its inscribed circle');
     const m = cornerDimension(shape, ic, re);
-    if (m !== undefined) f.derive('M', m, `${TO_EDGE.has(shape) ? 'IC + ' : ''}(IC / 2 - RE) (1 / sin(EPSR / 2) - 1), ISO 1832`);
+    // With wipers it is measured to them.
+    if (m !== undefined && !wiper) f.derive('M', m, `${TO_EDGE.has(shape) ? 'IC + ' : ''}(IC / 2 - RE) (1 / sin(EPSR / 2) - 1), ISO 1832`);
   }
   const hole = holeOf(f, ic, an, code);
   if (an > 0 && s * Math.tan(radFromDeg(an)) > 0.4 * ic) f.refuse('AN', an, 'its flanks would meet below');
   // About its middle.
   const shift = middleFromNose(nominal);
   const moved = ([x, y]: readonly [number, number]): [number, number] => [x + shift, y];
-  const loop: PathPiece[] =
+  const whole: PathPiece[] =
     edges.edgeNormals.length === 0
       ? circleAbout([0, 0], [ic / 2, 0])
       : insertOutline(nominal, 0).map(({ from, to, arc }) =>
           arc ? { kind: 'arc', from: moved(from), to: moved(to), centre: moved(arc.centre), ccw: true } : { kind: 'line', from: moved(from), to: moved(to) },
         );
+  const { loop, tips } = wiper ? withWipers(...sharpCorners(nominal), wiper, re) : { loop: whole, tips: tipsOf(nominal, whole) };
   const plate: FlatShape = {
     ...PLATE,
     loop,
@@ -77,13 +83,14 @@ export function insertForm(f: Filling, shape: string, code: Designation | undefi
   return {
     shape: plate,
     nominal,
-    tips: tipsOf(nominal, loop),
+    tips,
     mount: mountOf(hole, s),
-    without: WITHOUT,
+    without: wiper ? WITHOUT_GROOVES : WITHOUT,
   };
 }
 
 const WITHOUT = 'chip grooves, and what is ground at its edges';
+const WITHOUT_GROOVES = 'chip grooves, and what is ground at its edges beside its wipers';
 
 const mountOf = (hole: number, s: number): PlacedConnection =>
   hole > 0
@@ -191,11 +198,21 @@ function tipsOf(insert: NominalInsert, loop: readonly PathPiece[]): PlacedTip[] 
   });
 }
 
+// Where the edges of an insert would meet without rounds, about its middle, and which of these corners cut.
+function sharpCorners(nominal: NominalInsert): readonly [corners: readonly [number, number][], cuts: readonly boolean[]] {
+  const sharp = { ...nominal, noseRadius: 0 };
+  const shift = middleFromNose(sharp);
+  const corners = insertOutline(sharp, 0).map(({ from: [x, y] }): [number, number] => [x + shift, y]);
+  return [corners, corners.map((_, i) => turnOf(nominal, i) >= turnOf(nominal, 0) - 1e-6)];
+}
+
+// By how much the outline turns at a corner, degrees.
+const turnOf = ({ edgeNormals: e }: NominalInsert, k: number): number => (((e[k] - e[(k + e.length - 1) % e.length]) % 360) + 360) % 360;
+
 // Corners with a wider angle than the one that cuts.
-function isBlunt({ edgeNormals: e }: NominalInsert, i: number, loop: readonly PathPiece[]): boolean {
-  const turn = (k: number): number => (((e[k] - e[(k + e.length - 1) % e.length]) % 360) + 360) % 360;
+function isBlunt(insert: NominalInsert, i: number, loop: readonly PathPiece[]): boolean {
   // Corners in the order of the loop, each with its arc where it has one.
   let corner = -1;
   for (let k = 0; k <= i; k++) if (loop[k].kind === 'arc' || loop[(k + loop.length - 1) % loop.length].kind === 'line') corner++;
-  return turn(corner) < turn(0) - 1e-6;
+  return turnOf(insert, corner) < turnOf(insert, 0) - 1e-6;
 }

@@ -43,6 +43,7 @@ const named = (words: string): RegExp => new RegExp(`^(?:${words})\\s*=?\\s*${NU
 /** A letter or a word before a number, and which value it is. */
 export const NAMED: readonly (readonly [RegExp, ValueName])[] = [
   [named('corner radius|corner r|re|radius|r'), 'RE'],
+  [named('bs|wiper'), 'BS'],
   [named('dmin|min(?:imum)? bore|least bore'), 'DMIN'],
   [named('dc2|second diameter|step diameter'), 'DC2'],
   [named('sdl|step length'), 'SDL'],

@@ -3,7 +3,7 @@ import { type MadePart, makeComponent, readWords } from '#core/components';
 import { type Kernel, loadKernel, readModelFile } from '#core/kernel';
 import { profileVolume, type RevolvedShape, shapeFileName, writeSolidShape } from '#core/outline';
 import { distance, type Frame } from '#core/math';
-import { componentKindOf, proposeReading } from '#core/reading';
+import { componentKindOf, findMistakes, proposeReading } from '#core/reading';
 import { componentSchema, readRecord, summarizeModel, virtualTipOf, mountFrameOf } from '#core/records';
 import { readDesignation } from '#core/standards';
 import { componentOfSpec, makeOfSpec, remake } from '../index.ts';
@@ -170,6 +170,9 @@ describe('what data makes', () => {
     // Its flanks lean by 7 degrees: less than the prism, more than what the lean could take at most.
     const prism = 3.97 * 91;
     expect(model.bodies[0].volume).toBeLessThan(prism);
+    // It lies on its bottom: the turning plane is that of the seat that it goes into, and its tips are off none.
+    expect(findMistakes(record, model)).toEqual([]);
+    expect(findMistakes({ ...record, componentKind: 'turning tool' }, model).map((m) => m.code)).toEqual(['tip-off-plane', 'tip-off-plane']);
   });
   // One of every kind, in the words of the trade.
   it.each([
@@ -177,6 +180,8 @@ describe('what data makes', () => {
     ['CNMG 432', 1],
     ['APKT 1604PDR r0.8 w 9.5', 1],
     ['SNMU 120408', 1],
+    ['SPKN 1203 EDR', 1],
+    ['TPKN 1603 PDL r0.4', 1],
     ['DTFNR 2525 M16', 2],
     ['MCLNL-164D', 2],
     ['A16T-MCLNR4 wf 16', 2],
