@@ -5,6 +5,7 @@ import { shapeFileName, writeSolidShape } from '#core/outline';
 import { type AnyRecord } from '#core/records';
 import { entryOf, findOnShelf, planMerge, readQuery, readShelfFile, shelved, writeShelfFile } from '#core/shelf';
 import { componentOfSpec } from '#core/sources';
+import { listOf, listOfText, oneList, textOfList } from '../web/src/store/kept-lists.ts';
 import { type BenchRow, medianMs } from './measure.ts';
 
 const KINDS = ['drill', 'reamer', 'end mill', 'ball end mill', 'countersink'];
@@ -41,6 +42,11 @@ export async function benchData(): Promise<BenchRow[]> {
   const shelf = benchShelf();
   const entries = shelved(shelf).map(entryOf);
   const find = async (text: string): Promise<number> => medianMs(() => void findOnShelf(entries, readQuery(text).query), { rounds: 9, warm: 2 });
+  // As a browser keeps them, many in each item.
+  const items = Array.from({ length: 256 }, (_, i) => Object.values(shelf).filter((__, k) => k % 256 === i));
+  const [lists, wholes] = [items.map((of) => textOfList(listOf(of))), items.map((of) => JSON.stringify(of))];
+  const listed = await medianMs(() => void oneList(lists.map(listOfText)));
+  const parsed = await medianMs(() => void wholes.map((text) => JSON.parse(text) as unknown));
   let file = new Uint8Array();
   const write = await medianMs(() => void (file = writeShelfFile({ records: shelf, blobs: {} }, '') as Uint8Array<ArrayBuffer>), { rounds: 1, warm: 0 });
   const back = await medianMs(
@@ -54,6 +60,8 @@ export async function benchData(): Promise<BenchRow[]> {
     { what: '20,000 records searched, all facets counted: words', value: await find('drill 12'), unit: 'ms', limit: 30 },
     { what: 'the same by numbers and choices', value: await find('type=drill DC=8..9 maker=Alder'), unit: 'ms', limit: 30 },
     { what: 'the same, everything', value: await find(''), unit: 'ms', limit: 30 },
+    { what: 'what a list shows of 20,000, read from the storage’s texts', value: listed, unit: 'ms' },
+    { what: 'the same, as a share of reading the records themselves', value: listed / parsed, unit: 'x', limit: 0.35 },
     { what: '20,000 records written as a Shelf’s file', value: write, unit: 'ms' },
     { what: 'that file, read and compared record by record', value: back, unit: 'ms' },
     { what: 'a table of 10,000 tools, read', value: read, unit: 'ms' },
