@@ -75,7 +75,7 @@ try {
     }
   }
   // `pointer`: what it points at belongs to the picture.
-  const take = async (name, pointer = [5, 400]) => {
+  const take = async (name, pointer = [5, 600]) => {
     await page.mouse.move(...pointer, { steps: 4 });
     await page.waitForTimeout(900);
     await page.screenshot({ path: join(folder, `${name}.png`) });
