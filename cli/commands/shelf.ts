@@ -87,9 +87,8 @@ async function mergedWith(mine: ShelfContent, file: string) {
 function written(whole: ShelfContent, found: readonly ShelfEntry[] | undefined, out: string): Uint8Array {
   const ids = found?.map((e) => e.id);
   if (extname(out).toLowerCase() === '.csv') {
-    const of = shelved(whole.records);
-    const named = new Map(of.map((r) => [r.id, r]));
-    return new TextEncoder().encode(writeShelfTable(ids ? ids.flatMap((id) => named.get(id) ?? []) : of));
+    const listed = ids ? Object.fromEntries(ids.map((id) => [id, whole.records[id]])) : whole.records;
+    return new TextEncoder().encode(writeShelfTable(shelved(listed)));
   }
   const records = ids ? selectionOf(whole.records, ids) : whole.records;
   return writeShelfFile({ records, blobs: whole.blobs }, new Date().toISOString());

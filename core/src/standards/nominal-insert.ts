@@ -97,7 +97,8 @@ export const middleFromNose = (insert: NominalInsert): number =>
   insert.edgeNormals.length === 0 ? 0 : (insert.inscribedCircle / 2 - insert.noseRadius) / Math.cos(turnAt(insert, 0) / 2);
 
 const RAD = Math.PI / 180;
-const turnAt = ({ edgeNormals: e }: NominalInsert, i: number): number => ((((e[i] - e[(i + e.length - 1) % e.length]) % 360) + 360) % 360) * RAD;
+/** By how much the outline turns at a corner, radians. */
+export const turnAt = ({ edgeNormals: e }: NominalInsert, i: number): number => ((((e[i] - e[(i + e.length - 1) % e.length]) % 360) + 360) % 360) * RAD;
 
 /** The included angle of the corner that cuts, degrees; undefined for a round insert. */
 export const cornerAngleOf = (insert: NominalInsert): number | undefined =>

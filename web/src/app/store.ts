@@ -44,6 +44,9 @@ export function selectPart({ shelf: { part }, library }: RootState): ShelfPart {
   return isThere ? part : 'all';
 }
 
+/** Whether records are still on their way: what there is can be looked at, and what changes something waits. */
+export const selectIsReading = ({ library }: RootState): boolean => !library.loaded;
+
 /** The set that what is added while a part is looked at goes to; null: the master shelf. */
 export function selectAddingTo(state: RootState): string | null {
   const part = selectPart(state);

@@ -12,6 +12,7 @@ import {
   insertOutline,
   middleFromNose,
   type NominalInsert,
+  turnAt,
 } from '#core/standards';
 import type { Filling } from '../filling.ts';
 import type { PlacedConnection, PlacedTip } from '../made-part.ts';
@@ -63,16 +64,7 @@ export function insertForm(f: Filling, shape: string, code: Designation | undefi
   }
   const hole = holeOf(f, ic, an, code);
   if (an > 0 && s * Math.tan(radFromDeg(an)) > 0.4 * ic) f.refuse('AN', an, 'its flanks would meet below');
-  // About its middle.
-  const shift = middleFromNose(nominal);
-  const moved = ([x, y]: readonly [number, number]): [number, number] => [x + shift, y];
-  const whole: PathPiece[] =
-    edges.edgeNormals.length === 0
-      ? circleAbout([0, 0], [ic / 2, 0])
-      : insertOutline(nominal, 0).map(({ from, to, arc }) =>
-          arc ? { kind: 'arc', from: moved(from), to: moved(to), centre: moved(arc.centre), ccw: true } : { kind: 'line', from: moved(from), to: moved(to) },
-        );
-  const { loop, tips } = wiper ? withWipers(...sharpCorners(nominal), wiper, re) : { loop: whole, tips: tipsOf(nominal, whole) };
+  const { loop, tips } = wiper ? withWipers(...sharpCorners(nominal), wiper, re) : withRounds(nominal);
   const plate: FlatShape = {
     ...PLATE,
     loop,
@@ -198,21 +190,34 @@ function tipsOf(insert: NominalInsert, loop: readonly PathPiece[]): PlacedTip[] 
   });
 }
 
+// The outline of an insert about its middle, and its tips.
+function withRounds(nominal: NominalInsert): Pick<InsertForm, 'tips'> & { readonly loop: PathPiece[] } {
+  const shift = middleFromNose(nominal);
+  const moved = ([x, y]: readonly [number, number]): [number, number] => [x + shift, y];
+  const loop: PathPiece[] =
+    nominal.edgeNormals.length === 0
+      ? circleAbout([0, 0], [nominal.inscribedCircle / 2, 0])
+      : insertOutline(nominal, 0).map(({ from, to, arc }) =>
+          arc ? { kind: 'arc', from: moved(from), to: moved(to), centre: moved(arc.centre), ccw: true } : { kind: 'line', from: moved(from), to: moved(to) },
+        );
+  return { loop, tips: tipsOf(nominal, loop) };
+}
+
 // Where the edges of an insert would meet without rounds, about its middle, and which of these corners cut.
 function sharpCorners(nominal: NominalInsert): readonly [corners: readonly [number, number][], cuts: readonly boolean[]] {
   const sharp = { ...nominal, noseRadius: 0 };
   const shift = middleFromNose(sharp);
   const corners = insertOutline(sharp, 0).map(({ from: [x, y] }): [number, number] => [x + shift, y]);
-  return [corners, corners.map((_, i) => turnOf(nominal, i) >= turnOf(nominal, 0) - 1e-6)];
+  return [corners, corners.map((_, i) => !isBluntCorner(nominal, i))];
 }
 
-// By how much the outline turns at a corner, degrees.
-const turnOf = ({ edgeNormals: e }: NominalInsert, k: number): number => (((e[k] - e[(k + e.length - 1) % e.length]) % 360) + 360) % 360;
-
 // Corners with a wider angle than the one that cuts.
+const isBluntCorner = (insert: NominalInsert, corner: number): boolean => turnAt(insert, corner) < turnAt(insert, 0) - 1e-8;
+
+// The same of a piece of the loop.
 function isBlunt(insert: NominalInsert, i: number, loop: readonly PathPiece[]): boolean {
   // Corners in the order of the loop, each with its arc where it has one.
   let corner = -1;
   for (let k = 0; k <= i; k++) if (loop[k].kind === 'arc' || loop[(k + loop.length - 1) % loop.length].kind === 'line') corner++;
-  return turnOf(insert, corner) < turnOf(insert, 0) - 1e-6;
+  return isBluntCorner(insert, corner);
 }

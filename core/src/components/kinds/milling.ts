@@ -120,12 +120,9 @@ export const MILLING: Readonly<Partial<Record<SpecKind, (f: Filling) => Rotating
     if (kapr > 90) f.refuse('KAPR', kapr, 'a face mill has at most 90 degrees');
     // It begins above the shoulder behind the inserts, and ends outside the bore for the screw.
     const screw = Math.min(hub - 6, 1.6 * bore);
-    const halfTurn = Math.tan(radFromDeg(kapr) / 2);
-    f.atMost(
-      'RE',
-      Math.min(ap / (Math.sin(radFromDeg(kapr)) * halfTurn), (dc - screw) / 2 / halfTurn),
-      'or its round does not fit between its face and its flank',
-    );
+    const flank = radFromDeg(kapr);
+    const halfTurn = Math.tan(flank / 2);
+    f.atMost('RE', Math.min(ap / Math.sin(flank), (dc - screw) / 2) / halfTurn, 'or its round does not fit between its face and its flank');
     f.derive('OAL', high, 'LF');
     // From its seat on the arbor outwards; the bore goes through, and is wider in front for the screw.
     const deep = Math.min(high - ap - 1, Math.max(high * 0.45, 4));
@@ -135,8 +132,7 @@ export const MILLING: Readonly<Partial<Record<SpecKind, (f: Filling) => Rotating
       .to(high - ap - 1, widest / 2)
       .to(high - ap, widest / 2);
     // DC is where flank and face would meet (the cutting reference point of ISO 13399-3); the round touches both, so far from there.
-    const flank = radFromDeg(kapr);
-    const touch = re * Math.tan(flank / 2);
+    const touch = re * halfTurn;
     outside.to(high - touch * Math.sin(flank), dc / 2 + touch * Math.cos(flank));
     if (re > 0) outside.round(high, dc / 2 - touch, [high - re, dc / 2 - touch]);
     const profile = outside

@@ -6,7 +6,7 @@ import type { SetRecord } from '#core/records';
 import { compareNames } from '#core/shelf';
 import { AreaHeader } from '../../app/area-header.tsx';
 import { searchCleared } from '../../app/shelf-slice.ts';
-import { selectPart, useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { selectIsReading, selectPart, useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { bringBackDemo } from '../../store/demo.ts';
 import { openFiles } from '../../store/library-actions.ts';
 import { outdatedIn, takeOverMany } from '../../store/shelf-actions.ts';
@@ -27,8 +27,7 @@ import { useEntries, useFound } from './use-found.ts';
 export default function ShelfPage() {
   const { records, listed } = useAppSelector((s) => s.library);
   const part = useAppSelector(selectPart);
-  // Until all is read it can be looked at and looked for; what changes something waits.
-  const isReading = useAppSelector((s) => !s.library.loaded);
+  const isReading = useAppSelector(selectIsReading);
   const entries = useEntries();
   const found = useFound(entries);
   const [bringing, setBringing] = useState<readonly string[] | null>(null);

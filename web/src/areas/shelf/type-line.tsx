@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { makeComponent, readWords, sayUnmade, type ValueName, VALUES } from '#core/components';
 import { sayConnection } from '#core/standards';
-import { selectAddingTo, selectComponent, useAppSelector } from '../../app/store.ts';
+import { selectAddingTo, selectComponent, selectIsReading, useAppSelector } from '../../app/store.ts';
 import { placeOf } from '../../common/place-of.ts';
 import { sayValue } from '../../common/say-value.ts';
 import { ShapePicture } from '../../pictures/shape-picture.tsx';
@@ -18,7 +18,7 @@ export function TypeLine() {
   const last = useAppSelector((s) => selectComponent(s, added ?? undefined));
   const [text, setText] = useState('');
   // Its name may be taken by what is not read yet.
-  const isReading = useAppSelector((s) => !s.library.loaded);
+  const isReading = useAppSelector(selectIsReading);
   const read = useMemo(() => readWords(text, unit), [text, unit]);
   const made = useMemo(() => read.spec && makeComponent(read.spec), [read]);
   const isSaid = text.trim() !== '';

@@ -40,7 +40,7 @@ export function TipsEntry(props: LedgerProps) {
     >
       {record.tips.map((tip) => {
         const p = move(mountFromFile, virtualTipOf(tip, mount));
-        const off = Math.abs(p[1]) > 0.05 && record.componentKind !== 'insert';
+        const off = props.mistakes.some((m) => m.code === 'tip-off-plane' && m.place === tip.noseCentre);
         return (
           <div key={tip.id} className="ledger-sub">
             <Group justify="space-between" wrap="nowrap" gap={4}>

@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { SET_PURPOSES, type SetPurpose, type SetRecord } from '#core/records';
 import { type ShelfEntry, shelved } from '#core/shelf';
 import { partChosen, type ShelfPart } from '../../../app/shelf-slice.ts';
-import { selectPart, useAppDispatch, useAppSelector } from '../../../app/store.ts';
+import { selectIsReading, selectPart, useAppDispatch, useAppSelector } from '../../../app/store.ts';
 import { renameRecord } from '../../../store/library-actions.ts';
 import { addSet, endSet } from '../../../store/shelf-actions.ts';
 import { saveShelf } from '../../../store/shelf-file-actions.ts';
@@ -19,7 +19,7 @@ export function SetsList({
   entries: readonly ShelfEntry[];
   onBring: (ids: readonly string[]) => void;
 }) {
-  const isReading = useAppSelector((s) => !s.library.loaded);
+  const isReading = useAppSelector(selectIsReading);
   const [isNew, setNew] = useState(false);
   const counts = useMemo(() => {
     const of = new Map<string | null, number>();
@@ -68,7 +68,7 @@ function SetLine({ set, count, onBring }: { set: SetRecord; count: number; onBri
   const records = useAppSelector((s) => s.library.records);
   const dispatch = useAppDispatch();
   const [isRenaming, setRenaming] = useState(false);
-  const isReading = useAppSelector((s) => !s.library.loaded);
+  const isReading = useAppSelector(selectIsReading);
   const inside = () => shelved(records).flatMap((r) => (r.shelf.set === set.id ? [r.id] : []));
   const end = (what: Parameters<typeof endSet>[1]) => {
     dispatch(partChosen('all'));
