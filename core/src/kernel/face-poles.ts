@@ -4,8 +4,13 @@ import type { PutPoint } from './surface-points.ts';
 
 // mm. A place that moves by less when one of its coordinates changes by much is a pole.
 const AT_POLE = 1e-9;
+// Of a range: nodes as near to its end are at its end.
+const AT_END = 1e-9;
 
-/** By node, 1 where the first coordinate does not matter (the tip of a cone, the poles of a ball), 2 where the second does not. `uv` has two coordinates a node. */
+/**
+ * By node, 1 where the first coordinate does not matter (the tip of a cone, the poles of a ball), 2 where the second does not. `uv` has two coordinates a node. A
+ * face ends at its poles: nodes within its ranges have none.
+ */
 export function polesOf(put: PutPoint, surface: Surface, uv: Float64Array): Uint8Array {
   const out = new Uint8Array(uv.length / 2);
   if (surface.kind === 'plane' || surface.kind === 'cylinder') return out;
@@ -15,14 +20,20 @@ export function polesOf(put: PutPoint, surface: Surface, uv: Float64Array): Uint
     put(u, v, there, 0);
     return Math.hypot(there[0] - here[0], there[1] - here[1], there[2] - here[2]) < AT_POLE;
   };
+  const nearU = AT_END * (u1 - u0);
+  const nearV = AT_END * (v1 - v0);
   for (let i = 0; i < out.length; i++) {
-    const [u, v] = [uv[2 * i], uv[2 * i + 1]];
+    const u = uv[2 * i];
+    const v = uv[2 * i + 1];
+    const isEndOfU = u - u0 <= nearU || u1 - u <= nearU;
+    const isEndOfV = v - v0 <= nearV || v1 - v <= nearV;
+    if (!isEndOfU && !isEndOfV) continue;
     put(u, v, here, 0);
     // Towards the far end of the range, by a part of it that is no whole turn.
     const awayU = u + 0.31 * (u - u0 < u1 - u ? u1 - u0 : u0 - u1);
     const awayV = v + 0.31 * (v - v0 < v1 - v ? v1 - v0 : v0 - v1);
-    if (u1 > u0 && isThere(awayU, v)) out[i] = 1;
-    else if (v1 > v0 && isThere(u, awayV)) out[i] = 2;
+    if (u1 > u0 && isEndOfV && isThere(awayU, v)) out[i] = 1;
+    else if (v1 > v0 && isEndOfU && isThere(u, awayV)) out[i] = 2;
   }
   return out;
 }

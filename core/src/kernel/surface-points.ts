@@ -30,10 +30,10 @@ function byFormula(adaptor: SurfaceAdaptor, kind: string, slow: PutPoint): PutPo
   switch (kind) {
     case 'GeomAbs_Cylinder':
     case 'GeomAbs_Cone':
-      return trigonometric(slow, ROUND, PLAIN);
+      return trigonometric(slow, PLAIN);
     case 'GeomAbs_Sphere':
     case 'GeomAbs_Torus':
-      return trigonometric(slow, ROUND, ROUND);
+      return trigonometric(slow, ROUND);
     case 'GeomAbs_BSplineSurface':
       return splinePoints(adaptor);
     default:
@@ -57,8 +57,6 @@ interface Shape {
   readonly at: readonly number[];
   /** From the values at these places what stands before 1, the second and the third function. */
   readonly solve: (values: readonly Float64Array[]) => readonly Float64Array[];
-  readonly second: (t: number) => number;
-  readonly third: (t: number) => number;
 }
 
 const combine = (...terms: readonly (readonly [number, Float64Array])[]): Float64Array =>
@@ -71,20 +69,16 @@ const ROUND: Shape = {
     const mean = combine([0.5, zero], [0.5, half]);
     return [mean, combine([0.5, zero], [-0.5, half]), combine([1, quarter], [-1, mean])];
   },
-  second: Math.cos,
-  third: Math.sin,
 };
 // a + b t.
 const PLAIN: Shape = {
   at: [0, 1],
   solve: ([zero, one]) => [zero, combine([1, one], [-1, zero]), new Float64Array(zero.length)],
-  second: (t) => t,
-  third: () => 0,
 };
 
 // Elementary surfaces are sums of products of such functions: nine vectors, found from the kernel's own answers at a few places.
-function trigonometric(slow: PutPoint, inU: Shape, inV: Shape): PutPoint {
-  const rows = inU.at.map((u) => {
+function trigonometric(slow: PutPoint, inV: Shape): PutPoint {
+  const rows = ROUND.at.map((u) => {
     const values = inV.at.map((v) => {
       const p = new Float64Array(3);
       slow(u, v, p, 0);
@@ -93,13 +87,26 @@ function trigonometric(slow: PutPoint, inU: Shape, inV: Shape): PutPoint {
     return inV.solve(values);
   });
   // By the function of v, then by that of u.
-  const parts = [0, 1, 2].map((k) => inU.solve(rows.map((row) => row[k])));
+  const parts = [0, 1, 2].map((k) => ROUND.solve(rows.map((row) => row[k])));
   const c = Float64Array.from([0, 1, 2].flatMap((k) => [0, 1, 2].flatMap((j) => [...parts[k][j]])));
+  return inV === PLAIN ? roundAlong(c) : roundBothWays(c);
+}
+
+// Of what is straight in v, its nine vectors; a cylinder's or a cone's places are most of what is asked.
+function roundAlong(c: Float64Array): PutPoint {
   return (u, v, out, at) => {
-    const u2 = inU.second(u);
-    const u3 = inU.third(u);
-    const v2 = inV.second(v);
-    const v3 = inV.third(v);
+    const u2 = Math.cos(u);
+    const u3 = Math.sin(u);
+    for (let k = 0; k < 3; k++) out[at + k] = c[k] + u2 * c[3 + k] + u3 * c[6 + k] + v * (c[9 + k] + u2 * c[12 + k] + u3 * c[15 + k]);
+  };
+}
+
+function roundBothWays(c: Float64Array): PutPoint {
+  return (u, v, out, at) => {
+    const u2 = Math.cos(u);
+    const u3 = Math.sin(u);
+    const v2 = Math.cos(v);
+    const v3 = Math.sin(v);
     for (let k = 0; k < 3; k++)
       out[at + k] =
         c[k] + u2 * c[3 + k] + u3 * c[6 + k] + v2 * (c[9 + k] + u2 * c[12 + k] + u3 * c[15 + k]) + v3 * (c[18 + k] + u2 * c[21 + k] + u3 * c[24 + k]);
