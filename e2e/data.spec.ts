@@ -145,3 +145,28 @@ test('a table of tools is read, a wrong cell is mended, all are added as one ste
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('16 kept in this browser')).toBeVisible();
 });
+
+test('what is on its way to the storage is counted, and a page that cannot keep it asks before it goes', async ({ page }) => {
+  await openRuota(page);
+  await expect(page.getByText('16 kept in this browser')).toBeVisible();
+  // Another tab writes, and takes long; what a page can keep as it goes is nearly full.
+  await page.evaluate(() => {
+    localStorage.setItem('filled by something else', 'x'.repeat(5_150_000));
+    void navigator.locks.request('ruota-records', () => new Promise<void>((done) => Object.assign(window, { otherTabEnds: done })));
+  });
+  const rows = Array.from({ length: 400 }, (_, i) => `Drill;${3 + i / 100};${60 + (i % 50)}`);
+  await dropFile(page, 'many.csv', new TextEncoder().encode(`Kind;DC;OAL\n${rows.join('\n')}\n`));
+  await page.getByRole('button', { name: 'Add 400 tools' }).click();
+  await expect(page.getByText('416 kept in this browser')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('400 to store')).toBeVisible();
+  const asked = page.waitForEvent('dialog');
+  await page.evaluate(() => void setTimeout(() => location.reload(), 0));
+  const dialog = await asked;
+  expect(dialog.type()).toBe('beforeunload');
+  await dialog.dismiss();
+  await page.evaluate(() => (window as unknown as { otherTabEnds: () => void }).otherTabEnds());
+  await expect(page.getByText('to store')).toHaveCount(0, { timeout: 60_000 });
+  // Nothing asks now.
+  await page.reload();
+  await expect(page.getByText('416 kept in this browser')).toBeVisible({ timeout: 60_000 });
+});

@@ -10,6 +10,8 @@ export interface SessionState {
   readonly lastSetUp: string | null;
   readonly lastTrial: string | null;
   readonly saveFault: string | null;
+  /** Records that are on their way to the storage, where these are so many that it takes a while; else 0. */
+  readonly unwritten: number;
   /** Whether a newcomer is still told where to begin. */
   readonly isNew: boolean;
 }
@@ -22,6 +24,7 @@ const initialState: SessionState = {
   lastSetUp: null,
   lastTrial: null,
   saveFault: null,
+  unwritten: 0,
   isNew: false,
 };
 
@@ -38,7 +41,8 @@ export const sessionSlice = createSlice({
     newcomerCame: (state) => ({ ...state, isNew: true }),
     newcomerBegan: (state) => ({ ...state, isNew: false }),
     saveFaultChanged: (state, { payload }: PayloadAction<string | null>) => ({ ...state, saveFault: payload }),
-    sessionRestored: (state, { payload }: PayloadAction<Partial<SessionState>>) => ({ ...state, ...payload, saveFault: null }),
+    unwrittenChanged: (state, { payload }: PayloadAction<number>) => ({ ...state, unwritten: payload }),
+    sessionRestored: (state, { payload }: PayloadAction<Partial<SessionState>>) => ({ ...state, ...payload, saveFault: null, unwritten: 0 }),
   },
 });
 
@@ -52,5 +56,6 @@ export const {
   setUpOpened,
   trialOpened,
   saveFaultChanged,
+  unwrittenChanged,
   sessionRestored,
 } = sessionSlice.actions;

@@ -30,6 +30,20 @@ const AREAS = [
   { to: '/handover', label: 'Handover', icon: IconPackageExport },
 ];
 
+// What is on its way to the storage, where that takes a while.
+function Unwritten() {
+  const count = useAppSelector((s) => s.session.unwritten);
+  return (
+    <div role="status" className="rail-unwritten">
+      {count > 0 && (
+        <Tooltip label="They are in this tab. When this is gone, they are in the browser’s storage too." position="right">
+          <span>{count.toLocaleString('en')} to store</span>
+        </Tooltip>
+      )}
+    </div>
+  );
+}
+
 /** The frame around every area: the rail in working order, dropping files anywhere, running jobs, what could not be saved. */
 export function Shell() {
   const navigate = useNavigate();
@@ -54,6 +68,7 @@ export function Shell() {
           </NavLink>
         ))}
         <div className="rail-foot">
+          <Unwritten />
           <Menu position="right-end">
             <Menu.Target>
               <Tooltip label="Shown unit" position="right">

@@ -1,14 +1,17 @@
 import { newId } from '../common/new-id.ts';
 import { foreignChanged, type RecordsById, recordsChanged } from '../app/library-slice.ts';
-import { saveFaultChanged, type SessionState } from '../app/session-slice.ts';
+import { saveFaultChanged, type SessionState, unwrittenChanged } from '../app/session-slice.ts';
 import { z } from 'zod';
 import { keptViewSchema } from '../app/shelf-slice.ts';
 import { store } from '../app/store.ts';
 import { keepUnwritten, rereadRecord, writeRecords } from './records-db.ts';
 import { readSetting, writeSetting } from './settings.ts';
 
-// Records that are written at once: between two of these another tab may write.
-const BATCH = 4000;
+// Records that are written at once: between two of these another tab may write. Each touches nearly every bucket, so that two take twice as long as one.
+const BATCH = 20_000;
+// Writing so many takes a while, and is shown; and how often, in ms.
+const MANY = 300;
+const SHOWN_EACH_MS = 200;
 
 type Notify = (message: string) => void;
 
@@ -28,6 +31,17 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
   let takingOver = false;
   let sessionWrites = 0;
 
+  // What is written is shown where it takes a while.
+  let shownAt = 0;
+  const show = (left: number) => {
+    const many = left > MANY ? left : 0;
+    const isShown = store.getState().session.unwritten > 0;
+    const isDue = performance.now() > shownAt + SHOWN_EACH_MS;
+    if (left === 0 ? !isShown : isShown ? !isDue : many === 0) return;
+    shownAt = performance.now();
+    store.dispatch(unwrittenChanged(isShown ? left : many));
+  };
+
   const flush = async () => {
     if (running) return;
     running = true;
@@ -37,8 +51,14 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
         for (const id of batch) pending.delete(id);
         writing = batch;
         const { records } = store.getState().library;
-        const outcomes = await writeRecords(batch.map((id) => [id, records[id] ?? null]));
+        let left = batch.length + pending.size;
+        show(left);
+        const outcomes = await writeRecords(
+          batch.map((id) => [id, records[id] ?? null]),
+          () => show(--left),
+        );
         writing = [];
+        show(pending.size);
         for (const [i, outcome] of outcomes.entries()) {
           if (outcome.state === 'written') channel.postMessage({ id: batch[i] });
           else keepBoth(batch[i], outcome.theirs);
@@ -52,6 +72,7 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
       store.dispatch(saveFaultChanged(error instanceof Error ? error.message : String(error)));
     } finally {
       running = false;
+      show(0);
     }
   };
 
@@ -83,8 +104,9 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
   const stop = store.subscribe(() => {
     const state = store.getState();
     if (state.session !== session) {
+      const before = JSON.stringify(keptSession(session));
       session = state.session;
-      keepSession();
+      if (JSON.stringify(keptSession(session)) !== before) keepSession();
     }
     if (state.shelf !== shelf) {
       shelf = state.shelf;
@@ -115,21 +137,29 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
     void flush();
   }, 15_000);
 
-  // A reload in the middle of a write: what is on its way is kept for the next start.
-  const leave = () => {
-    const ids = [...writing, ...pending];
+  // A reload in the middle of a write: what is on its way is kept for the next start. False where it is more than can be kept.
+  const leave = (): boolean => {
+    // What is written already, most of it, comes last: it is left out first.
+    const ids = [...pending, ...writing];
     const { records } = store.getState().library;
-    if (ids.length > 0) keepUnwritten(ids.map((id) => [id, records[id] ?? null]));
+    const isKept = ids.length === 0 || keepUnwritten(ids.map((id) => [id, records[id] ?? null]));
     try {
       if (sessionWrites > 0) localStorage.setItem(LEFT_SESSION, JSON.stringify(keptSession(store.getState().session)));
     } catch {
       // Full or closed: what was open last is no loss.
     }
+    return isKept;
   };
+  // Then the browser asks whether the page is really to be left.
+  const ask = (event: BeforeUnloadEvent) => {
+    if (!leave()) event.preventDefault();
+  };
+  window.addEventListener('beforeunload', ask);
   window.addEventListener('pagehide', leave);
 
   return () => {
     stop();
+    window.removeEventListener('beforeunload', ask);
     window.removeEventListener('pagehide', leave);
     clearInterval(retry);
     channel.close();

@@ -22,15 +22,20 @@ interface JournalEntry {
   readonly record: AnyRecord | null;
 }
 
-/** Keeps, synchronously, what could not be written before the page goes away; the next start takes it up. */
-export function keepUnwritten(records: readonly (readonly [id: string, record: AnyRecord | null])[]): void {
-  try {
-    // Another tab that closes at the same time has its own.
-    const others = readJournal().filter((e) => !records.some(([id]) => id === e.id));
-    const mine = records.map(([id, record]): JournalEntry => ({ id, base: known.get(id) ?? 0, record }));
-    localStorage.setItem(JOURNAL, JSON.stringify([...others, ...mine]));
-  } catch {
-    // Storage is full or closed: the write itself has said so already.
+/** Keeps, synchronously, what could not be written before the page goes away; the next start takes it up. False where there is no room for all of it: the first of it are kept then. */
+export function keepUnwritten(records: readonly (readonly [id: string, record: AnyRecord | null])[]): boolean {
+  // Another tab that closes at the same time has its own.
+  const own = new Set(records.map(([id]) => id));
+  const others = readJournal().filter((e) => !own.has(e.id));
+  const mine = records.map(([id, record]): JournalEntry => ({ id, base: known.get(id) ?? 0, record }));
+  for (let count = mine.length; ; count = Math.floor(count / 2)) {
+    try {
+      localStorage.setItem(JOURNAL, JSON.stringify([...others, ...mine.slice(0, count)]));
+      return count === mine.length;
+    } catch {
+      // Storage is full, or closed.
+      if (count === 0) return false;
+    }
   }
 }
 
@@ -38,14 +43,12 @@ export function keepUnwritten(records: readonly (readonly [id: string, record: A
 async function takeUpUnwritten(): Promise<void> {
   const entries = readJournal();
   if (entries.length === 0) return;
+  const byId = new Map(entries.map((e) => [e.id, e]));
   await exclusively(() =>
-    changeBuckets(
-      entries.map((e) => e.id),
-      (id, stored) => {
-        const { base, record } = entries.find((e) => e.id === id) as JournalEntry;
-        return (stored?.revision ?? 0) === base ? { revision: base + 1, record } : undefined;
-      },
-    ),
+    changeBuckets([...byId.keys()], (id, stored) => {
+      const { base, record } = byId.get(id) as JournalEntry;
+      return (stored?.revision ?? 0) === base ? { revision: base + 1, record } : undefined;
+    }),
   );
   localStorage.removeItem(JOURNAL);
 }
@@ -164,9 +167,13 @@ export type WriteOutcome = { readonly state: 'written' } | { readonly state: 'co
 
 /**
  * Writes records (null deletes one), each if nobody else wrote it since this tab read it; else says what is there now, and leaves it
- * as it is. A deleted record leaves its revision behind, so that an old copy of it is noticed as well. Fails where the storage does.
+ * as it is. A deleted record leaves its revision behind, so that an old copy of it is noticed as well. Fails where the storage does. `onWritten` is called for each
+ * that is.
  */
-export function writeRecords(records: readonly (readonly [id: string, record: AnyRecord | null])[]): Promise<WriteOutcome[]> {
+export function writeRecords(
+  records: readonly (readonly [id: string, record: AnyRecord | null])[],
+  onWritten: () => void = () => undefined,
+): Promise<WriteOutcome[]> {
   return exclusively(async () => {
     const mine = new Map(records);
     const outcomes = new Map<string, WriteOutcome>();
@@ -181,7 +188,10 @@ export function writeRecords(records: readonly (readonly [id: string, record: An
         return isOurs ? { revision: revision + 1, record: mine.get(id) ?? null } : undefined;
       },
       // Only what was written is known: where the storage fails at one bucket the others are written all the same.
-      (id, { revision }) => known.set(id, revision),
+      (id, { revision }) => {
+        known.set(id, revision);
+        onWritten();
+      },
     );
     return records.map(([id]) => outcomes.get(id) ?? { state: 'written' });
   });
