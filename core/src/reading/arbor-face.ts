@@ -18,6 +18,8 @@ const SPIGOTS: readonly (readonly [diameter: number, length: number])[] = [
   [50, 30],
   [60, 40],
 ];
+// Times the spigot's radius that the face about it reaches: 32 wide for one of 16, 40 for 22, 58 for 32. A nose with a bore for a shank stands on a narrower one.
+const LEAST_FACE = 1.6;
 const spigotOf = (diameter: number) => SPIGOTS.find(([d]) => Math.abs(d - diameter) < 0.06);
 
 /** The seats of an arbor: spigots of a standard size that end a body towards the work, with a face around their foot. `own` is the mount's frame. */
@@ -34,7 +36,9 @@ export function findSpigots(bodies: readonly BodyGeometry[], own: Frame): FoundC
       const [foot, end] = sense > 0 ? [run.from, run.to] : [-run.to, -run.from];
       const at = (f: { readonly centre: Vec3 }) => dot(subtract(f.centre, group.origin), own.z);
       if (reach - dot(group.origin, own.z) - end > 2.5) return [];
-      const face = planesOf(faces).find((p) => dot(p.outward, own.z) > 0.9999 && Math.abs(at(p) - foot) < 0.6 && faceRadius(p, group) > 1.15 * run.radius);
+      const face = planesOf(faces).find(
+        (p) => dot(p.outward, own.z) > 0.9999 && Math.abs(at(p) - foot) < 0.6 && faceRadius(p, group) > LEAST_FACE * run.radius,
+      );
       if (!face) return [];
       return [
         {

@@ -70,16 +70,17 @@ const goesOn = (body: BodyGeometry, ends: EndTable, { curve, start, end }: EdgeF
     }),
   );
 
-// One nose may be drawn as several arcs of one circle, one after the other: they are one corner, between the straight edges at its ends.
+// One nose may be drawn as several arcs of one circle, one after the other, also beside several faces of one rake side: they are one corner, between the straight
+// edges at its ends, or what goes on from its two outer ends.
 function joinSplitArcs(corners: readonly Corner[]): Corner[] {
   const out: Corner[] = [];
   const used = new Set<Corner>();
   for (const c of corners) {
     if (used.has(c)) continue;
-    const group = corners.filter((o) => !used.has(o) && o.top === c.top && isSameCircle(o, c) && dot(o.rake, c.rake) > 0.99);
+    const group = corners.filter((o) => !used.has(o) && isSameCircle(o, c) && dot(o.rake, c.rake) > 0.99 && (o.top === c.top || isBeside(o, c)));
     for (const g of group) used.add(g);
-    const ends = group.flatMap((g) => [0, 1].filter((k) => g.legEdges[k] >= 0).map((k) => ({ leg: g.legs[k], edge: g.legEdges[k], long: g.legLengths[k] })));
-    if (group.length === 1 || ends.length !== 2) {
+    const ends = group.length > 1 ? endsOfGroup(group) : undefined;
+    if (!ends) {
       out.push(...group);
       continue;
     }
@@ -98,6 +99,36 @@ function joinSplitArcs(corners: readonly Corner[]): Corner[] {
   }
   return out;
 }
+
+const arcOf = ({ body, edges: [index] }: Corner): EdgeFacts => body.edges[index];
+
+// Whether the arc of one begins where that of the other ends.
+const isBeside = (a: Corner, b: Corner): boolean =>
+  [arcOf(a).start, arcOf(a).end].some((p) => [arcOf(b).start, arcOf(b).end].some((q) => distance(p, q) < SAME_END));
+
+interface End {
+  readonly at: Vec3;
+  readonly leg: Vec3;
+  readonly edge: number;
+  readonly long: number;
+}
+
+// The two ends of arcs of one circle: those with a straight edge, where there are two; else those furthest apart, where the others meet.
+function endsOfGroup(group: readonly Corner[]): readonly [End, End] | undefined {
+  const all = group.flatMap((g) =>
+    [arcOf(g).start, arcOf(g).end].map((at, k): End & { of: Corner } => ({ at, leg: g.legs[k], edge: g.legEdges[k], long: g.legLengths[k], of: g })),
+  );
+  const straight = all.filter((e) => e.edge >= 0);
+  if (straight.length === 2) return [straight[0], straight[1]];
+  if (group.length !== 2) return undefined;
+  const pairs = all.slice(0, 2).flatMap((a) => all.slice(2).map((b) => [a, b] as const));
+  const [outer] = pairs.sort((p, q) => distance(q[0].at, q[1].at) - distance(p[0].at, p[1].at));
+  const [inner] = pairs.filter(([a, b]) => a !== outer[0] && b !== outer[1]);
+  return distance(inner[0].at, inner[1].at) < MOST_GAP * group[0].radius ? outer : undefined;
+}
+
+// Of a nose's radius: what may lie between two of its arcs in a mesh.
+const MOST_GAP = 0.15;
 
 // A mesh may show one nose in several pieces: of those the sharpest is the corner, the others saw a piece of the nose as a flank.
 const withoutDoubles = (corners: readonly Corner[]): Corner[] =>

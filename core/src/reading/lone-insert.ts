@@ -116,7 +116,7 @@ function sharpest(body: BodyGeometry, normal: Vec3): { list: readonly Corner[]; 
       c.radius > 0.02 &&
       c.includedDeg > 25 &&
       c.includedDeg < 140 &&
-      c.legLengths.every((l) => l > 0.5 * c.radius),
+      c.legLengths.every((l, k) => l > 0.5 * c.radius || (c.legFlanks?.[k] ?? -1) >= 0),
   );
   const sides = [normal, scale(normal, -1)].map((n) => {
     const own = all.filter((c) => dot(c.rake, n) > 0);
@@ -160,9 +160,10 @@ function isTriangle(body: BodyGeometry, normal: Vec3): boolean {
     return high - low;
   });
   const [least, most] = [Math.min(...widths), Math.max(...widths)];
-  // By its volume: a square fills half of the square about its diagonal, a triangle of equal sides 0.43 of that about its side.
+  // By its volume with its hole filled: a square fills half of the square about its diagonal, a triangle of equal sides 0.43 of that about its side.
   const [low, high] = reachAlong(body, normal);
-  const filled = Math.abs(body.volume) / ((high - low) * most * most);
+  const radius = holeAlong(body, normal)?.radius ?? 0;
+  const filled = (Math.abs(body.volume) / (high - low) + Math.PI * radius * radius) / (most * most);
   return most / least < 1.32 && filled > 0.3 && filled < 0.47;
 }
 

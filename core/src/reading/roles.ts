@@ -19,6 +19,8 @@ export interface Plate {
   readonly thickness: number;
 }
 
+// Of all its area that a plate's largest flat face has: a small insert with a large countersink has least.
+const LEAST_BASE = 0.08;
 // The widest clearance of an insert (ISO 1832 G) and a little: sides that lean more are no insert's.
 const MOST_CLEARANCE = Math.sin((36 * Math.PI) / 180);
 
@@ -33,7 +35,7 @@ export function plateOf(body: BodyGeometry): Plate | undefined {
     const thickness = high - low;
     if (Math.abs(base.offset - high) > 0.02 * thickness + 1e-3) continue;
     const across = extentAcross(body, base.outward);
-    if (thickness > 0.8 * across || base.area < 0.1 * whole) continue;
+    if (thickness > 0.8 * across || base.area < LEAST_BASE * whole) continue;
     const sides = faces.filter((f) => length(f.normal) < 0.05 || Math.abs(dot(normalizeSafe(f.normal), base.outward)) < MOST_CLEARANCE);
     const flat = faces.filter((f) => f.surface.kind === 'plane' && Math.abs(dot(normalizeSafe(f.normal), base.outward)) > 0.97);
     const both = sides.reduce((a, f) => a + f.area, 0) + flat.reduce((a, f) => a + f.area, 0);

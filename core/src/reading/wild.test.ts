@@ -43,6 +43,9 @@ const FILES: readonly (readonly [string, string])[] = [
   ['insert-2.stl', 'a narrow one: its sides are told from few strips of the mesh'],
   ['insert-13.step', 'a full radius in splines: the way forward is told by its sides'],
   ['insert-14.stl', 'its sides lean, as a mesh'],
+  ['insert-16.stl', 'a full radius whose arcs are parted by strips of the mesh'],
+  ['insert-17.step', 'a plate in patches that part its noses: its blunt corners are no tips'],
+  ['insert-19.step', 'a small triangle with a thread’s profile and a large countersink'],
 ];
 const folder = join(import.meta.dirname, '../../../demo/corpus/wild');
 const truths = JSON.parse(readFileSync(join(folder, 'truth.json'), 'utf8')) as Truth[];

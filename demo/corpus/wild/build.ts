@@ -49,6 +49,12 @@ const MAKERS: readonly Maker[] = [
   { kind: 'turning', make: turningTool, count: 1, seed: 4531 },
   { kind: 'insert', make: loneInsert, count: 1, seed: 5805 },
   { kind: 'insert', make: loneInsert, count: 1, seed: 10518 },
+  // A full radius whose arcs are parted by strips of the mesh; a plate in patches that part its noses; a small triangle with a large countersink; and two that are held back.
+  { kind: 'insert', make: loneInsert, count: 1, seed: 90001 },
+  { kind: 'insert', make: loneInsert, count: 1, seed: 6128 },
+  { kind: 'insert', make: loneInsert, count: 1, seed: 6167 },
+  { kind: 'insert', make: loneInsert, count: 1, seed: 90105 },
+  { kind: 'insert', make: loneInsert, count: 1, seed: 6089 },
 ];
 
 const words = process.argv.slice(2);
