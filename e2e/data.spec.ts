@@ -1,5 +1,5 @@
 import { expect, type Page, test } from '@playwright/test';
-import { choose, dropFile, entry, opened, openRuota, type } from './person.ts';
+import { choose, countCalls, dropFile, entry, opened, openRuota, type } from './person.ts';
 
 const line = (page: Page) => page.getByRole('textbox', { name: 'Type a tool' });
 const understood = (page: Page) => page.getByRole('status', { name: 'What was understood' });
@@ -169,4 +169,18 @@ test('what is on its way to the storage is counted, and a page that cannot keep 
   // Nothing asks now.
   await page.reload();
   await expect(page.getByText('416 kept in this browser')).toBeVisible({ timeout: 60_000 });
+});
+
+test('what one tab adds by the hundred another one has too, and reads each item of the storage once for it', async ({ page, context }) => {
+  const other = await context.newPage();
+  const reads = await countCalls(other, 'IDBObjectStore', 'get', 'buckets');
+  await openRuota(other);
+  await openRuota(page);
+  for (const tab of [page, other]) await expect(tab.getByText('16 kept in this browser')).toBeVisible();
+  const before = await reads();
+  await dropFile(page, 'many.csv', new TextEncoder().encode(`Kind;DC;OAL\n${Array.from({ length: 600 }, (_, i) => `Drill;${3 + i / 100};60`).join('\n')}\n`));
+  await page.getByRole('button', { name: 'Add 600 tools' }).click();
+  await expect(other.getByText('616 kept in this browser')).toBeVisible({ timeout: 60_000 });
+  // There are 256 of them.
+  expect((await reads()) - before).toBeLessThanOrEqual(256);
 });

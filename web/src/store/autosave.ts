@@ -4,7 +4,7 @@ import { saveFaultChanged, type SessionState, unwrittenChanged } from '../app/se
 import { z } from 'zod';
 import { keptViewSchema } from '../app/shelf-slice.ts';
 import { store } from '../app/store.ts';
-import { keepUnwritten, rereadRecord, writeRecords } from './records-db.ts';
+import { keepUnwritten, rereadRecords, writeRecords } from './records-db.ts';
 import { readSetting, writeSetting } from './settings.ts';
 
 // Records that are written at once: between two of these another tab may write. Each touches nearly every bucket, so that two take twice as long as one.
@@ -14,6 +14,11 @@ const MANY = 300;
 const SHOWN_EACH_MS = 200;
 
 type Notify = (message: string) => void;
+
+/** What tabs tell each other: which records one of them has written. */
+interface Told {
+  readonly ids: readonly string[];
+}
 
 /**
  * Writes every change of records to the browser's storage, record by record and in order, and takes over what other tabs
@@ -26,7 +31,7 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
   let { session, shelf } = store.getState();
   let view = '';
   const pending = new Set<string>();
-  let writing: readonly string[] = [];
+  let writing: ReadonlySet<string> = new Set();
   let running = false;
   let takingOver = false;
   let sessionWrites = 0;
@@ -49,7 +54,7 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
       while (pending.size > 0) {
         const batch = [...pending].slice(0, BATCH);
         for (const id of batch) pending.delete(id);
-        writing = batch;
+        writing = new Set(batch);
         const { records } = store.getState().library;
         let left = batch.length + pending.size;
         show(left);
@@ -57,18 +62,17 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
           batch.map((id) => [id, records[id] ?? null]),
           () => show(--left),
         );
-        writing = [];
+        writing = new Set();
         show(pending.size);
-        for (const [i, outcome] of outcomes.entries()) {
-          if (outcome.state === 'written') channel.postMessage({ id: batch[i] });
-          else keepBoth(batch[i], outcome.theirs);
-        }
+        const written = batch.filter((_, i) => outcomes[i].state === 'written');
+        if (written.length > 0) channel.postMessage({ ids: written } satisfies Told);
+        for (const [i, outcome] of outcomes.entries()) if (outcome.state === 'conflict') keepBoth(batch[i], outcome.theirs);
       }
       if (store.getState().session.saveFault) store.dispatch(saveFaultChanged(null));
     } catch (error) {
       // Written or not: what was on its way is tried again with the rest.
       for (const id of writing) pending.add(id);
-      writing = [];
+      writing = new Set();
       store.dispatch(saveFaultChanged(error instanceof Error ? error.message : String(error)));
     } finally {
       running = false;
@@ -77,15 +81,16 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
   };
 
   // What another tab wrote is taken over without being written again.
-  const takeOver = (id: string, theirs: RecordsById[string] | null) => {
+  const takeOver = (theirs: Readonly<Record<string, RecordsById[string] | null>>) => {
+    if (Object.keys(theirs).length === 0) return;
     takingOver = true;
-    store.dispatch(foreignChanged({ [id]: theirs }));
+    store.dispatch(foreignChanged(theirs));
     takingOver = false;
   };
 
   const keepBoth = (id: string, theirs: RecordsById[string] | null) => {
     const mine = store.getState().library.records[id];
-    takeOver(id, theirs);
+    takeOver({ [id]: theirs });
     if (!mine) return;
     const copy = { ...mine, id: newId(), name: `${mine.name} (this tab)` };
     store.dispatch(recordsChanged(`Kept this tab's ${mine.name} as a copy`, { [copy.id]: copy }));
@@ -126,11 +131,9 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
     void flush();
   });
 
-  channel.onmessage = ({ data }: MessageEvent<{ id: string }>) => {
-    // A record that is waiting to be written here is compared when its turn comes.
-    if (pending.has(data.id)) return;
-    void rereadRecord(data.id).then((theirs) => takeOver(data.id, theirs));
-  };
+  // A record that is waiting to be written here is compared when its turn comes.
+  const isFree = (id: string) => !pending.has(id) && !writing.has(id);
+  channel.onmessage = ({ data }: MessageEvent<Told>) => void rereadRecords(data.ids, isFree).then(takeOver);
   const retry = setInterval(() => {
     if (!store.getState().session.saveFault) return;
     if (pending.size === 0) for (const id of Object.keys(store.getState().library.records)) pending.add(id);

@@ -2,7 +2,7 @@ import { type AnyRecord, isNewest, readRecord } from '#core/records';
 import { nextTurn } from '../common/next-turn.ts';
 import { idle } from '../common/when-idle.ts';
 import type { KeptList } from './kept-lists.ts';
-import { bucketKeys, bucketOf, readBucket, readLists, type StoredRecord, writeBucket, writeList } from './record-buckets.ts';
+import { type Bucket, bucketKeys, bucketOf, readBucket, readLists, type StoredRecord, writeBucket, writeList } from './record-buckets.ts';
 
 // The revision that this tab's copy of each record is based on.
 const known = new Map<string, number>();
@@ -69,16 +69,25 @@ function exclusively<T>(work: () => Promise<T>): Promise<T> {
   return locks ? locks.request('ruota-records', work) : work();
 }
 
+function byBucket(ids: readonly string[]): Map<string, string[]> {
+  const out = new Map<string, string[]>();
+  for (const id of ids) {
+    const key = bucketOf(id);
+    const own = out.get(key);
+    if (own) own.push(id);
+    else out.set(key, [id]);
+  }
+  return out;
+}
+
 // Changes records in their buckets, each bucket in one write; undefined leaves a record as it is.
 async function changeBuckets(
   ids: readonly string[],
   change: (id: string, stored: StoredRecord | undefined) => StoredRecord | undefined,
   written: (id: string, after: StoredRecord) => void = () => undefined,
 ): Promise<void> {
-  const byBucket = new Map<string, string[]>();
-  for (const id of ids) byBucket.set(bucketOf(id), [...(byBucket.get(bucketOf(id)) ?? []), id]);
   const outcomes = await Promise.allSettled(
-    [...byBucket].map(async ([key, of]) => {
+    [...byBucket(ids)].map(async ([key, of]) => {
       const bucket = await readBucket(key);
       const changed = of.flatMap((id) => {
         const after = change(id, bucket[id]);
@@ -202,9 +211,20 @@ function readStored(id: string, stored: StoredRecord | undefined): AnyRecord | n
   return read?.ok ? read.value : null;
 }
 
-/** Reads one record again after another tab wrote it. */
-export async function rereadRecord(id: string): Promise<AnyRecord | null> {
-  const stored = (await readBucket(bucketOf(id)))[id] as StoredRecord | undefined;
-  known.set(id, stored?.revision ?? 0);
-  return readStored(id, stored);
+/**
+ * Reads records again that another tab wrote, each bucket once. `isWanted` is asked when one has been read: what was changed here meanwhile is left for its own write,
+ * which finds both.
+ */
+export async function rereadRecords(ids: readonly string[], isWanted: (id: string) => boolean): Promise<Record<string, AnyRecord | null>> {
+  const found: Record<string, AnyRecord | null> = {};
+  await Promise.all(
+    [...byBucket(ids)].map(async ([key, of]) => {
+      const bucket: Partial<Bucket> = await readBucket(key);
+      for (const id of of.filter(isWanted)) {
+        known.set(id, bucket[id]?.revision ?? 0);
+        found[id] = readStored(id, bucket[id]);
+      }
+    }),
+  );
+  return found;
 }
