@@ -30,10 +30,10 @@ function byFormula(adaptor: SurfaceAdaptor, kind: string, slow: PutPoint): PutPo
   switch (kind) {
     case 'GeomAbs_Cylinder':
     case 'GeomAbs_Cone':
-      return trigonometric(slow, PLAIN);
+      return roundAlong(sharesOf(slow, PLAIN));
     case 'GeomAbs_Sphere':
     case 'GeomAbs_Torus':
-      return trigonometric(slow, ROUND);
+      return roundBothWays(sharesOf(slow, ROUND));
     case 'GeomAbs_BSplineSurface':
       return splinePoints(adaptor);
     default:
@@ -76,8 +76,8 @@ const PLAIN: Shape = {
   solve: ([zero, one]) => [zero, combine([1, one], [-1, zero]), new Float64Array(zero.length)],
 };
 
-// Elementary surfaces are sums of products of such functions: nine vectors, found from the kernel's own answers at a few places.
-function trigonometric(slow: PutPoint, inV: Shape): PutPoint {
+// Elementary surfaces are sums of products of such functions, round in u: nine vectors, found from the kernel's own answers at a few places.
+function sharesOf(slow: PutPoint, inV: Shape): Float64Array {
   const rows = ROUND.at.map((u) => {
     const values = inV.at.map((v) => {
       const p = new Float64Array(3);
@@ -88,11 +88,10 @@ function trigonometric(slow: PutPoint, inV: Shape): PutPoint {
   });
   // By the function of v, then by that of u.
   const parts = [0, 1, 2].map((k) => ROUND.solve(rows.map((row) => row[k])));
-  const c = Float64Array.from([0, 1, 2].flatMap((k) => [0, 1, 2].flatMap((j) => [...parts[k][j]])));
-  return inV === PLAIN ? roundAlong(c) : roundBothWays(c);
+  return Float64Array.from([0, 1, 2].flatMap((k) => [0, 1, 2].flatMap((j) => [...parts[k][j]])));
 }
 
-// Of what is straight in v, its nine vectors; a cylinder's or a cone's places are most of what is asked.
+// Of what is straight in v; a cylinder's or a cone's places are most of what is asked.
 function roundAlong(c: Float64Array): PutPoint {
   return (u, v, out, at) => {
     const u2 = Math.cos(u);

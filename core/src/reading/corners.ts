@@ -77,7 +77,10 @@ function joinSplitArcs(corners: readonly Corner[]): Corner[] {
   const used = new Set<Corner>();
   for (const c of corners) {
     if (used.has(c)) continue;
-    const group = corners.filter((o) => !used.has(o) && isSameCircle(o, c) && dot(o.rake, c.rake) > 0.99 && (o.top === c.top || isBeside(o, c)));
+    const group = groupOf(
+      c,
+      corners.filter((o) => !used.has(o) && isSameCircle(o, c) && dot(o.rake, c.rake) > 0.99),
+    );
     for (const g of group) used.add(g);
     const ends = group.length > 1 ? endsOfGroup(group) : undefined;
     if (!ends) {
@@ -100,6 +103,13 @@ function joinSplitArcs(corners: readonly Corner[]): Corner[] {
   return out;
 }
 
+// A corner, and of others on its circle those that are beside the same face, or go on where one of them ends.
+function groupOf(first: Corner, others: readonly Corner[]): Corner[] {
+  const group = [first];
+  for (let i = 0; i < group.length; i++) group.push(...others.filter((o) => !group.includes(o) && (o.top === group[i].top || isBeside(o, group[i]))));
+  return group;
+}
+
 const arcOf = ({ body, edges: [index] }: Corner): EdgeFacts => body.edges[index];
 
 // Whether the arc of one begins where that of the other ends.
@@ -113,11 +123,9 @@ interface End {
   readonly long: number;
 }
 
-// The two ends of arcs of one circle: those with a straight edge, where there are two; else those furthest apart, where the others meet.
+// The two ends of arcs of one circle: those with a straight edge, where there are two; else, of two arcs, those furthest apart, where the others meet.
 function endsOfGroup(group: readonly Corner[]): readonly [End, End] | undefined {
-  const all = group.flatMap((g) =>
-    [arcOf(g).start, arcOf(g).end].map((at, k): End & { of: Corner } => ({ at, leg: g.legs[k], edge: g.legEdges[k], long: g.legLengths[k], of: g })),
-  );
+  const all = group.flatMap((g) => [arcOf(g).start, arcOf(g).end].map((at, k): End => ({ at, leg: g.legs[k], edge: g.legEdges[k], long: g.legLengths[k] })));
   const straight = all.filter((e) => e.edge >= 0);
   if (straight.length === 2) return [straight[0], straight[1]];
   if (group.length !== 2) return undefined;

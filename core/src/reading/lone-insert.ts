@@ -47,7 +47,7 @@ export function findLoneInsert(model: Model): LoneInsert | undefined {
   if (!plate || plate.thickness > THICKEST || plate.thickness < 0.8 || widthAcross(body, plate.normal) > WIDEST) return undefined;
   const hole = holeAlong(body, plate.normal);
   const round = roundInsert(body, plate.normal);
-  const corners = round ?? sharpest(body, plate.normal) ?? threadProfile(body, plate.normal);
+  const corners = round ?? sharpest(body, plate.normal) ?? threadProfile(body, plate.normal, hole?.radius ?? 0);
   if (!corners) return undefined;
   const { list, evidence } = corners;
   const [{ rake }] = list;
@@ -134,8 +134,8 @@ function sharpest(body: BodyGeometry, normal: Vec3): { list: readonly Corner[]; 
 }
 
 // Of a triangle the one corner that has a thread's profile: the others are drawn as they are clamped.
-function threadProfile(body: BodyGeometry, normal: Vec3): { list: readonly Corner[]; evidence: string } | undefined {
-  if (!isTriangle(body, normal)) return undefined;
+function threadProfile(body: BodyGeometry, normal: Vec3, hole: number): { list: readonly Corner[]; evidence: string } | undefined {
+  if (!isTriangle(body, normal, hole)) return undefined;
   const all = cornersOf(body).filter(
     (c) => Math.abs(dot(c.rake, normal)) > 0.95 && c.radius < LARGEST_THREAD && THREADS.some((a) => Math.abs(c.includedDeg - a) < SAME_ANGLE),
   );
@@ -150,8 +150,8 @@ function threadProfile(body: BodyGeometry, normal: Vec3): { list: readonly Corne
 const THREADS = [60, 55, 30];
 const LARGEST_THREAD = 1;
 
-// Whether what is seen along a normal is about as wide from all sides as a triangle of equal sides, and fills as much of that.
-function isTriangle(body: BodyGeometry, normal: Vec3): boolean {
+// Whether what is seen along a normal, with a hole of some radius, is about as wide from all sides as a triangle of equal sides, and fills as much of that.
+function isTriangle(body: BodyGeometry, normal: Vec3, hole: number): boolean {
   const { x } = fromZAndX([0, 0, 0], normal);
   const y = cross(normal, x);
   const widths = Array.from({ length: 36 }, (_, i) => {
@@ -162,8 +162,7 @@ function isTriangle(body: BodyGeometry, normal: Vec3): boolean {
   const [least, most] = [Math.min(...widths), Math.max(...widths)];
   // By its volume with its hole filled: a square fills half of the square about its diagonal, a triangle of equal sides 0.43 of that about its side.
   const [low, high] = reachAlong(body, normal);
-  const radius = holeAlong(body, normal)?.radius ?? 0;
-  const filled = (Math.abs(body.volume) / (high - low) + Math.PI * radius * radius) / (most * most);
+  const filled = (Math.abs(body.volume) / (high - low) + Math.PI * hole * hole) / (most * most);
   return most / least < 1.32 && filled > 0.3 && filled < 0.47;
 }
 

@@ -42,7 +42,7 @@ export const sessionSlice = createSlice({
     newcomerBegan: (state) => ({ ...state, isNew: false }),
     saveFaultChanged: (state, { payload }: PayloadAction<string | null>) => ({ ...state, saveFault: payload }),
     unwrittenChanged: (state, { payload }: PayloadAction<number>) => ({ ...state, unwritten: payload }),
-    sessionRestored: (state, { payload }: PayloadAction<Partial<SessionState>>) => ({ ...state, ...payload, saveFault: null, unwritten: 0 }),
+    sessionRestored: (state, { payload }: PayloadAction<Partial<SessionState>>) => ({ ...state, ...payload, saveFault: null }),
   },
 });
 

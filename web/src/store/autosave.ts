@@ -26,7 +26,7 @@ interface Told {
  * `stored` is what the storage holds already: of twenty thousand records none is written again because they were read.
  */
 export function startAutosave(notify: Notify, stored: RecordsById): () => void {
-  const channel = new BroadcastChannel('ruota-records');
+  const channel = new BroadcastChannel('ruota-written');
   let saved = stored;
   let { session, shelf } = store.getState();
   let view = '';
@@ -37,14 +37,14 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
   let sessionWrites = 0;
 
   // What is written is shown where it takes a while.
+  let shown = 0;
   let shownAt = 0;
   const show = (left: number) => {
-    const many = left > MANY ? left : 0;
-    const isShown = store.getState().session.unwritten > 0;
-    const isDue = performance.now() > shownAt + SHOWN_EACH_MS;
-    if (left === 0 ? !isShown : isShown ? !isDue : many === 0) return;
+    const isDue = left === 0 ? shown > 0 : shown === 0 ? left > MANY : performance.now() > shownAt + SHOWN_EACH_MS;
+    if (!isDue) return;
+    shown = left;
     shownAt = performance.now();
-    store.dispatch(unwrittenChanged(isShown ? left : many));
+    store.dispatch(unwrittenChanged(left));
   };
 
   const flush = async () => {
@@ -63,7 +63,6 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
           () => show(--left),
         );
         writing = new Set();
-        show(pending.size);
         const written = batch.filter((_, i) => outcomes[i].state === 'written');
         if (written.length > 0) channel.postMessage({ ids: written } satisfies Told);
         for (const [i, outcome] of outcomes.entries()) if (outcome.state === 'conflict') keepBoth(batch[i], outcome.theirs);
@@ -97,9 +96,12 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
     notify(`${mine.name} was also changed in another tab. Yours is kept as "${copy.name}".`);
   };
 
+  let keptText = '';
   const keepSession = () => {
+    const kept = keptSession(session);
+    keptText = JSON.stringify(kept);
     sessionWrites++;
-    void writeSetting('session', keptSession(session))
+    void writeSetting('session', kept)
       .catch(() => undefined)
       .finally(() => sessionWrites--);
   };
@@ -109,9 +111,8 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
   const stop = store.subscribe(() => {
     const state = store.getState();
     if (state.session !== session) {
-      const before = JSON.stringify(keptSession(session));
       session = state.session;
-      if (JSON.stringify(keptSession(session)) !== before) keepSession();
+      if (JSON.stringify(keptSession(session)) !== keptText) keepSession();
     }
     if (state.shelf !== shelf) {
       shelf = state.shelf;

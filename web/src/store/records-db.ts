@@ -212,19 +212,16 @@ function readStored(id: string, stored: StoredRecord | undefined): AnyRecord | n
 }
 
 /**
- * Reads records again that another tab wrote, each bucket once. `isWanted` is asked when one has been read: what was changed here meanwhile is left for its own write,
- * which finds both.
+ * Reads records again that another tab wrote, each bucket once. `isWanted` is asked when all are read, and what is given is to be taken over at once: what was changed
+ * here meanwhile is left for its own write, which finds both.
  */
 export async function rereadRecords(ids: readonly string[], isWanted: (id: string) => boolean): Promise<Record<string, AnyRecord | null>> {
+  const read: (readonly [Partial<Bucket>, readonly string[]])[] = await Promise.all([...byBucket(ids)].map(async ([key, of]) => [await readBucket(key), of]));
   const found: Record<string, AnyRecord | null> = {};
-  await Promise.all(
-    [...byBucket(ids)].map(async ([key, of]) => {
-      const bucket: Partial<Bucket> = await readBucket(key);
-      for (const id of of.filter(isWanted)) {
-        known.set(id, bucket[id]?.revision ?? 0);
-        found[id] = readStored(id, bucket[id]);
-      }
-    }),
-  );
+  for (const [bucket, of] of read)
+    for (const id of of.filter(isWanted)) {
+      known.set(id, bucket[id]?.revision ?? 0);
+      found[id] = readStored(id, bucket[id]);
+    }
   return found;
 }
