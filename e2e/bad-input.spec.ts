@@ -37,7 +37,7 @@ for (const [name, content, message] of cases) {
     const note = page.getByRole('alert').filter({ hasText: message });
     await expect(note).toBeVisible({ timeout: 60_000 });
     await expect(note).toContainText(name.slice(0, 8));
-    await note.getByRole('button').click();
+    await note.getByRole('button', { name: 'Dismiss' }).click();
     await expect(note).toBeHidden();
   });
 }

@@ -73,7 +73,7 @@ async function start(): Promise<void> {
       <Provider store={store}>
         <MantineProvider theme={theme} cssVariablesResolver={cssVariables} defaultColorScheme="auto">
           {/* Not at the top, where they covered undo and the actions of the area, nor at the right, where they covered the very buttons that had been pressed and
-              stayed as long as the pointer rested there. They do not slide in: a press on one that moves is lost. */}
+              stayed as long as the pointer rested there. They do not slide in (app.css): a press on one that moves is lost. */}
           <Notifications position="bottom-left" limit={4} transitionDuration={0} />
           <RouterProvider router={router} />
         </MantineProvider>
