@@ -135,7 +135,9 @@ export class OpenModel {
     // A nominal insert has true faces, also beside a mesh.
     if (added) {
       const shapeOf = (own: Own) => moveShape(oc, own, makeNominalInsert(oc, own, added.insert, added.frame), this.work, id);
-      return done(withScope((own) => sampleBody(oc, shapeOf(own), id, chordTolerance)));
+      const made = withScope((own) => sampleBody(oc, shapeOf(own), id, chordTolerance));
+      if (!made) throw new Error(`open-model.sampleOne: a nominal insert that meshes; got ${added.insert.code}`);
+      return done(made);
     }
     return done(sampleMesh((this.mesh as ReadModel).model, id));
   }

@@ -92,11 +92,13 @@ function numbered(names: readonly string[]): string[] {
 
 /** A shape as a body with its topology and mesh; undefined where a face of it cannot be meshed. */
 export function readBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: string, chordTolerance: number, exactProperties: boolean): BodyGeometry | undefined {
-  const { mesh, faceStart, faceHashes } = tessellate(oc, solid, { chordTolerance });
+  const tessellation = tessellate(oc, solid, { chordTolerance });
+  // Not gone on with: edges of a face that is not meshed may keep the kernel busy for minutes.
+  if (!tessellation) return undefined;
+  const { mesh, faceStart, faceHashes } = tessellation;
   const polylines = readEdgePolylines(oc, solid, chordTolerance);
   const topology = readTopology(oc, solid, polylines);
-  // A damaged face has a border but no surface that could be meshed: the body would have a hole without a word.
-  if (faceHashes.length !== topology.faceHashes.length || faceHashes.some((h, i) => h !== topology.faceHashes[i])) return undefined;
+  if (faceHashes.some((h, i) => h !== topology.faceHashes[i])) return undefined;
   const edgeStart = new Uint32Array(topology.edges.length + 1);
   const lines = topology.edgeHashes.map((h) => polylines.get(h) ?? new Float64Array(0));
   lines.forEach((line, i) => {

@@ -70,25 +70,29 @@ export function sampleOpenSolids(step: OpenSolids, { chordTolerance, ids, onProg
   const wanted = ids ?? names;
   const unknown = wanted.find((id) => !names.includes(id));
   if (unknown !== undefined) return failed('envelope.unknown-body', { file: step.file, body: unknown, found: names.join(', ') });
-  return step.use((solids) =>
-    done(
-      wanted.map((id, i) => {
-        onProgress?.(i / wanted.length, `Sampling body ${i + 1} of ${wanted.length}`);
-        const index = names.indexOf(id);
-        step.beforeMeshing(index, chordTolerance);
-        return sampleBody(step.kernel.oc, solids[index], id, chordTolerance);
-      }),
-    ),
-  );
+  return step.use((solids) => {
+    const sampled: SampledBody[] = [];
+    for (const [i, id] of wanted.entries()) {
+      onProgress?.(i / wanted.length, `Sampling body ${i + 1} of ${wanted.length}`);
+      const index = names.indexOf(id);
+      step.beforeMeshing(index, chordTolerance);
+      const body = sampleBody(step.kernel.oc, solids[index], id, chordTolerance);
+      if (!body) return failed('kernel.no-mesh', { file: step.file, body: id, chord: Number(chordTolerance.toPrecision(3)) });
+      sampled.push(body);
+    }
+    return done(sampled);
+  });
 }
 
 const PER_TRIANGLE = WEIGHTS.length;
 // Of `skin` what edges take at most.
 const POINTS_AN_EDGE = 25; // odd against the usual powers of two of a tessellation
 
-/** A shape tessellated and sampled on its true faces. */
-export function sampleBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: string, chordTolerance: number): SampledBody {
-  const { mesh: rough, faceStart } = tessellate(oc, solid, { chordTolerance });
+/** A shape tessellated and sampled on its true faces; undefined where one of them cannot be meshed. */
+export function sampleBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: string, chordTolerance: number): SampledBody | undefined {
+  const tessellation = tessellate(oc, solid, { chordTolerance });
+  if (!tessellation) return undefined;
+  const { mesh: rough, faceStart } = tessellation;
   const { triangles } = rough;
   const partner = pairHalfEdges(rough);
   const mesh = { positions: new Float64Array(rough.positions.length), triangles };
