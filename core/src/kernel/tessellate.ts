@@ -35,7 +35,8 @@ export function tessellate(
   const made = extractMesh(oc, shape, chordTolerance, angleRad);
   return withScope((own) => {
     const faces = listSubShapes(oc, own, shape, 'TopAbs_FACE');
-    const missing = faces.filter((f) => !made.faceHashes.includes(f.hash));
+    const meshed = new Set(made.faceHashes);
+    const missing = faces.filter((f) => !meshed.has(f.hash));
     if (missing.length === 0) return made;
     const location = own(new oc.TopLoc_Location());
     for (const [share, angle] of OTHER_WAYS) {

@@ -1,4 +1,4 @@
-import localforage from 'localforage';
+import { storeNamed } from '../store/database.ts';
 import {
   Color,
   DirectionalLight,
@@ -38,7 +38,7 @@ import { gpuBodyOf } from '../scene/gpu-geometry.ts';
 import { viewFrameOf } from '../scene/view.ts';
 import { loadModel } from '../store/models.ts';
 
-const stored = localforage.createInstance({ name: 'ruota', storeName: 'pictures' });
+const stored = storeNamed('pictures');
 const [WIDTH, HEIGHT] = [440, 300];
 let renderer: WebGLRenderer | undefined;
 let queue: Promise<unknown> = Promise.resolve();

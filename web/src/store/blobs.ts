@@ -1,7 +1,7 @@
-import localforage from 'localforage';
+import { storeNamed } from './database.ts';
 import { type AnyRecord, hashBytes } from '#core/records';
 
-const blobs = localforage.createInstance({ name: 'ruota', storeName: 'blobs' });
+const blobs = storeNamed('blobs');
 // Blobs that are being written, and those that could not be: nothing is lost while the tab is open.
 const unsaved = new Map<string, Uint8Array>();
 // Blobs of this session: a record may refer to them in a moment.

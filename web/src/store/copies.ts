@@ -1,9 +1,9 @@
-import localforage from 'localforage';
+import { storeNamed } from './database.ts';
 import { type AnyRecord, readRecord } from '#core/records';
 import { store } from '../app/store.ts';
 import { blobsOf } from './blobs.ts';
 
-const copies = localforage.createInstance({ name: 'ruota', storeName: 'copies' });
+const copies = storeNamed('copies');
 
 // Copies that are kept; the oldest go.
 const MOST_COPIES = 5;

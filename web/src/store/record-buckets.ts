@@ -1,13 +1,13 @@
-import localforage from 'localforage';
+import { storeNamed } from './database.ts';
 import { isNewest } from '#core/records';
 import { type KeptList, listOf, listOfText, oneList, textOfList } from './kept-lists.ts';
 
 // Many records in one item each: twenty thousand items take seconds to read one by one, and as long to write.
-const db = localforage.createInstance({ name: 'ruota', storeName: 'buckets' });
+const db = storeNamed('buckets');
 // What lists show of a bucket's records.
-const lists = localforage.createInstance({ name: 'ruota', storeName: 'lists' });
+const lists = storeNamed('lists');
 // What a browser had before: an item for each record.
-const before = localforage.createInstance({ name: 'ruota', storeName: 'records' });
+const before = storeNamed('records');
 const BUCKETS = 256;
 
 /** A record as it is stored: with a revision that grows by one at each write, whoever writes. */

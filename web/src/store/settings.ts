@@ -1,6 +1,6 @@
-import localforage from 'localforage';
+import { storeNamed } from './database.ts';
 
-const settings = localforage.createInstance({ name: 'ruota', storeName: 'settings' });
+const settings = storeNamed('settings');
 
 // What is on its way to the storage: a reload in the middle of it would lose it.
 const underWay = new Map<string, { readonly value: unknown }>();
