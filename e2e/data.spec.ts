@@ -184,3 +184,16 @@ test('what one tab adds by the hundred another one has too, and reads each item 
   // There are 256 of them.
   expect((await reads()) - before).toBeLessThanOrEqual(256);
 });
+
+test('tabs that begin together on an empty profile have the demo data once, and nothing is in the way of another', async ({ page, context }) => {
+  const tabs = [page, await context.newPage(), await context.newPage()];
+  const errors: Error[] = [];
+  for (const tab of tabs) tab.on('pageerror', (e) => errors.push(e));
+  await Promise.all(tabs.map((tab) => openRuota(tab)));
+  for (const tab of tabs) await expect(tab.getByText('16 kept in this browser')).toBeVisible({ timeout: 60_000 });
+  await page.waitForTimeout(2000);
+  for (const tab of tabs) await expect(tab.getByRole('alert')).toHaveCount(0);
+  await page.reload();
+  await expect(page.getByText('16 kept in this browser')).toBeVisible({ timeout: 60_000 });
+  expect(errors).toEqual([]);
+});
