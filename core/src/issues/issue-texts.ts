@@ -33,7 +33,7 @@ export const issueTexts = {
   'step.open-body': ['{file}: body {body} is not closed.', 'A simulation needs closed bodies; sew it in the CAD system.'],
   'step.absurd-size': ['{file}: body {body} measures {extent} mm across.', 'Check the unit of the file; a tool is between 0.1 mm and 10 m.'],
   'kernel.no-mesh': [
-    '{file}: a face of {body} cannot be meshed with chords of {chord} mm.',
+    '{file}: a face of body {body} cannot be meshed with chords of {chord} mm.',
     'Try a tolerance a little smaller or larger; or export the model again, with the features at that face a little apart.',
   ],
   'kernel.timeout': [

@@ -77,7 +77,7 @@ export function sampleOpenSolids(step: OpenSolids, { chordTolerance, ids, onProg
       const index = names.indexOf(id);
       step.beforeMeshing(index, chordTolerance);
       const body = sampleBody(step.kernel.oc, solids[index], id, chordTolerance);
-      if (!body) return failed('kernel.no-mesh', { file: step.file, body: id, chord: Number(chordTolerance.toPrecision(3)) });
+      if (!body) return failed('kernel.no-mesh', { file: step.file, body: index + 1, chord: Number(chordTolerance.toPrecision(3)) });
       sampled.push(body);
     }
     return done(sampled);

@@ -2,12 +2,9 @@ import { notifications } from '@mantine/notifications';
 import { Text } from '@mantine/core';
 import { type Issue, sayHelp, sayWhat } from '#core/issues';
 
-const CLOSE = { closeButtonProps: { 'aria-label': 'Dismiss' } };
-
 /** Says what went wrong and what would help; stays until it is closed. */
 export function showIssues(title: string, issues: readonly Issue[]): void {
   notifications.show({
-    ...CLOSE,
     color: 'brick',
     title: `${title} did not work`,
     autoClose: false,
@@ -25,13 +22,13 @@ export function showIssues(title: string, issues: readonly Issue[]): void {
 
 export function showWarnings(title: string, issues: readonly Issue[]): void {
   if (issues.length === 0) return;
-  notifications.show({ ...CLOSE, color: 'ochre', title, autoClose: 12_000, message: issues.slice(0, 4).map((i) => <div key={sayWhat(i)}>{sayWhat(i)}</div>) });
+  notifications.show({ color: 'ochre', title, autoClose: 12_000, message: issues.slice(0, 4).map((i) => <div key={sayWhat(i)}>{sayWhat(i)}</div>) });
 }
 
 export function showDone(message: string): void {
-  notifications.show({ ...CLOSE, color: 'verdigris', message, autoClose: 5000 });
+  notifications.show({ color: 'verdigris', message, autoClose: 5000 });
 }
 
 export function showProblem(message: string): void {
-  notifications.show({ ...CLOSE, color: 'brick', message, autoClose: false });
+  notifications.show({ color: 'brick', message, autoClose: false });
 }

@@ -15,6 +15,7 @@ export const theme = createTheme({
   defaultRadius: 'md',
   fontSizes: { xs: '11.5px', sm: '13px', md: '14px', lg: '16px', xl: '20px' },
   respectReducedMotion: true,
+  components: { Notification: { defaultProps: { closeButtonProps: { 'aria-label': 'Dismiss' } } } },
 });
 
 /** The product's own surfaces and inks; `look.md` names the light ones. */

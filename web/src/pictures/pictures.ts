@@ -1,4 +1,3 @@
-import { storeNamed } from '../store/database.ts';
 import {
   Color,
   DirectionalLight,
@@ -36,6 +35,7 @@ import { idle } from '../common/when-idle.ts';
 import { ROLE_LOOK } from '../scene/bodies.tsx';
 import { gpuBodyOf } from '../scene/gpu-geometry.ts';
 import { viewFrameOf } from '../scene/view.ts';
+import { storeNamed } from '../store/database.ts';
 import { loadModel } from '../store/models.ts';
 
 const stored = storeNamed('pictures');

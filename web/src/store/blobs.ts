@@ -1,5 +1,5 @@
-import { storeNamed } from './database.ts';
 import { type AnyRecord, hashBytes } from '#core/records';
+import { storeNamed } from './database.ts';
 
 const blobs = storeNamed('blobs');
 // Blobs that are being written, and those that could not be: nothing is lost while the tab is open.

@@ -1,7 +1,7 @@
-import { storeNamed } from './database.ts';
 import { type AnyRecord, readRecord } from '#core/records';
 import { store } from '../app/store.ts';
 import { blobsOf } from './blobs.ts';
+import { storeNamed } from './database.ts';
 
 const copies = storeNamed('copies');
 

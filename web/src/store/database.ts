@@ -9,19 +9,21 @@ const opened = Object.fromEntries(NAMES.map((storeName) => [storeName, localfora
   LocalForage
 >;
 
+/** One tab at a time at what is named so. Without Web Locks (plain http from afar) it is not guarded. */
+export function exclusively<T>(what: 'records' | 'stores', work: () => Promise<T>): Promise<T> {
+  const locks = navigator.locks as LockManager | undefined;
+  return locks ? locks.request(`ruota-${what}`, work) : work();
+}
+
 let made: Promise<void> | undefined;
 
 // All at once at the start, one after the other, and by one tab at a time: two tabs that begin together, each making the stores it needs when it needs them, got in
 // each other's way, and one was left without a store.
 function allMade(): Promise<void> {
-  made ??= (async () => {
+  made ??= exclusively('stores', async () => {
     // What cannot be opened says so to whoever uses it.
-    const make = async () => {
-      for (const name of NAMES) await opened[name].ready().catch(() => undefined);
-    };
-    const locks = navigator.locks as LockManager | undefined;
-    await (locks ? locks.request('ruota-stores', make) : make());
-  })();
+    for (const name of NAMES) await opened[name].ready().catch(() => undefined);
+  });
   return made;
 }
 

@@ -1,16 +1,9 @@
 import { describe, expect, it } from '@jest/globals';
-import { makeComponent, readWords } from '#core/components';
-import type { ComponentRecord, SetRecord } from '#core/records';
+import type { SetRecord } from '#core/records';
 import { ENTRY_FORM, entryOf, findOnShelf, readQuery } from '#core/shelf';
-import { componentOfSpec } from '#core/sources';
+import { tool } from './records-for-tests.ts';
 import { listOf, listOfText, oneList, textOfList } from './kept-lists.ts';
 
-function tool(words: string, id: string): ComponentRecord {
-  const { spec } = readWords(words);
-  const made = spec && makeComponent(spec);
-  if (!spec || !made?.ok) throw new Error(words);
-  return componentOfSpec(spec, made.part, { id, name: made.part.name, now: '2026-01-01T00:00:00Z' });
-}
 const SET: SetRecord = { kind: 'set', version: 1, id: 's', name: 'Job 4', purpose: 'job', createdAt: '2026-01-01', changedAt: '2026-01-01' };
 const records = [tool('drill 8.5 x 110', 'd'), tool('CNMG 120408', 'c'), tool('M8 tap', 't')];
 const MANY = listOf([...records, SET]);

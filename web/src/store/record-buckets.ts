@@ -1,5 +1,5 @@
-import { storeNamed } from './database.ts';
 import { isNewest } from '#core/records';
+import { storeNamed } from './database.ts';
 import { type KeptList, listOf, listOfText, oneList, textOfList } from './kept-lists.ts';
 
 // Many records in one item each: twenty thousand items take seconds to read one by one, and as long to write.

@@ -1,6 +1,7 @@
 import { type AnyRecord, isNewest, readRecord } from '#core/records';
 import { nextTurn } from '../common/next-turn.ts';
 import { idle } from '../common/when-idle.ts';
+import { exclusively } from './database.ts';
 import type { KeptList } from './kept-lists.ts';
 import { type Bucket, bucketKeys, bucketOf, readBucket, readLists, type StoredRecord, writeBucket, writeList } from './record-buckets.ts';
 
@@ -44,7 +45,7 @@ async function takeUpUnwritten(): Promise<void> {
   const entries = readJournal();
   if (entries.length === 0) return;
   const byId = new Map(entries.map((e) => [e.id, e]));
-  await exclusively(() =>
+  await exclusively('records', () =>
     changeBuckets([...byId.keys()], (id, stored) => {
       const { base, record } = byId.get(id) as JournalEntry;
       return (stored?.revision ?? 0) === base ? { revision: base + 1, record } : undefined;
@@ -61,12 +62,6 @@ function readJournal(): JournalEntry[] {
   } catch {
     return [];
   }
-}
-
-/** One tab at a time: read, compare and write must not interleave. Without Web Locks (plain http from afar) it is not guarded. */
-function exclusively<T>(work: () => Promise<T>): Promise<T> {
-  const locks = navigator.locks as LockManager | undefined;
-  return locks ? locks.request('ruota-records', work) : work();
 }
 
 function byBucket(ids: readonly string[]): Map<string, string[]> {
@@ -166,7 +161,7 @@ async function loadRecords(keys: readonly string[]): Promise<LoadedRecords> {
 export async function renewLists(): Promise<void> {
   for (const key of await bucketKeys()) {
     await idle(LONGEST_BUSY_MS);
-    await exclusively(async () => writeList(key, await readBucket(key)));
+    await exclusively('records', async () => writeList(key, await readBucket(key)));
   }
 }
 
@@ -183,23 +178,17 @@ export function writeRecords(
   records: readonly (readonly [id: string, record: AnyRecord | null])[],
   onWritten: () => void = () => undefined,
 ): Promise<WriteOutcome[]> {
-  return exclusively(async () => {
+  return exclusively('records', async () => {
     const mine = new Map(records);
-    const outcomes = new Map<string, WriteOutcome>();
+    const others = new Map<string, StoredRecord>();
     await changeBuckets(
       [...mine.keys()],
-      (id, stored) => {
-        const revision = stored?.revision ?? 0;
-        if (left.has(id) && mine.get(id) === null) return undefined;
-        const isOurs = revision === (known.get(id) ?? 0);
-        outcomes.set(id, isOurs ? { state: 'written' } : { state: 'conflict', theirs: readStored(id, stored) });
-        if (!isOurs) known.set(id, revision);
-        // Another tab wrote the same, such as the demo data where two begin together.
-        if (!isOurs && isSame(stored?.record, mine.get(id))) {
-          outcomes.set(id, { state: 'written' });
-          onWritten();
-        }
-        return isOurs ? { revision: revision + 1, record: mine.get(id) ?? null } : undefined;
+      (id, stored = NOTHING) => {
+        const record = mine.get(id) ?? null;
+        if (left.has(id) && record === null) return undefined;
+        if (stored.revision === (known.get(id) ?? 0)) return { revision: stored.revision + 1, record };
+        others.set(id, stored);
+        return undefined;
       },
       // Only what was written is known: where the storage fails at one bucket the others are written all the same.
       (id, { revision }) => {
@@ -207,11 +196,21 @@ export function writeRecords(
         onWritten();
       },
     );
+    // Not before all has ended well: what is tried again would overwrite what it is said to have seen.
+    const outcomes = new Map([...others].map(([id, stored]) => [id, comparedWith(id, stored, mine.get(id) ?? null)] as const));
+    for (const [id, { revision }] of others) {
+      known.set(id, revision);
+      if (outcomes.get(id)?.state === 'written') onWritten();
+    }
     return records.map(([id]) => outcomes.get(id) ?? { state: 'written' });
   });
 }
 
-const isSame = (stored: unknown, mine: AnyRecord | null | undefined): boolean => JSON.stringify(stored ?? null) === JSON.stringify(mine ?? null);
+const NOTHING: StoredRecord = { revision: 0, record: null };
+
+// Another tab may have written the same, such as the demo data where two begin together.
+const comparedWith = (id: string, stored: StoredRecord, mine: AnyRecord | null): WriteOutcome =>
+  JSON.stringify(stored.record) === JSON.stringify(mine) ? { state: 'written' } : { state: 'conflict', theirs: readStored(id, stored) };
 
 function readStored(id: string, stored: StoredRecord | undefined): AnyRecord | null {
   const read = stored?.record ? readRecord(stored.record, id) : undefined;
