@@ -9,6 +9,7 @@ export default {
   // The kernel's glue code and polygon clipping are transformed too: they look up globals with each call.
   transformIgnorePatterns: ['/node_modules/(?!replicad-opencascadejs/|clipper2-ts/)'],
   // Two processes for two cores; within each, V8 shares the compiled kernel between the test files.
+  globalSetup: '<rootDir>/scripts/jest-once.mjs',
   setupFiles: ['<rootDir>/scripts/jest-properties.mjs'],
   maxWorkers: 2,
   testTimeout: 120_000,

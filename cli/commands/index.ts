@@ -14,7 +14,12 @@ export async function answer(request: CommandRequest, progress: Say): Promise<Ou
 }
 
 let kernel: Promise<Kernel> | undefined;
-const getKernel = (): Promise<Kernel> => (kernel ??= import('#core/kernel').then((k) => k.loadKernel()));
+const getKernel = (): Promise<Kernel> => (kernel ??= loadWithMemory());
+
+async function loadWithMemory(): Promise<Kernel> {
+  const [{ loadKernel }, { modelMemory }] = await Promise.all([import('#core/kernel'), import('../model-memory.ts')]);
+  return { ...(await loadKernel()), memory: modelMemory() };
+}
 
 // Throws an IssueError where its input cannot be used.
 async function runCommand(request: CommandRequest, progress: Say): Promise<CommandOutput> {
@@ -48,6 +53,7 @@ async function runCommand(request: CommandRequest, progress: Say): Promise<Comma
     case 'trial':
       return (await import('./trial.ts')).trial(loaded, bytes, request, progress);
     case 'verify':
-      return (await import('./verify.ts')).verify(loaded, bytes, basename(request.file), progress);
+      // A proof goes by what it reads itself.
+      return (await import('./verify.ts')).verify({ ...loaded, memory: undefined }, bytes, basename(request.file), progress);
   }
 }

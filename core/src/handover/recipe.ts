@@ -145,7 +145,8 @@ export interface CookMeans {
 interface Marked {
   readonly given: Recipe['components'][number];
   readonly bytes: Uint8Array;
-  readonly opened: OpenModel;
+  /** Where something is to be made of it. */
+  readonly opened: OpenModel | undefined;
   readonly record: ComponentRecord;
   readonly model: Model;
   readonly encoded: Uint8Array;
@@ -166,7 +167,7 @@ export async function cookRecipe(
   let refused: Result<never> | undefined;
   for (const given of recipe.components) {
     report(given.file, made);
-    const component = await markComponent(kernel, given, fileBytes(given.file), now);
+    const component = await markComponent(kernel, given, fileBytes(given.file), now, open !== undefined);
     if (!component.ok) {
       refused = component;
       break;
@@ -195,8 +196,8 @@ export async function cookRecipe(
     for (const g of all.value) blobs[g.geometry.blob] = g.blob;
   }
   for (const { given, opened } of marked) {
-    if (open && !refused) open.take(components[given.key], opened);
-    else opened.close();
+    if (open && opened && !refused) open.take(components[given.key], opened);
+    else opened?.close();
   }
   if (refused) return refused;
   const models = Object.fromEntries(marked.map(({ given, model }) => [given.key, model]));
@@ -218,7 +219,7 @@ async function makeAll(
   crew: Crew | undefined,
   giveWay: () => Promise<unknown>,
 ): Promise<Result<RecordGeometry[]>> {
-  const means = { opened, ...(crew ? { crew } : {}), goesOn: () => giveWay().then(() => true) };
+  const means = { ...(opened ? { opened } : {}), ...(crew ? { crew } : {}), goesOn: () => giveWay().then(() => true) };
   const all: RecordGeometry[] = [];
   for (const { target, ...choice } of given.geometry) {
     const made = await makeRecordGeometry(kernel, record, bytes, target, { ...DEFAULT_CHOICE, ...choice }, means);
@@ -228,12 +229,15 @@ async function makeAll(
   return done(all);
 }
 
-async function markComponent(kernel: Kernel, given: Marked['given'], bytes: Uint8Array, now: string): Promise<Result<Marked>> {
+async function markComponent(kernel: Kernel, given: Marked['given'], bytes: Uint8Array, now: string, staysOpen: boolean): Promise<Result<Marked>> {
   const fileName = given.file.split('/').at(-1) ?? given.file;
-  const opened = await OpenModel.open(kernel, bytes, fileName);
-  if (!opened.ok) return opened;
+  // Of what nothing is made, it is enough to know its model.
+  const isOpened = staysOpen || given.geometry.length > 0;
+  const opening = isOpened ? await OpenModel.open(kernel, bytes, fileName) : done(undefined);
+  if (!opening.ok) return opening;
+  const opened = opening.value;
   const refused = (answer: Result<never>) => {
-    opened.value.close();
+    opened?.close();
     return answer;
   };
   let encoded = new Uint8Array(0);
@@ -241,7 +245,7 @@ async function markComponent(kernel: Kernel, given: Marked['given'], bytes: Uint
     encoded = encodeModel(model);
     return hashBytes(encoded);
   };
-  const read = await componentFromFile(kernel, { bytes, fileName, id: given.key, now, opened: opened.value, modelBlobOf });
+  const read = await componentFromFile(kernel, { bytes, fileName, id: given.key, now, modelBlobOf, ...(opened ? { opened } : {}) });
   if (!read.ok) return refused(read);
   const { record, model, warnings } = read.value;
   const unknown = Object.keys(given.roles).find((id) => !record.bodies.some((b) => b.id === id));
@@ -258,7 +262,7 @@ async function markComponent(kernel: Kernel, given: Marked['given'], bytes: Uint
     seats: given.seats.map((s) => ({ ...s, origin: typed })),
     tips: given.tips.map((t) => ({ ...t, name: t.name ?? 'Tip', programmedPoint: t.programmedPoint ?? 'virtual tip', origin: t.origin ?? typed })),
   };
-  return done({ given, bytes, opened: opened.value, record: marked, model, encoded, warnings });
+  return done({ given, bytes, opened, record: marked, model, encoded, warnings });
 }
 
 function gaugeLineOf({ gaugeLine: said, pieces }: Recipe): Pick<AssemblyRecord, 'gaugeLine'> {

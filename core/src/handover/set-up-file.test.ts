@@ -44,7 +44,7 @@ const place = (assembly: string, station: number, rest: Partial<SetUpFile['place
 });
 
 beforeAll(async () => {
-  kernel = await loadKernel();
+  kernel = { ...(await loadKernel()), memory: new Map() };
 });
 
 describe('a set-up from its file', () => {

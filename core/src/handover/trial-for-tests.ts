@@ -19,10 +19,11 @@ export const plain = (mounting: 'rim' | 'face', connection: object) => ({ ...twi
 export const place = (assembly: string, station: number, rest: object = {}) => ({ carrier: 'upper-turret', station, assembly, ...rest });
 export const bar = { diameter: 60, bore: 0, length: 70 };
 
+const memory = new Map<string, Uint8Array>();
 let kernel: Promise<Kernel> | undefined;
 /** A trial's file, what it names taken from the demo's folder. */
 export const cook = async (file: object) =>
-  cookTrial(await (kernel ??= loadKernel()), JSON.stringify(file), 'trial.json', (name) => readFileSync(join(demo, name)), '');
+  cookTrial({ ...(await (kernel ??= loadKernel())), memory }, JSON.stringify(file), 'trial.json', (name) => readFileSync(join(demo, name)), '');
 export async function settingOf(file: object): Promise<TrialSetting> {
   const cooked = await cook(file);
   if (!cooked.ok) throw new Error(cooked.issues.map(say).join());

@@ -1,4 +1,4 @@
-export { type Kernel, isKernelLost, kernelErrorText, loadKernel } from './kernel.ts';
+export { type Kernel, isKernelLost, kernelErrorText, loadKernel, type ModelMemory } from './kernel.ts';
 export { liveHandleCount } from './scope.ts';
 export { checkStepText, LARGEST_STEP_FILE } from './check-step.ts';
 export { placementsOf } from './named-placements.ts';

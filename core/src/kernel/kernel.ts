@@ -1,10 +1,18 @@
 import init, { type OpenCascadeInstance } from 'replicad-opencascadejs';
 
+/** Where models that were read before are found again, by what they were read of; a Map is one. What is not whole is read anew. */
+export interface ModelMemory {
+  get(key: string): Uint8Array | undefined;
+  set(key: string, bytes: Uint8Array): unknown;
+}
+
 /** The loaded CAD kernel. Only core/kernel looks inside. */
 export interface Kernel {
   readonly oc: OpenCascadeInstance;
   /** Where the WebAssembly of the mesh booleans is; undefined where it is beside its script. They are loaded when they are first needed. */
   readonly booleansUrl?: string;
+  /** Models that were read before, where they are kept. */
+  readonly memory?: ModelMemory | undefined;
 }
 
 /** Loads the kernel (23 MB of WebAssembly); `wasmUrl` is needed where it is not beside its script, as in a bundle. `booleansUrl`: see `Kernel`. */

@@ -4,6 +4,7 @@ import { DISPLAY_CHORD } from '#core/math';
 import { isShapeFile } from '#core/outline';
 import { type BodyGeometry, meshFormatOf, modelFromMeshes, moveBody, readMeshFile } from '#core/mesh';
 import type { Kernel } from './kernel.ts';
+import { readKnown } from './known-models.ts';
 import { cutMeshBody } from './mesh-booleans.ts';
 import { type ModelWork, NO_WORK, unknownBody, workName } from './model-work.ts';
 import { makeNominalInsert } from './nominal-insert.ts';
@@ -13,8 +14,9 @@ import { readBody, type ReadModel, readSolids, type ReadSolidsOptions } from './
 /** Opens a STEP, STL, OBJ, 3MF or GLB file, or the shape of an outline, as a model with faces and edges; coordinates in mm. */
 export async function readModelFile(kernel: Kernel, bytes: Uint8Array, file: string, options: ReadSolidsOptions = {}): Promise<Result<ReadModel>> {
   const format = formatOf(bytes, file);
-  if (format === 'step' || format === 'outline') return readSolids(kernel, bytes, file, options);
-  return readMeshModel(kernel, bytes, file, options);
+  return readKnown(kernel, bytes, file, options, () =>
+    format === 'step' || format === 'outline' ? readSolids(kernel, bytes, file, options) : readMeshModel(kernel, bytes, file, options),
+  );
 }
 
 /** The same of a mesh file. */
