@@ -1,7 +1,7 @@
 // Least squares: surfaces and circles through the corners of a mesh. Corners of a tessellated CAD face lie on its true surface, so what
 // remains is the file's own rounding.
-import { Matrix, solve } from 'ml-matrix';
 import { addScaled, anyAcross, cross, dot, normalize, scale, subtract, type Vec3 } from '#core/math';
+import { solveNormal } from './normal-equations.ts';
 
 /** A round surface with the greatest distance of its points from it, mm. */
 export type Primitive = (
@@ -47,42 +47,30 @@ export function refinePrimitive(start: Unfitted, points: Float64Array, most = MO
   let s = start;
   const n = thin.length / 3;
   const slopes = new Float64Array(MOST_PARAMETERS);
+  const normal = new Float64Array(MOST_PARAMETERS * MOST_PARAMETERS);
+  const change = new Float64Array(MOST_PARAMETERS);
   let before = Infinity;
   for (let round = 0; round < 8; round++) {
     const { build, count, steps, slope } = parametersOf(s, thin);
-    const normal = Matrix.zeros(count, count);
-    const right = Matrix.zeros(count, 1);
-    const sums = new Float64Array(count * (count + 1));
+    normal.fill(0);
+    change.fill(0);
     let worst = 0;
     for (let i = 0; i < n; i++) {
       const off = slope(thin[3 * i], thin[3 * i + 1], thin[3 * i + 2], slopes);
       worst = Math.max(worst, Math.abs(off));
       for (let r = 0; r < count; r++) {
-        for (let c = r; c < count; c++) sums[r * count + c] += slopes[r] * slopes[c];
-        sums[count * count + r] -= slopes[r] * off;
+        for (let c = r; c < count; c++) normal[r * count + c] += slopes[r] * slopes[c];
+        change[r] -= slopes[r] * off;
       }
     }
     // A guess that does not get better is no guess at this surface.
     if (round >= 3 && worst > 0.7 * before) break;
     before = worst;
-    for (let r = 0; r < count; r++) {
-      right.set(r, 0, sums[count * count + r]);
-      for (let c = r; c < count; c++) {
-        normal.set(r, c, sums[r * count + c]);
-        normal.set(c, r, sums[r * count + c]);
-      }
-      normal.set(r, r, normal.get(r, r) * (1 + 1e-9) + 1e-14);
-    }
-    let change: number[];
-    try {
-      change = solve(normal, right).to1DArray();
-    } catch {
-      return undefined;
-    }
-    if (!change.every(Number.isFinite)) return undefined;
+    for (let r = 0; r < count; r++) normal[r * (count + 1)] += 1e-9 * normal[r * (count + 1)] + 1e-14;
+    if (!solveNormal(normal, change, count) || !change.every(Number.isFinite)) return undefined;
     s = build(change);
     // A hundredth of a micrometre, or a thousandth of a second of arc.
-    if (change.every((c, k) => Math.abs(c) < steps[k] * (steps[k] > 5e-6 ? 1 : 5e-3))) break;
+    if (steps.every((step, k) => Math.abs(change[k]) < step * (step > 5e-6 ? 1 : 5e-3))) break;
   }
   if (!(s.radius > 1e-6) && s.kind !== 'cone') return undefined;
   if (s.radius > 1e5) return undefined;
@@ -119,7 +107,7 @@ function thinOut(points: Float64Array, most: number): Float64Array {
 
 interface Parameters {
   /** The surface after a small change. */
-  readonly build: (change: readonly number[]) => Unfitted;
+  readonly build: (change: Float64Array) => Unfitted;
   readonly count: number;
   /** What counts as no change: mm, or radians. */
   readonly steps: readonly number[];
@@ -273,22 +261,21 @@ export function fitSphere(points: Float64Array): Unfitted | undefined {
     for (let i = 0; i < n; i++) s += points[3 * i + k];
     return s / n;
   }) as unknown as Vec3;
-  const a = Matrix.zeros(4, 4);
-  const b = Matrix.zeros(4, 1);
+  const a = new Float64Array(16);
+  const b = new Float64Array(4);
+  const q = new Float64Array(4);
   for (let i = 0; i < n; i++) {
-    const q = [points[3 * i] - m[0], points[3 * i + 1] - m[1], points[3 * i + 2] - m[2], 1];
+    for (let k = 0; k < 3; k++) q[k] = points[3 * i + k] - m[k];
+    q[3] = 1;
     const sq = q[0] * q[0] + q[1] * q[1] + q[2] * q[2];
     for (let r = 0; r < 4; r++) {
-      b.set(r, 0, b.get(r, 0) + q[r] * sq);
-      for (let c = 0; c < 4; c++) a.set(r, c, a.get(r, c) + q[r] * q[c]);
+      b[r] += q[r] * sq;
+      for (let c = r; c < 4; c++) a[4 * r + c] += q[r] * q[c];
     }
   }
-  try {
-    const [x, y, z, w] = solve(a, b).to1DArray();
-    const radius = Math.sqrt(w + (x * x + y * y + z * z) / 4);
-    if (!Number.isFinite(radius)) return undefined;
-    return { kind: 'sphere', origin: [m[0] + x / 2, m[1] + y / 2, m[2] + z / 2], radius };
-  } catch {
-    return undefined;
-  }
+  if (!solveNormal(a, b, 4)) return undefined;
+  const [x, y, z, w] = b;
+  const radius = Math.sqrt(w + (x * x + y * y + z * z) / 4);
+  if (!Number.isFinite(radius)) return undefined;
+  return { kind: 'sphere', origin: [m[0] + x / 2, m[1] + y / 2, m[2] + z / 2], radius };
 }

@@ -1,7 +1,8 @@
 // First guesses at round surfaces from a patch of facets; they are refined and tried by growing (regions.ts).
-import { EigenvalueDecomposition, Matrix, solve } from 'ml-matrix';
+import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
 import { addScaled, anyAcross, cross, dot, length, normalize, subtract, type Vec3 } from '#core/math';
 import { distanceFrom, fitCircle2, type Unfitted } from './fit-surfaces.ts';
+import { solveNormal } from './normal-equations.ts';
 
 /** A cylinder along a direction through packed points, if they lie within `close` mm of a circle seen that way. */
 export function guessCylinder(axis: Vec3, points: Float64Array, close: number): Unfitted | undefined {
@@ -30,23 +31,18 @@ export function guessCone(normals: readonly Vec3[], middles: readonly Vec3[], po
   const lean = dot(mean, axis);
   if (Math.abs(lean) > 0.995) return undefined;
   if (Math.abs(lean) < 2e-3) return guessCylinder(axis, points, 0.05);
-  const a = Matrix.zeros(3, 3);
-  const b = Matrix.zeros(3, 1);
+  const a = new Float64Array(9);
+  const tip = new Float64Array(3);
   const [middle] = middles;
   middles.forEach((m, i) => {
     const n = normals[i];
     const d = dot(n, subtract(m, middle));
     for (let r = 0; r < 3; r++) {
-      b.set(r, 0, b.get(r, 0) + n[r] * d);
-      for (let c = 0; c < 3; c++) a.set(r, c, a.get(r, c) + n[r] * n[c]);
+      tip[r] += n[r] * d;
+      for (let c = r; c < 3; c++) a[3 * r + c] += n[r] * n[c];
     }
   });
-  let tip: number[];
-  try {
-    tip = solve(a, b).to1DArray();
-  } catch {
-    return undefined;
-  }
+  if (!solveNormal(a, tip, 3)) return undefined;
   const toMiddle: Vec3 = [-tip[0], -tip[1], -tip[2]];
   // The axis from the tip towards the wide side.
   if (dot(toMiddle, axis) < 0) axis = [-axis[0], -axis[1], -axis[2]];
