@@ -1,6 +1,7 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { done, failed, type Issue, issue, type Result } from '#core/issues';
 import { checkStepText } from './check-step.ts';
+import type { Surface } from '#core/mesh';
 import { isShapeFile, readSolidShape, shapeBodies } from '#core/outline';
 import { listSubShapes } from './gp.ts';
 import { type Kernel, kernelErrorText } from './kernel.ts';
@@ -28,6 +29,8 @@ export class OpenSolids {
   readonly mended: readonly Issue[];
   /** The chord that each solid was tessellated with last. A finer tessellation would serve for a coarser one, which then would not be what it is elsewhere. */
   private readonly meshed: (number | undefined)[] = [];
+  /** By solid, what its faces were found to be, whatever they are written as. */
+  private readonly surfaces: (readonly Surface[] | undefined)[] = [];
   private readonly release: () => void;
 
   private constructor(
@@ -46,6 +49,16 @@ export class OpenSolids {
     this.solids = solids;
     this.release = release;
     this.mended = mended;
+  }
+
+  /** Keeps what the faces of a solid are, once that was looked at. */
+  knowSurfaces(solid: number, surfaces: readonly Surface[]): void {
+    this.surfaces[solid] = surfaces;
+  }
+
+  /** What was kept of a solid's faces. */
+  surfacesOf(solid: number): readonly Surface[] | undefined {
+    return this.surfaces[solid];
   }
 
   static open(kernel: Kernel, bytes: Uint8Array, file: string, work: ModelWork = NO_WORK): Result<OpenSolids> {

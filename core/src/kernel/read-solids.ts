@@ -53,6 +53,10 @@ export function readOpenSolids(step: OpenSolids, options: Omit<ReadSolidsOptions
           ? failed('step.unreadable', { file, text: `a face of body ${i + 1} is damaged and cannot be meshed` })
           : failed('outline.bad-shape', { text: 'its faces do not close, where flanks lean into each other' });
       read.push(body);
+      step.knowSurfaces(
+        i,
+        body.faces.map((face) => face.surface),
+      );
     }
     const signatures = read.map((b) => ({
       faceCount: b.faces.length,

@@ -23,7 +23,7 @@ import { fewestPieces, type Ring } from './fewest-pieces.ts';
 import { dropShadowed, tangentsOfSegments } from './inner-reach.ts';
 import { outlinesOfEnvelope } from './outlines.ts';
 import { coverOf, type PlacesAbout, placesAbout } from './buried.ts';
-import { SEGMENT_SIZE } from './segment-list.ts';
+import { SEGMENT_SIZE, SegmentList } from './segment-list.ts';
 import { type SweptBody, sweptSegments } from './swept-segments.ts';
 import { chordsOfSegments, dropHidden, type Pieces, upperEnvelope } from './upper-envelope.ts';
 
@@ -88,7 +88,11 @@ export function computeRevolvedEnvelopes(
       const made = simplify(bodies, axis, quick, tolerance);
       if (made.growth.min >= -ENCLOSURE_SLACK) return made;
       careful ??= sweep(bodies, places, axis, exactness, open, true);
-      return simplify(bodies, axis, careful, tolerance);
+      const second = simplify(bodies, axis, careful, tolerance);
+      if (second.growth.min >= -ENCLOSURE_SLACK) return second;
+      // A border whose neighbour is missing reaches out between the corners of its chords; a sewn one lies beside its faces.
+      const beside = placesOutside(bodies, axis, second.profile);
+      return beside ? simplify(bodies, axis, sweep(bodies, places, axis, exactness, open, true, [beside]), tolerance) : second;
     }),
   );
 }
@@ -101,11 +105,19 @@ interface Sweep {
   readonly blur: number;
 }
 
-function sweep(bodies: readonly SampledBody[], places: readonly PlacesAbout[], axis: Axis, exactness: number, open: OpenOptions, isCareful: boolean): Sweep {
+function sweep(
+  bodies: readonly SampledBody[],
+  places: readonly PlacesAbout[],
+  axis: Axis,
+  exactness: number,
+  open: OpenOptions,
+  isCareful: boolean,
+  more: readonly SweptBody[] = [],
+): Sweep {
   const hasBores = open.keep !== 'closed';
   // What lies below the outside may still be a bore's wall; and the careful try trusts no chord that may stand out of a hollow face.
   const cover = hasBores || isCareful ? undefined : coverOf(bodies, places);
-  const swept = bodies.map((body, i) => sweptSegments(body, axis, { innermost: hasBores, withBorders: isCareful, places: places[i], cover }));
+  const swept = [...bodies.map((body, i) => sweptSegments(body, axis, { innermost: hasBores, withBorders: isCareful, places: places[i], cover })), ...more];
   const outer = outermost(swept, exactness, isCareful);
   const inner = hasBores ? innermost(swept, exactness, isCareful) : { outlines: [], gap: 0 };
   const empty = hasBores ? emptyStretches(bodies, axis) : [];
@@ -296,6 +308,34 @@ function leastDepth(
     if (skin !== mesh.positions) each(skin, look);
   }
   return min;
+}
+
+// Chords that a place may stand out by and still be meant.
+const MOST_BESIDE = 4;
+// Of what a place stands out by, how much further what lies between it and the next may be.
+const BETWEEN = 0.2;
+
+// The places of the true faces and edges that a profile leaves outside, as what is swept besides; undefined where one stands out by more than chords explain.
+function placesOutside(bodies: readonly SampledBody[], axis: Axis, profile: HalfProfile): SweptBody | undefined {
+  const distance = profileDistance(profile);
+  const out = new SegmentList(64);
+  let blur = 0;
+  for (const { skin, mesh, chordTolerance } of bodies) {
+    let isMeant = true;
+    const look = (z: number, rSq: number) => {
+      const r = Math.sqrt(rSq);
+      if (distance.leastDepth(z, r) >= -ENCLOSURE_SLACK / 2) return;
+      const by = -distance.depth(z, r);
+      if (by <= ENCLOSURE_SLACK / 2) return;
+      isMeant &&= by <= MOST_BESIDE * chordTolerance;
+      const more = BETWEEN * by;
+      blur = Math.max(blur, more);
+      out.push(z, z, r, 0, 0, 0, more, more);
+    };
+    for (const points of skin === mesh.positions ? [skin] : [mesh.positions, skin]) eachAbout(axis, points, look);
+    if (!isMeant) return undefined;
+  }
+  return { segments: out.packed(), exactLength: 0, rings: [], blur };
 }
 
 /**

@@ -1,0 +1,49 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { beforeAll, describe, expect, it } from '@jest/globals';
+import { type Kernel, loadKernel, OpenModel, type SampledBody } from '#core/kernel';
+import { isClosedMesh, validateMesh, weld } from '#core/mesh';
+import { asSplines } from '../../../../demo/corpus/as-splines.ts';
+import { computeRevolvedEnvelope } from './revolved.ts';
+
+describe('a model that is written in splines', () => {
+  const name = 'collet-chuck-63-32.step';
+  const text = readFileSync(join(import.meta.dirname, '../../../../demo/models', name), 'utf8');
+  let kernel: Kernel;
+  beforeAll(async () => {
+    kernel = await loadKernel();
+  });
+  async function sampled(step: string, isRead: boolean): Promise<SampledBody[]> {
+    const opened = await OpenModel.open(kernel, new TextEncoder().encode(step), name);
+    if (!opened.ok) throw new Error('not opened');
+    if (isRead) opened.value.read();
+    const bodies = opened.value.sample({ chordTolerance: 0.02 });
+    opened.value.close();
+    if (!bodies.ok) throw new Error('not sampled');
+    return bodies.value;
+  }
+  it('is sampled as what it is, closed, and turns into the same as it does plainly written', async () => {
+    const [plain, splines, unread] = [await sampled(text, true), await sampled(asSplines(text).text, true), await sampled(asSplines(text).text, false)];
+    const kinds = (bodies: readonly SampledBody[], kind: string) => bodies.flatMap((b) => b.surfaces).filter((s) => s.kind === kind).length;
+    for (const kind of ['cylinder', 'cone', 'torus']) expect([kind, kinds(splines, kind)]).toEqual([kind, kinds(plain, kind)]);
+    // Nobody has looked at what they are.
+    expect(kinds(unread, 'cylinder')).toBe(0);
+    for (const b of splines) {
+      expect(isClosedMesh(validateMesh(weld(b.mesh, 1e-4)))).toBe(true);
+      expect(b.faceStart[b.faceStart.length - 1]).toBe(b.mesh.triangles.length / 3);
+      expect(b.pointTriangle[b.pointTriangle.length - 1]).toBeLessThan(b.mesh.triangles.length / 3);
+    }
+    // About the longest of its cylinders.
+    const cylinders = plain.flatMap((b) => b.surfaces).filter((s) => s.kind === 'cylinder');
+    const { origin, axis: direction } = cylinders.reduce((a, b) => (b.radius * b.length > a.radius * a.length ? b : a));
+    const turned = (bodies: readonly SampledBody[]) => {
+      const made = computeRevolvedEnvelope(bodies, { origin, direction }, 0.05);
+      if (!made.ok) throw new Error(JSON.stringify(made.issues));
+      return made.value;
+    };
+    const [one, other] = [turned(plain), turned(splines)];
+    expect(other.growth.min).toBeGreaterThanOrEqual(-1e-6);
+    expect(other.growth.max).toBeLessThan(0.08);
+    expect(other.volume / one.volume).toBeCloseTo(1, 3);
+  });
+});

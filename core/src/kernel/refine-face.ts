@@ -1,0 +1,122 @@
+import { pairHalfEdges, PLANE_SIZE, planeOfTriangle } from '#core/mesh';
+import { coordinatesAt } from './face-poles.ts';
+import type { PutPoint } from './surface-points.ts';
+
+/** The mesh of one face: corners, packed, with their coordinates on its surface, two each; triangles by corners. */
+export interface FaceMesh {
+  readonly positions: Float64Array;
+  readonly uv: Float64Array;
+  readonly triangles: Uint32Array;
+}
+
+// Halvings of a side; each takes its chord to a quarter.
+const MOST_ROUNDS = 6;
+// Times as many triangles as there were, and some more: a surface with a step in it never comes within its chords.
+const MOST_TIMES = 8;
+const SOME_MORE = 2000;
+
+const PLANE = new Float64Array(PLANE_SIZE);
+const PLACE = new Float64Array(3);
+
+/**
+ * Halves the inner sides of triangles that stand off their surface by more than `most` mm, until none does. The kernel's mesher leaves some such triangles in the
+ * midst of faces that are written as splines (twelve times the chord was seen). Borders stay as they are: the next face has the same. `poles` as of `polesOf`.
+ */
+export function refineFace(face: FaceMesh, poles: Uint8Array, put: PutPoint, most: number): FaceMesh {
+  const positions = Array.from(face.positions);
+  const uv = Array.from(face.uv);
+  let triangles = Array.from(face.triangles);
+  let isNew = new Uint8Array(triangles.length / 3).fill(1);
+  const limit = (MOST_TIMES * face.triangles.length) / 3 + SOME_MORE;
+  for (let round = 0; round < MOST_ROUNDS && triangles.length / 3 < limit; round++) {
+    const now: FaceMesh = { positions: Float64Array.from(positions), uv: Float64Array.from(uv), triangles: Uint32Array.from(triangles) };
+    const flags = new Uint8Array(now.uv.length / 2);
+    flags.set(poles.subarray(0, Math.min(poles.length, flags.length)));
+    const partner = pairHalfEdges(now);
+    const halved = sidesToHalve(now, flags, put, most, partner, isNew);
+    if (halved.size === 0) return now;
+    // The corner in the middle of a half-edge; both halves have the same.
+    const middleOf = new Map<number, number>();
+    for (const h of halved) {
+      if (middleOf.has(h)) continue;
+      const [u, v] = middleOfSide(now, flags, h);
+      middleOf.set(h, uv.length / 2).set(partner[h], uv.length / 2);
+      uv.push(u, v);
+      put(u, v, PLACE, 0);
+      positions.push(...PLACE);
+    }
+    const split: number[] = [];
+    const splitNew: number[] = [];
+    for (let t = 0; t < triangles.length; t += 3) {
+      const parts = partsOf(triangles, t, middleOf, positions);
+      split.push(...parts);
+      for (let k = 0; k < parts.length; k += 3) splitNew.push(parts.length > 3 ? 1 : 0);
+    }
+    triangles = split;
+    isNew = Uint8Array.from(splitNew);
+  }
+  return { positions: Float64Array.from(positions), uv: Float64Array.from(uv), triangles: Uint32Array.from(triangles) };
+}
+
+const next = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1);
+
+// Coordinates of the middle of a half-edge, as its triangle sees them.
+function middleOfSide({ uv, triangles }: FaceMesh, poles: Uint8Array, h: number): [number, number] {
+  const first = h - (h % 3);
+  const [a, b, c] = [2 * triangles[first], 2 * triangles[first + 1], 2 * triangles[first + 2]];
+  const us = coordinatesAt(uv, poles, a, b, c, 0);
+  const vs = coordinatesAt(uv, poles, a, b, c, 1);
+  const [i, j] = [h - first, next(h) - first];
+  return [(us[i] + us[j]) / 2, (vs[i] + vs[j]) / 2];
+}
+
+// Half-edges that the surface stands off, the longest one of a triangle that it stands off in the middle only. (Of a triangle at the border it may do so for the border's own chord.)
+function sidesToHalve(face: FaceMesh, poles: Uint8Array, put: PutPoint, most: number, partner: Int32Array, isNew: Uint8Array): Set<number> {
+  const { positions: p, uv, triangles } = face;
+  const out = new Set<number>();
+  for (let t = 0; t < isNew.length; t++) {
+    if (isNew[t] === 0) continue;
+    const inner = [3 * t, 3 * t + 1, 3 * t + 2].filter((h) => partner[h] >= 0);
+    const off = inner.filter((h) => {
+      put(...middleOfSide(face, poles, h), PLACE, 0);
+      return offLine(p, 3 * triangles[h], 3 * triangles[next(h)]) > most;
+    });
+    if (off.length === 0 && inner.length === 3) {
+      const [a, b, c] = [2 * triangles[3 * t], 2 * triangles[3 * t + 1], 2 * triangles[3 * t + 2]];
+      const centre = (which: 0 | 1) => coordinatesAt(uv, poles, a, b, c, which).reduce((s, x) => s + x / 3, 0);
+      put(centre(0), centre(1), PLACE, 0);
+      planeOfTriangle(p, triangles, t, PLANE);
+      if (Math.abs(PLANE[0] * PLACE[0] + PLANE[1] * PLACE[1] + PLANE[2] * PLACE[2] - PLANE[3]) > most)
+        off.push(inner.reduce((x, y) => (lengthOf(p, triangles[y], triangles[next(y)]) > lengthOf(p, triangles[x], triangles[next(x)]) ? y : x)));
+    }
+    for (const h of off) out.add(h).add(partner[h]);
+  }
+  return out;
+}
+
+// Of PLACE from the line through two corners that begin at `a` and `b`.
+function offLine(p: Float64Array, a: number, b: number): number {
+  const [dx, dy, dz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
+  const [x, y, z] = [PLACE[0] - p[a], PLACE[1] - p[a + 1], PLACE[2] - p[a + 2]];
+  const along = dx * dx + dy * dy + dz * dz;
+  const s = along > 0 ? (x * dx + y * dy + z * dz) / along : 0;
+  return Math.hypot(x - s * dx, y - s * dy, z - s * dz);
+}
+
+const lengthOf = (p: ArrayLike<number>, a: number, b: number): number =>
+  Math.hypot(p[3 * a] - p[3 * b], p[3 * a + 1] - p[3 * b + 1], p[3 * a + 2] - p[3 * b + 2]);
+
+// A triangle with some of its sides halved, as triangles that look the same way.
+function partsOf(triangles: readonly number[], first: number, middleOf: ReadonlyMap<number, number>, p: readonly number[]): number[] {
+  const middles = [0, 1, 2].map((k) => middleOf.get(first + k));
+  const count = middles.filter((m) => m !== undefined).length;
+  // Turned so that the side that stands alone comes first: the halved one of one, the whole one of two.
+  const lone = count === 1 ? middles.findIndex((m) => m !== undefined) : count === 2 ? middles.indexOf(undefined) : 0;
+  const [a, b, c] = [0, 1, 2].map((k) => triangles[first + ((lone + k) % 3)]);
+  const [ab, bc, ca] = [0, 1, 2].map((k) => middles[(lone + k) % 3] ?? -1);
+  if (count === 0) return [a, b, c];
+  if (count === 1) return [a, ab, c, ab, b, c];
+  if (count === 3) return [a, ab, ca, ab, b, bc, ca, bc, c, ab, bc, ca];
+  const corner = [bc, c, ca];
+  return lengthOf(p, a, bc) < lengthOf(p, b, ca) ? [a, b, bc, a, bc, ca, ...corner] : [a, b, ca, b, bc, ca, ...corner];
+}
