@@ -70,37 +70,29 @@ function middleOfSide({ uv, triangles }: FaceMesh, poles: Uint8Array, h: number)
   return [(us[i] + us[j]) / 2, (vs[i] + vs[j]) / 2];
 }
 
-// Half-edges that the surface stands off, the longest one of a triangle that it stands off in the middle only. (Of a triangle at the border it may do so for the border's own chord.)
+// Half-edges over whose middles the surface is off, the longest one of a triangle that it is off in the middle only. (Of a triangle at the border it may be so for the border's own chord.)
 function sidesToHalve(face: FaceMesh, poles: Uint8Array, put: PutPoint, most: number, partner: Int32Array, isNew: Uint8Array): Set<number> {
   const { positions: p, uv, triangles } = face;
   const out = new Set<number>();
+  // From the plane of the triangle: beside the line between its corners the middle may lie, where coordinates are skewed.
+  const isOff = (u: number, v: number) => {
+    put(u, v, PLACE, 0);
+    return Math.abs(PLANE[0] * PLACE[0] + PLANE[1] * PLACE[1] + PLANE[2] * PLACE[2] - PLANE[3]) > most;
+  };
   for (let t = 0; t < isNew.length; t++) {
     if (isNew[t] === 0) continue;
+    planeOfTriangle(p, triangles, t, PLANE);
     const inner = [3 * t, 3 * t + 1, 3 * t + 2].filter((h) => partner[h] >= 0);
-    const off = inner.filter((h) => {
-      put(...middleOfSide(face, poles, h), PLACE, 0);
-      return offLine(p, 3 * triangles[h], 3 * triangles[next(h)]) > most;
-    });
+    const off = inner.filter((h) => isOff(...middleOfSide(face, poles, h)));
     if (off.length === 0 && inner.length === 3) {
       const [a, b, c] = [2 * triangles[3 * t], 2 * triangles[3 * t + 1], 2 * triangles[3 * t + 2]];
       const centre = (which: 0 | 1) => coordinatesAt(uv, poles, a, b, c, which).reduce((s, x) => s + x / 3, 0);
-      put(centre(0), centre(1), PLACE, 0);
-      planeOfTriangle(p, triangles, t, PLANE);
-      if (Math.abs(PLANE[0] * PLACE[0] + PLANE[1] * PLACE[1] + PLANE[2] * PLACE[2] - PLANE[3]) > most)
+      if (isOff(centre(0), centre(1)))
         off.push(inner.reduce((x, y) => (lengthOf(p, triangles[y], triangles[next(y)]) > lengthOf(p, triangles[x], triangles[next(x)]) ? y : x)));
     }
     for (const h of off) out.add(h).add(partner[h]);
   }
   return out;
-}
-
-// Of PLACE from the line through two corners that begin at `a` and `b`.
-function offLine(p: Float64Array, a: number, b: number): number {
-  const [dx, dy, dz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
-  const [x, y, z] = [PLACE[0] - p[a], PLACE[1] - p[a + 1], PLACE[2] - p[a + 2]];
-  const along = dx * dx + dy * dy + dz * dz;
-  const s = along > 0 ? (x * dx + y * dy + z * dz) / along : 0;
-  return Math.hypot(x - s * dx, y - s * dy, z - s * dz);
 }
 
 const lengthOf = (p: ArrayLike<number>, a: number, b: number): number =>
