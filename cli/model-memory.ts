@@ -34,11 +34,15 @@ export class FolderOfModels implements ModelMemory {
     const making = `${path}-${process.pid}`;
     try {
       mkdirSync(this.folder, { recursive: true });
-      writeFileSync(making, bytes);
-      renameSync(making, path);
-      this.giveUpOldest();
+      try {
+        writeFileSync(making, bytes);
+        renameSync(making, path);
+        this.giveUpOldest();
+      } finally {
+        rmSync(making, { force: true });
+      }
     } catch {
-      unlessRefused(() => rmSync(making, { force: true }));
+      // Then it is read again.
     }
   }
 
@@ -61,17 +65,9 @@ export class FolderOfModels implements ModelMemory {
   }
 }
 
-function unlessRefused(act: () => void): void {
-  try {
-    act();
-  } catch {
-    // A folder that is none has nothing in it.
-  }
-}
-
 /**
- * Where this program keeps models that it has read: the folder that RUOTA_MODELS names, or one beside the bundled program, which is another one whenever its sources change. None
- * where the sources are run, or where RUOTA_MODELS is `none`.
+ * Where this program keeps models that it has read: a folder beside the bundled program, which is another one whenever its sources change, so that nothing is found that they would read
+ * otherwise. None where the sources are run, or where RUOTA_MODELS is `none`; in the folder that it names where it names one, as for a run of all tests.
  */
 export function modelMemory(): ModelMemory | undefined {
   const { RUOTA_MODELS: said } = process.env;

@@ -29,8 +29,8 @@ export class OpenSolids {
   readonly mended: readonly Issue[];
   /** The chord that each solid was tessellated with last. A finer tessellation would serve for a coarser one, which then would not be what it is elsewhere. */
   private readonly meshed: (number | undefined)[] = [];
-  /** By solid, what its faces were found to be, whatever they are written as. */
-  private readonly surfaces: (readonly Surface[] | undefined)[] = [];
+  /** By solid and face, what that is, whatever it is written as. */
+  private readonly surfaces: Surface[][] = [];
   private readonly release: () => void;
 
   private constructor(
@@ -51,14 +51,9 @@ export class OpenSolids {
     this.mended = mended;
   }
 
-  /** Keeps what the faces of a solid are, once that was looked at. */
-  knowSurfaces(solid: number, surfaces: readonly Surface[]): void {
-    this.surfaces[solid] = surfaces;
-  }
-
-  /** What was kept of a solid's faces. */
-  surfacesOf(solid: number): readonly Surface[] | undefined {
-    return this.surfaces[solid];
+  /** What the faces of a solid were found to be so far; whoever finds more puts it there. */
+  surfacesOf(solid: number): Surface[] {
+    return (this.surfaces[solid] ??= []);
   }
 
   static open(kernel: Kernel, bytes: Uint8Array, file: string, work: ModelWork = NO_WORK): Result<OpenSolids> {

@@ -53,8 +53,8 @@ export function readOpenSolids(step: OpenSolids, options: Omit<ReadSolidsOptions
           ? failed('step.unreadable', { file, text: `a face of body ${i + 1} is damaged and cannot be meshed` })
           : failed('outline.bad-shape', { text: 'its faces do not close, where flanks lean into each other' });
       read.push(body);
-      step.knowSurfaces(
-        i,
+      Object.assign(
+        step.surfacesOf(i),
         body.faces.map((face) => face.surface),
       );
     }

@@ -15,13 +15,12 @@ function gridOf(put: PutPoint, n: number, [u0, u1]: readonly [number, number], [
     }
   const positions = new Float64Array((uv.length / 2) * 3);
   for (let i = 0; i < uv.length / 2; i++) put(uv[2 * i], uv[2 * i + 1], positions, 3 * i);
-  return { positions, uv: Float64Array.from(uv), triangles: Uint32Array.from(triangles) };
+  return { positions, uv: Float64Array.from(uv), poles: new Uint8Array(uv.length / 2), triangles: Uint32Array.from(triangles) };
 }
 const ball =
   (r: number): PutPoint =>
   (u, v, out, at) =>
     out.set([r * Math.cos(v) * Math.cos(u), r * Math.cos(v) * Math.sin(u), r * Math.sin(v)], at);
-const noPoles = (face: FaceMesh) => new Uint8Array(face.uv.length / 2);
 
 // Of triangles without a corner on the border, which stays as coarse as it is: the greatest distance of the surface over the middles of their sides.
 function greatestOff({ positions, uv, triangles }: FaceMesh, put: PutPoint): number {
@@ -60,7 +59,7 @@ describe('the mesh of a face', () => {
     const put = ball(25);
     const face = gridOf(put, n, [0, 1.2], [-0.5, 0.6]);
     expect(greatestOff(face, put)).toBeGreaterThan(most);
-    const fine = refineFace(face, noPoles(face), put, most);
+    const fine = refineFace(face, put, most);
     expect(greatestOff(fine, put)).toBeLessThanOrEqual(most);
     expect(borderOf(fine)).toEqual(borderOf(face));
     // In its coordinates each triangle looks the same way, and together they are the face.
@@ -76,14 +75,14 @@ describe('the mesh of a face', () => {
   it('that is within its chords already stays as it is', () => {
     const put = ball(25);
     const face = gridOf(put, 8, [0, 0.4], [0, 0.4]);
-    const fine = refineFace(face, noPoles(face), put, 0.5);
+    const fine = refineFace(face, put, 0.5);
     expect(fine.triangles).toEqual(face.triangles);
     expect(fine.positions).toEqual(face.positions);
   });
   it('of a surface with a step is given up, not halved for ever', () => {
     const put: PutPoint = (u, v, out, at) => out.set([u, v, u > 0.503 ? 1 : 0], at);
     const face = gridOf(put, 10, [0, 1], [0, 1]);
-    const fine = refineFace(face, noPoles(face), put, 1e-6);
+    const fine = refineFace(face, put, 1e-6);
     expect(fine.triangles.length / 3).toBeLessThan(100_000);
   });
 });

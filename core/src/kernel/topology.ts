@@ -80,8 +80,8 @@ function polylineLength(points: Float64Array): number {
   return sum;
 }
 
-// As it is written, or as what it is.
-function surfaceOf(oc: OpenCascadeInstance, own: Own, face: TopoDS_Face): Surface {
+/** As it is written, or as what it is. */
+export function surfaceOf(oc: OpenCascadeInstance, own: Own, face: TopoDS_Face): Surface {
   const written = readSurface(oc, own, face);
   if (written.kind !== 'free') return written;
   const adaptor = own(new oc.BRepAdaptor_Surface(face, true));

@@ -48,9 +48,7 @@ function sectionOf(opened: OpenModel, bodies: readonly BodyGeometry[], file: str
   if (!body || !axis) return failed('section.no-axis', { file });
   const sampled = opened.sample({ chordTolerance: CHORD, ids: [body.id] });
   if (!sampled.ok) return sampled;
-  // Faces by what they are, whatever they are written as.
-  const turned = sampled.value.map((b) => (b.fitted ? b : { ...b, surfaces: body.faces.map((f) => f.surface) }));
-  const made = computeRevolvedEnvelope(turned, axis, OUTSIDE, { keep: 'open', closeBelow: 0 });
+  const made = computeRevolvedEnvelope(sampled.value, axis, OUTSIDE, { keep: 'open', closeBelow: 0 });
   if (!made.ok) return made;
   const { profile, volume } = made.value;
   const more = volume / sampled.value[0].volume - 1;

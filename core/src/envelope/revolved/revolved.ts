@@ -83,6 +83,7 @@ export function computeRevolvedEnvelopes(
   // At first with all that is known of faces of revolution; where that left something outside, with every allowance.
   const quick = sweep(bodies, places, axis, exactness, open, false);
   let careful: Sweep | undefined;
+  let whole: Sweep | undefined;
   return done(
     tolerances.map((tolerance) => {
       const made = simplify(bodies, axis, quick, tolerance);
@@ -91,33 +92,32 @@ export function computeRevolvedEnvelopes(
       const second = simplify(bodies, axis, careful, tolerance);
       if (second.growth.min >= -ENCLOSURE_SLACK) return second;
       // A border whose neighbour is missing reaches out between the corners of its chords; a sewn one lies beside its faces.
-      const beside = placesOutside(bodies, axis, second.profile);
-      return beside ? simplify(bodies, axis, sweep(bodies, places, axis, exactness, open, true, [beside]), tolerance) : second;
+      whole ??= withPlacesOutside(careful, bodies, axis, exactness, open);
+      return whole === careful ? second : simplify(bodies, axis, whole, tolerance);
     }),
   );
 }
 
 /** What bodies sweep about an axis, exactly but for chords. */
 interface Sweep {
+  readonly swept: readonly SweptBody[];
   readonly runs: readonly Run[];
   readonly exact: HalfProfile;
   readonly rings: readonly Ring[];
   readonly blur: number;
 }
 
-function sweep(
-  bodies: readonly SampledBody[],
-  places: readonly PlacesAbout[],
-  axis: Axis,
-  exactness: number,
-  open: OpenOptions,
-  isCareful: boolean,
-  more: readonly SweptBody[] = [],
-): Sweep {
+function sweep(bodies: readonly SampledBody[], places: readonly PlacesAbout[], axis: Axis, exactness: number, open: OpenOptions, isCareful: boolean): Sweep {
   const hasBores = open.keep !== 'closed';
   // What lies below the outside may still be a bore's wall; and the careful try trusts no chord that may stand out of a hollow face.
   const cover = hasBores || isCareful ? undefined : coverOf(bodies, places);
-  const swept = [...bodies.map((body, i) => sweptSegments(body, axis, { innermost: hasBores, withBorders: isCareful, places: places[i], cover })), ...more];
+  const swept = bodies.map((body, i) => sweptSegments(body, axis, { innermost: hasBores, withBorders: isCareful, places: places[i], cover }));
+  return gather(swept, bodies, axis, exactness, open, isCareful);
+}
+
+// The outside of what is swept, and its bores.
+function gather(swept: readonly SweptBody[], bodies: readonly SampledBody[], axis: Axis, exactness: number, open: OpenOptions, isCareful: boolean): Sweep {
+  const hasBores = open.keep !== 'closed';
   const outer = outermost(swept, exactness, isCareful);
   const inner = hasBores ? innermost(swept, exactness, isCareful) : { outlines: [], gap: 0 };
   const empty = hasBores ? emptyStretches(bodies, axis) : [];
@@ -127,7 +127,13 @@ function sweep(
   });
   // Against the true faces the profile may stand out further: by the chords, and by what the tessellation blurs.
   const blur = Math.max(outer.gap, inner.gap) + Math.max(...swept.map((s) => s.blur));
-  return { runs, exact: runs.map((run) => loopThrough(cornersOf(run))), rings: swept.flatMap((s) => s.rings), blur };
+  return { swept, runs, exact: runs.map((run) => loopThrough(cornersOf(run))), rings: swept.flatMap((s) => s.rings), blur };
+}
+
+/** The same with the places of the true faces that it leaves outside; itself where there are none, or one stands out by more than chords explain. */
+function withPlacesOutside(made: Sweep, bodies: readonly SampledBody[], axis: Axis, exactness: number, open: OpenOptions): Sweep {
+  const beside = placesOutside(bodies, axis, made.exact);
+  return beside ? gather([...made.swept, beside], bodies, axis, exactness, open, true) : made;
 }
 
 function simplify(bodies: readonly SampledBody[], axis: Axis, { runs, exact, rings, blur }: Sweep, tolerance: number): RevolvedEnvelope {
@@ -303,39 +309,44 @@ function leastDepth(
     // A point that is surely deeper than another was need not be looked at closely.
     if (distance.leastDepth(z, r) < min) min = Math.min(min, distance.depth(z, r));
   };
-  for (const { skin, mesh } of bodies) {
-    each(mesh.positions, look);
-    if (skin !== mesh.positions) each(skin, look);
-  }
+  for (const { skin, mesh } of bodies) eachPlace(skin, mesh, (points) => each(points, look));
   return min;
 }
 
+// mm. What is less far outside is within what is promised.
+const LEAST_OUTSIDE = ENCLOSURE_SLACK / 2;
 // Chords that a place may stand out by and still be meant.
 const MOST_BESIDE = 4;
 // Of what a place stands out by, how much further what lies between it and the next may be.
 const BETWEEN = 0.2;
 
-// The places of the true faces and edges that a profile leaves outside, as what is swept besides; undefined where one stands out by more than chords explain.
+// The places of the true faces and edges that a profile leaves outside, as what is swept besides; undefined where none is, or one stands out by more than chords explain.
 function placesOutside(bodies: readonly SampledBody[], axis: Axis, profile: HalfProfile): SweptBody | undefined {
   const distance = profileDistance(profile);
   const out = new SegmentList(64);
   let blur = 0;
   for (const { skin, mesh, chordTolerance } of bodies) {
-    let isMeant = true;
-    const look = (z: number, rSq: number) => {
-      const r = Math.sqrt(rSq);
-      if (distance.leastDepth(z, r) >= -ENCLOSURE_SLACK / 2) return;
-      const by = -distance.depth(z, r);
-      if (by <= ENCLOSURE_SLACK / 2) return;
-      isMeant &&= by <= MOST_BESIDE * chordTolerance;
-      const more = BETWEEN * by;
-      blur = Math.max(blur, more);
-      out.push(z, z, r, 0, 0, 0, more, more);
-    };
-    for (const points of skin === mesh.positions ? [skin] : [mesh.positions, skin]) eachAbout(axis, points, look);
-    if (!isMeant) return undefined;
+    let most = 0;
+    eachPlace(skin, mesh, (points) =>
+      eachAbout(axis, points, (z, rSq) => {
+        const r = Math.sqrt(rSq);
+        if (distance.leastDepth(z, r) >= -LEAST_OUTSIDE) return;
+        const by = -distance.depth(z, r);
+        if (by <= LEAST_OUTSIDE) return;
+        most = Math.max(most, by);
+        out.push(z, z, r, 0, 0, 0, BETWEEN * by, BETWEEN * by);
+      }),
+    );
+    if (most > MOST_BESIDE * chordTolerance) return undefined;
+    blur = Math.max(blur, BETWEEN * most);
   }
-  return { segments: out.packed(), exactLength: 0, rings: [], blur };
+  return blur > 0 ? { segments: out.packed(), exactLength: 0, rings: [], blur } : undefined;
+}
+
+// Places of the true faces, and the corners of their triangles, which of a mesh are the same.
+function eachPlace(skin: Float64Array, { positions }: SampledBody['mesh'], look: (points: Float64Array) => void): void {
+  look(positions);
+  if (skin !== positions) look(skin);
 }
 
 /**
