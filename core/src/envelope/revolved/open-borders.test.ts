@@ -78,4 +78,12 @@ describe('a border whose next face is missing', () => {
     const made = computeRevolvedEnvelope([body], Z, 0.05);
     expect(made.ok && made.value.growth.min).toBeCloseTo(-SLANT * (1 - Math.cos(Math.PI / 24)), 3);
   });
+  it('that lies before an end by a hair is enclosed with it', () => {
+    const body = openShaft(24, 0.05);
+    const before = { ...body, skin: Float64Array.from([...body.skin, 3, 4, -2e-6]) };
+    const made = computeRevolvedEnvelope([before], Z, 0.05);
+    if (!made.ok) throw new Error(JSON.stringify(made.issues));
+    expect(made.value.growth.min).toBeGreaterThanOrEqual(-1e-6);
+    expect(made.value.profile).toHaveLength(1);
+  });
 });

@@ -319,6 +319,8 @@ const LEAST_OUTSIDE = ENCLOSURE_SLACK / 2;
 const MOST_BESIDE = 4;
 // Of what a place stands out by, how much further what lies between it and the next may be.
 const BETWEEN = 0.2;
+// Of the same, how far it reaches back.
+const OVER = 1.5;
 
 // The places of the true faces and edges that a profile leaves outside, as what is swept besides; undefined where none is, or one stands out by more than chords explain.
 function placesOutside(bodies: readonly SampledBody[], axis: Axis, profile: HalfProfile): SweptBody | undefined {
@@ -334,7 +336,9 @@ function placesOutside(bodies: readonly SampledBody[], axis: Axis, profile: Half
         const by = -distance.depth(z, r);
         if (by <= LEAST_OUTSIDE) return;
         most = Math.max(most, by);
-        out.push(z, z, r, 0, 0, 0, BETWEEN * by, BETWEEN * by);
+        // Before an end it has to reach back over it, or it stands alone and spans nothing.
+        const back = (distance.depth(z - by, r) > distance.depth(z + by, r) ? -1 : 1) * OVER * by;
+        out.push(Math.min(z, z + back), Math.max(z, z + back), r, 0, 0, 0, BETWEEN * by, BETWEEN * by);
       }),
     );
     if (most > MOST_BESIDE * chordTolerance) return undefined;
