@@ -18,7 +18,7 @@ const TURN: readonly (readonly [number, number])[] = [
 const TURN_WEIGHTS = [1, H, 1, H, 1, H, 1, H, 1];
 const TURN_KNOTS = '(3,2,2,2,3)';
 const TURN_AT = '(0.,0.25,0.5,0.75,1.)';
-// mm. As far as surfaces go on.
+// In the file's unit. As far as surfaces go on, where nothing else is asked for.
 const FAR = 400;
 
 interface Pole {
@@ -28,7 +28,7 @@ interface Pole {
 }
 
 /** The same model with its faces on splines; how many there were of each kind. */
-export function asSplines(step: string): { readonly text: string; readonly counts: Readonly<Record<string, number>> } {
+export function asSplines(step: string, far = FAR): { readonly text: string; readonly counts: Readonly<Record<string, number>> } {
   const entities = new Map<string, string>();
   for (const [, id, body] of step.matchAll(/#(\d+)\s*=\s*([^;]*);/g)) entities.set(id, body.trim());
   let next = Math.max(...[...entities.keys()].map(Number)) + 1;
@@ -67,17 +67,17 @@ export function asSplines(step: string): { readonly text: string; readonly count
       const [a, b] = rest.split(',').map(Number);
       counts[kind] = (counts[kind] ?? 0) + 1;
       if (kind === 'PLANE') {
-        const corner = (u: number, v: number) => point(at, u * FAR, v * FAR, 0);
+        const corner = (u: number, v: number) => point(at, u * far, v * far, 0);
         const poles = `((${corner(-1, -1)},${corner(-1, 1)}),(${corner(1, -1)},${corner(1, 1)}))`;
-        return `#${id}=B_SPLINE_SURFACE_WITH_KNOTS('',1,1,${poles},.UNSPECIFIED.,.F.,.F.,.F.,(2,2),(2,2),(${real(-FAR)},${real(FAR)}),(${real(-FAR)},${real(FAR)}),.UNSPECIFIED.);`;
+        return `#${id}=B_SPLINE_SURFACE_WITH_KNOTS('',1,1,${poles},.UNSPECIFIED.,.F.,.F.,.F.,(2,2),(2,2),(${real(-far)},${real(far)}),(${real(-far)},${real(far)}),.UNSPECIFIED.);`;
       }
-      const straight = ['(2,2)', `(${real(-FAR)},${real(FAR)})`] as const;
-      if (kind === 'CYLINDRICAL_SURFACE') return `#${id}=${turned(at, line(a, -FAR, a, FAR), 1, ...straight)};`;
+      const straight = ['(2,2)', `(${real(-far)},${real(far)})`] as const;
+      if (kind === 'CYLINDRICAL_SURFACE') return `#${id}=${turned(at, line(a, -far, a, far), 1, ...straight)};`;
       if (kind === 'CONICAL_SURFACE') {
         // From its tip.
         const slope = Math.tan(b);
-        const low = slope > 0 ? Math.max(-FAR, -a / slope) : -FAR;
-        const high = slope < 0 ? Math.min(FAR, -a / slope) : FAR;
+        const low = slope > 0 ? Math.max(-far, -a / slope) : -far;
+        const high = slope < 0 ? Math.min(far, -a / slope) : far;
         return `#${id}=${turned(at, line(Math.max(0, a + slope * low), low, Math.max(0, a + slope * high), high), 1, '(2,2)', `(${real(low)},${real(high)})`)};`;
       }
       if (kind === 'SPHERICAL_SURFACE') {

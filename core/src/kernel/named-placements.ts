@@ -1,7 +1,7 @@
 // Coordinate systems by name, as ISO/TS 13399-80 has them in STEP files: read from the text, and written into it.
 import { type Frame, moveFrame, type Vec3 } from '#core/math';
 import type { NamedPlacement } from '#core/mesh';
-import { argumentsOf, bodyTextOf, type Part21File, referencesIn, stringOf } from './part21.ts';
+import { argumentsOf, bodyTextOf, type Part21File, referencesIn, stringOf, type TextEdit } from './part21.ts';
 import { type EntitiesByType, fileUnit, placementFrame, scaleOfItem, type StepParts } from './step-parts.ts';
 
 // PCS primary, MCS mounting (machine side), CSW workpiece side with a number, CRP cutting reference point, CIP in process.
@@ -46,14 +46,14 @@ export function readPlacements(file: Part21File, named: ReadonlyMap<number, stri
 }
 
 /**
- * The text of a STEP file whose shape representations have placements by name, or further ones beside solids, among their items, without them there: the kernel
- * would move a body by the last of them. Undefined where there are none.
+ * What to change in a STEP file whose shape representations have placements by name, or further ones beside solids, among their items, so that they are not there:
+ * the kernel would move a body by the last of them.
  */
-export function withoutPlacementItems(file: Part21File, byType: EntitiesByType, named: ReadonlyMap<number, string>): string | undefined {
+export function placementItemEdits(file: Part21File, byType: EntitiesByType, named: ReadonlyMap<number, string>): TextEdit[] {
   const isPlacement = (id: number) => file.entities.get(id)?.type === 'AXIS2_PLACEMENT_3D';
   // What places a part of an assembly has to stay.
   const places = new Set((byType.get('ITEM_DEFINED_TRANSFORMATION') ?? []).flatMap((id) => referencesIn(bodyTextOf(file, id))));
-  const cuts: { from: number; to: number; items: string }[] = [];
+  const cuts: TextEdit[] = [];
   for (const id of [...byType].flatMap(([type, ids]) => (type.endsWith('SHAPE_REPRESENTATION') ? ids : []))) {
     const entity = file.entities.get(id);
     if (!entity) continue;
@@ -67,15 +67,9 @@ export function withoutPlacementItems(file: Part21File, byType: EntitiesByType, 
     // A representation has to have items.
     if (kept.length === 0 || kept.length === all.length) continue;
     const from = entity.start + list.index;
-    cuts.push({ from, to: from + list[0].length, items: `(${kept.map((id) => `#${id}`).join(',')})` });
+    cuts.push({ from, to: from + list[0].length, text: `(${kept.map((id) => `#${id}`).join(',')})` });
   }
-  if (cuts.length === 0) return undefined;
-  let [text, at] = ['', 0];
-  for (const { from, to, items } of cuts.sort((a, b) => a.from - b.from)) {
-    text += file.text.slice(at, from) + items;
-    at = to;
-  }
-  return text + file.text.slice(at);
+  return cuts;
 }
 
 /**

@@ -1,5 +1,6 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { done, failed, type Issue, issue, type Result } from '#core/issues';
+import { changedSurfaces } from './changed-faces.ts';
 import { checkStepText } from './check-step.ts';
 import type { Surface } from '#core/mesh';
 import { isShapeFile, readSolidShape, shapeBodies } from '#core/outline';
@@ -9,13 +10,13 @@ import { type ModelWork, NO_WORK, workSolids } from './model-work.ts';
 import { type SewnFaces, sewLooseFaces } from './sew-faces.ts';
 import { makeShapeSolids } from './shape-solids.ts';
 import { openScope, type Own, withScope } from './scope.ts';
-import type { StepFacts } from './step-facts.ts';
+import type { SolidFacts, StepFacts, TextToRead } from './step-facts.ts';
 
 const PATH = '/import.step';
 
 /** What is known of solids before they are looked at: those of a STEP file by its text, those of a shape by their names. */
 export type SolidsFacts =
-  | ({ readonly format: 'step' } & StepFacts)
+  | ({ readonly format: 'step' } & Omit<StepFacts, 'toRead'>)
   | { readonly format: 'outline'; readonly unit: 'mm'; readonly unitScale: 1; readonly names: readonly string[] };
 
 /** Solids open in the kernel: those of a STEP file in its order, or those of a shape, after their work, in mm. Nothing of it may be used once it is closed. */
@@ -104,8 +105,8 @@ export class OpenSolids {
       return answer;
     };
     try {
-      const { textToRead, ...known } = facts.value;
-      const read = readShape(oc, scope.own, textToRead === undefined ? bytes : new TextEncoder().encode(textToRead));
+      const { toRead, ...known } = facts.value;
+      const read = readPlainly(oc, scope.own, bytes, toRead, known.solids);
       if (read.status !== 'IFSelect_RetDone') return refused(failed('step.unreadable', { file, text: read.status.replace('IFSelect_', '') }));
       whole = read.whole;
       const sewn = whole && !whole.IsNull() && known.surfaceModels > 0 ? sewLooseFaces(oc, scope.own, whole, known.surfaceFaces) : undefined;
@@ -166,6 +167,19 @@ function sayMended({ faces, bodies, closed, left }: SewnFaces, file: string): Is
 function kernelFailure(kernel: Kernel, file: string, error: unknown): Result<never> {
   if (error instanceof Error) throw error;
   return failed('step.unreadable', { file, text: kernelErrorText(kernel, error) });
+}
+
+// With plain surfaces for splines that are such, but for those that the kernel takes amiss.
+function readPlainly(oc: OpenCascadeInstance, own: Own, bytes: Uint8Array, toRead: TextToRead, solids: readonly SolidFacts[]): ReturnType<typeof readShape> {
+  const read = (asWritten: ReadonlySet<number>) => {
+    const text = toRead.text(asWritten);
+    return readShape(oc, own, text === undefined ? bytes : new TextEncoder().encode(text));
+  };
+  const first = read(new Set());
+  const inText = toRead.changedSolids(solids);
+  if (!first.whole || first.whole.IsNull() || inText.length === 0) return first;
+  const changed = changedSurfaces(oc, listSolids(oc, own, first.whole), inText);
+  return changed?.size === 0 ? first : read(changed ?? toRead.surfaces());
 }
 
 function readShape(oc: OpenCascadeInstance, own: Own, bytes: Uint8Array): { status: string; whole?: TopoDS_Shape } {

@@ -164,10 +164,31 @@ function scanBody(text: string, start: number, id: number, references: number[])
   return { at: n, depth, bad: false };
 }
 
+/** A piece of the text, and where it stands. */
+export interface TextSpan {
+  readonly from: number;
+  readonly to: number;
+  readonly text: string;
+}
+
 /** The arguments of an instance, split at its outer commas; strings keep their apostrophes. */
 export function argumentsOf(file: Part21File, entity: Part21Entity): string[] {
-  const { text } = file;
-  const parts: string[] = [];
+  return spansOf(file, entity).map((span) => span.text);
+}
+
+/** The same with where they stand; none for an instance that is not there. */
+export function argumentSpans(file: Part21File, id: number): TextSpan[] {
+  const entity = file.entities.get(id);
+  return entity ? spansOf(file, entity) : [];
+}
+
+function spansOf({ text }: Part21File, entity: Part21Entity): TextSpan[] {
+  const parts: TextSpan[] = [];
+  const push = (start: number, end: number) => {
+    const piece = text.slice(start, end);
+    const from = start + piece.length - piece.trimStart().length;
+    parts.push({ from, to: from + piece.trim().length, text: piece.trim() });
+  };
   let depth = 0;
   let from = entity.start + 1;
   for (let i = entity.start; i < entity.end; i++) {
@@ -175,14 +196,28 @@ export function argumentsOf(file: Part21File, entity: Part21Entity): string[] {
     if (c === APOSTROPHE) i = text.indexOf("'", i + 1);
     else if (c === OPEN) depth++;
     else if (c === CLOSE && --depth === 0) {
-      parts.push(text.slice(from, i).trim());
+      push(from, i);
       break;
     } else if (c === 44 && depth === 1) {
-      parts.push(text.slice(from, i).trim());
+      push(from, i);
       from = i + 1;
     }
   }
   return parts;
+}
+
+/** A piece of the text to be replaced. */
+export type TextEdit = TextSpan;
+
+/** A text with pieces replaced that do not overlap. */
+export function editText(text: string, edits: readonly TextEdit[]): string {
+  const pieces: string[] = [];
+  let at = 0;
+  for (const edit of [...edits].sort((a, b) => a.from - b.from)) {
+    pieces.push(text.slice(at, edit.from), edit.text);
+    at = edit.to;
+  }
+  return pieces.join('') + text.slice(at);
 }
 
 /** All references (#12) inside a piece of Part 21 text, in order. */

@@ -28,7 +28,12 @@ interface Looked {
 export function recognizeSurface(adaptor: SurfaceAdaptor, reversed: boolean): Surface | undefined {
   const ranges = [adaptor.FirstUParameter(), adaptor.LastUParameter(), adaptor.FirstVParameter(), adaptor.LastVParameter()];
   if (!ranges.every((r) => Math.abs(r) < 1e9)) return undefined;
-  const looked = look(surfacePoints(adaptor), ranges, reversed);
+  return recognizePlaces(surfacePoints(adaptor), ranges, reversed);
+}
+
+/** The same of what puts places with coordinates in `ranges` (u from, to, v from, to). */
+export function recognizePlaces(put: PutPoint, ranges: readonly number[], reversed: boolean): Surface | undefined {
+  const looked = look(put, ranges, reversed);
   if (looked.normals.length < 9) return undefined;
   return asPlane(looked) ?? asRound(looked);
 }

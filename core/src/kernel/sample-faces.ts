@@ -1,6 +1,7 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { done, failed, type Result } from '#core/issues';
-import { meshVolume, pairHalfEdges, type Surface, type TriMesh, type Unfitted } from '#core/mesh';
+import { meshVolume, pairHalfEdges, type Surface, type TriMesh } from '#core/mesh';
+import { asPrimitive } from './as-primitive.ts';
 import { polesOf } from './face-poles.ts';
 import { FaceSamples, volumeOver } from './face-samples.ts';
 import { listSubShapes } from './gp.ts';
@@ -147,22 +148,6 @@ const MOST_OFF = 1.3;
 
 // mm. Far within what is proven; a file's own numbers are no better.
 const ROUNDING = 2e-7;
-
-// A round surface by what distances are told of; undefined for any other.
-function asPrimitive(s: Surface | undefined): Unfitted | undefined {
-  switch (s?.kind) {
-    case 'cylinder':
-      return { kind: 'cylinder', origin: s.origin, axis: s.axis, radius: s.radius };
-    case 'cone':
-      return { kind: 'cone', origin: s.origin, axis: s.axis, radius: s.radiusLarge, slope: -Math.tan(s.halfAngleRad) };
-    case 'sphere':
-      return { kind: 'sphere', origin: s.centre, radius: s.radius };
-    case 'torus':
-      return { kind: 'torus', origin: s.centre, axis: s.axis, majorRadius: s.majorRadius, radius: s.minorRadius };
-    default:
-      return undefined;
-  }
-}
 
 function requireSameNodes(precise: Float64Array, rough: Float64Array, count: number): void {
   if (3 * count !== rough.length || precise.some((v, i) => Math.abs(v - rough[i]) > 1e-3))

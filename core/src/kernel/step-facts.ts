@@ -1,7 +1,9 @@
 import type { NamedPlacement } from '#core/mesh';
-import { namedPlacements, readPlacements, withoutPlacementItems } from './named-placements.ts';
-import { argumentOf, argumentsOf, bodyTextOf, type Part21Entity, type Part21File, referencesIn, stringOf } from './part21.ts';
-import { fileUnit, joinedRepresentations, readParts, scaleOfItem } from './step-parts.ts';
+import { namedPlacements, placementItemEdits, readPlacements } from './named-placements.ts';
+import { argumentOf, argumentsOf, bodyTextOf, editText, type Part21Entity, type Part21File, referencesIn, stringOf, type TextEdit } from './part21.ts';
+import type { FaceInText } from './changed-faces.ts';
+import { PlainSurfaces } from './plain-surfaces.ts';
+import { cornersOf, edgesOf, fileUnit, joinedRepresentations, readParts, scaleOfItem } from './step-parts.ts';
 
 /** What the text of a STEP file says about one solid. */
 export interface SolidFacts {
@@ -23,10 +25,42 @@ export interface StepFacts {
   readonly surfaceFaces: readonly number[];
   /** Coordinate systems by name, in mm. */
   readonly placements: readonly NamedPlacement[];
-  /** The text to be read in place of the file's, where its coordinate systems would move bodies. */
-  readonly textToRead?: string;
+  readonly toRead: TextToRead;
   /** How many open shells and wire models there are, for files without a solid. */
   readonly surfaceModels: number;
+}
+
+/** What the kernel is to read in place of a file whose coordinate systems would move bodies or whose splines are plain surfaces. */
+export class TextToRead {
+  private readonly file: Part21File;
+  private readonly edits: readonly TextEdit[];
+  private readonly plain: PlainSurfaces;
+
+  constructor(file: Part21File, edits: readonly TextEdit[], plain: PlainSurfaces) {
+    this.file = file;
+    this.edits = edits;
+    this.plain = plain;
+  }
+
+  /** Undefined where it is the file as it is. `asWritten`: surfaces that stay what they are. */
+  text(asWritten: ReadonlySet<number>): string | undefined {
+    const edits = [...this.edits, ...this.plain.edits(asWritten)];
+    return edits.length === 0 ? undefined : editText(this.file.text, edits);
+  }
+
+  /** All that are written as something else. */
+  surfaces(): ReadonlySet<number> {
+    return this.plain.ids();
+  }
+
+  /** Of each solid with a face whose surface is written as another one: its faces, each by that surface and how many edges it has. */
+  changedSolids(solids: readonly SolidFacts[]): FaceInText[][] {
+    if (this.plain.ids().size === 0) return [];
+    return solids
+      .filter(({ entity }) => SOLID_TYPES.has(this.file.entities.get(entity)?.type ?? ''))
+      .map(({ entity }) => facesOf(this.file, entity).map((face) => ({ surface: this.plain.surfaceOf(face), edges: edgesOf(this.file, face).size })))
+      .filter((faces) => faces.some((f) => f.surface !== undefined));
+  }
 }
 
 const SOLID_TYPES = new Set(['MANIFOLD_SOLID_BREP', 'BREP_WITH_VOIDS', 'FACETED_BREP']);
@@ -43,7 +77,7 @@ export function readStepFacts(file: Part21File): StepFacts {
   const colours = readColours(file, byType);
   const layers = readLayers(file, byType);
   const named = namedPlacements(file, byType);
-  const textToRead = withoutPlacementItems(file, byType, named);
+  const toRead = new TextToRead(file, placementItemEdits(file, byType, named), new PlainSurfaces(file, byType, unit.unitScale));
   // As they are opened: solids, then what is sewn.
   const ofTypes = (types: ReadonlySet<string>) => [...types].flatMap((type) => byType.get(type) ?? []).sort((a, b) => a - b);
   const solids = [...ofTypes(SOLID_TYPES), ...ofTypes(SHELL_TYPES)];
@@ -51,7 +85,7 @@ export function readStepFacts(file: Part21File): StepFacts {
     ...unit,
     surfaceFaces: surfaceFaces(file, byType),
     placements: readPlacements(file, named, parts),
-    ...(textToRead === undefined ? {} : { textToRead }),
+    toRead,
     surfaceModels: [...SURFACE_TYPES].reduce((sum, type) => sum + (byType.get(type)?.length ?? 0), 0),
     solids: solids.map((entity) => {
       const faces = facesOf(file, entity);
@@ -210,24 +244,7 @@ function facesOf(file: Part21File, solid: number): number[] {
 }
 
 function gyrationOf(file: Part21File, faces: readonly number[]): number {
-  const points = new Map<number, number[]>();
-  const seen = new Set<number>();
-  const walk = (id: number) => {
-    if (seen.has(id)) return;
-    seen.add(id);
-    const entity = file.entities.get(id);
-    if (!entity) return;
-    if (entity.type === 'VERTEX_POINT') {
-      const at = referencesOf(file, id)[0];
-      const text = bodyTextOf(file, at);
-      const numbers = text.slice(text.lastIndexOf('(') + 1).match(/[-+]?\d[\d.]*(?:E[-+]?\d+)?/gi);
-      if (numbers?.length === 3) points.set(id, numbers.map(Number));
-    } else if (/^(ADVANCED_FACE|FACE_SURFACE|FACE_BOUND|FACE_OUTER_BOUND|EDGE_LOOP|ORIENTED_EDGE|EDGE_CURVE|VERTEX_LOOP)$/.test(entity.type)) {
-      for (const next of referencesOf(file, id)) walk(next);
-    }
-  };
-  for (const face of faces) walk(face);
-  return gyration([...points.values()]);
+  return gyration(cornersOf(file, faces));
 }
 
 /** Root mean square distance of points from their mean; 0 for none. */

@@ -123,7 +123,7 @@ describe('parts of an assembly', () => {
         const at = placement(name, '1.,0.,0.', '0.,0.,1.', '1.,0.,0.');
         const root = part('Tool', 1, [at], [placement('PCS', '0.,0.,-3.', '0.,0.,1.', '1.,0.,0.')]);
         use(part('Holder', 1), root, at);
-      }).textToRead;
+      }).toRead.text(new Set());
     const items = (text: string | undefined) => /SHAPE_REPRESENTATION\('',\(([^)]*)\),#1\)/.exec(text ?? '')?.[1].split(',').length;
     expect([items(read('')), items(read('MCS'))]).toEqual([2, 2]);
   });

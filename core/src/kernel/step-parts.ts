@@ -94,6 +94,24 @@ function siScale(text: string): number | undefined {
   return match[1] ? (PREFIXES[match[1]] ?? 1) : 1000;
 }
 
+/** rad per unit of the file's plane angles; undefined where its contexts do not agree. */
+export function angleUnit(file: Part21File, byType: EntitiesByType): number | undefined {
+  const found = new Set<number>();
+  for (const id of byType.get('') ?? []) {
+    const text = bodyTextOf(file, id);
+    const assigned = /GLOBAL_UNIT_ASSIGNED_CONTEXT\s*\(\s*\(([^)]*)\)/.exec(text);
+    for (const unit of referencesIn(assigned?.[1] ?? '')) {
+      const body = bodyTextOf(file, unit);
+      if (!/\bPLANE_ANGLE_UNIT\b/.test(body)) continue;
+      const conversion = /CONVERSION_BASED_UNIT\s*\(\s*'[^']*'\s*,\s*#(\d+)/.exec(body);
+      const factor = conversion ? Number(/PLANE_ANGLE_MEASURE\s*\(\s*([-+.\dEe]+)/.exec(bodyTextOf(file, Number(conversion[1])))?.[1]) : 1;
+      found.add(factor);
+    }
+  }
+  const [first = 1, ...others] = found;
+  return others.length === 0 && first > 0 ? first : undefined;
+}
+
 /** A placement of the text as a frame, with `scaleToMm` mm per unit; undefined where its numbers make none. */
 export function placementFrame(file: Part21File, id: number, scaleToMm: number): Frame | undefined {
   const [at, axis, ref] = [1, 2, 3].map((k) => argumentOf(file, id, k, referencesIn)?.[0]);
@@ -104,6 +122,43 @@ export function placementFrame(file: Part21File, id: number, scaleToMm: number):
   return origin && z && x ? { origin: scale(origin, scaleToMm), z, x } : undefined;
 }
 const unitVector = (v: Vec3): Vec3 | undefined => (length(v) > 1e-9 ? normalize(v) : undefined);
+
+/** The places of the corners of faces, in the unit of their representation, each once. */
+export function cornersOf(file: Part21File, faces: readonly number[]): Vec3[] {
+  const points = new Map<number, Vec3>();
+  walkBounds(file, faces, (id, type) => {
+    const at = type === 'VERTEX_POINT' ? numbersOf(file, argumentOf(file, id, 1, referencesIn)?.[0]) : undefined;
+    if (at) points.set(id, at);
+  });
+  return [...points.values()];
+}
+
+/** The edges that a face borders on with one side. */
+export function edgesOf(file: Part21File, face: number): Set<number> {
+  const edges = new Set<number>();
+  walkBounds(file, [face], (id, type) => {
+    if (type !== 'ORIENTED_EDGE') return;
+    const edge = argumentOf(file, id, 3, referencesIn)?.[0];
+    if (edge !== undefined && !edges.delete(edge)) edges.add(edge);
+  });
+  return edges;
+}
+
+// Goes over what bounds faces, each entity once.
+function walkBounds(file: Part21File, faces: readonly number[], visit: (id: number, type: string) => void): void {
+  const seen = new Set<number>();
+  const walk = (id: number) => {
+    if (seen.has(id)) return;
+    seen.add(id);
+    const type = file.entities.get(id)?.type;
+    if (type === undefined) return;
+    visit(id, type);
+    if (BOUNDING.has(type)) for (const next of referencesIn(bodyTextOf(file, id))) walk(next);
+  };
+  for (const face of faces) walk(face);
+}
+
+const BOUNDING = new Set(['ADVANCED_FACE', 'FACE_SURFACE', 'FACE_BOUND', 'FACE_OUTER_BOUND', 'EDGE_LOOP', 'ORIENTED_EDGE', 'EDGE_CURVE', 'VERTEX_LOOP']);
 
 function numbersOf(file: Part21File, id: number | undefined): Vec3 | undefined {
   const values =
