@@ -58,7 +58,7 @@ export function computeExactGeometry(body: SampledBody): ExactGeometry {
       // Near a corner that cannot move, what the others gain is little; a face is never pushed far for that.
       push = push.map((p, f) => Math.max(p, Math.min(p + 8 * (left.get(f) ?? 0), MOST_PUSH * Math.max(sag[f], 1e-4))));
     }
-  }
+  } else isStuck = edgesOutside(body, positions, faceOf).size > 0; // edges of a sewn body may lie beside its faces
   // The corners of a mesh file are the truth; those of a B-rep's faces meet within the kernel's tolerance.
   const { mesh, kept } = weldWith({ positions, triangles: body.mesh.triangles }, curved ? WELD : 1e-7);
   const faces = kept.map((t) => faceOf[t]);
@@ -76,6 +76,7 @@ function facesOfTriangles({ faceStart, mesh }: SampledBody): Uint32Array {
 
 // Points of the true edges belong to no one triangle: how far they stand outside of the pushed mesh, by the face that is nearest there.
 function edgesOutside(body: SampledBody, positions: Float64Array, faceOf: Uint32Array): Map<number, number> {
+  if (body.skinEdges === body.skin.length) return new Map();
   const { mesh, kept } = weldWith({ positions, triangles: body.mesh.triangles });
   const signed = new SignedDistance(mesh);
   const out = new Map<number, number>();

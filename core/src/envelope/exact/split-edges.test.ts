@@ -33,4 +33,16 @@ describe('edges that are split at points outside', () => {
     expect(split.mesh).toBe(cube);
     expect(split.greatest).toBe(0);
   });
+  it('a point beside the end of an edge takes its corner along, and no side moves inwards', () => {
+    const beside = [10 + 3e-5, 10 + 1e-5, 10 - 2e-6] as const;
+    const split = splitEdgesAt(cube, faceOf, Float64Array.from(beside), 0);
+    expect(split.mesh.triangles).toHaveLength(cube.triangles.length);
+    expect(split.greatest).toBeGreaterThan(2e-5);
+    expect(split.greatest).toBeLessThan(4e-5);
+    const signed = new SignedDistance(split.mesh);
+    expect(signed.at(...beside)).toBeLessThan(1e-7);
+    for (let i = 0; i < cube.positions.length; i += 3) expect(signed.at(cube.positions[i], cube.positions[i + 1], cube.positions[i + 2])).toBeLessThan(1e-9);
+    // One that stands far away is not the corner's.
+    expect(splitEdgesAt(cube, faceOf, Float64Array.of(12, 12, 12), 0).mesh.positions).toEqual(cube.positions);
+  });
 });
