@@ -97,9 +97,10 @@ function moveCorners(mesh: TriMesh, beside: ReadonlyMap<number, readonly number[
   return { mesh: { positions, triangles: mesh.triangles }, most };
 }
 
-// Of a triangle's sides the one that passes nearest by a point, as far as the point lies beside it and not beside an end.
+// Of a triangle's sides the one that passes nearest by a point, as far as the point lies beside it and not beside an end: -1 where a corner is nearer.
 function nearestSide({ positions: p, triangles: t }: TriMesh, triangle: number, points: Float64Array, i: number): number {
-  let [best, nearest] = [-1, Infinity];
+  const corners = [t[3 * triangle], t[3 * triangle + 1], t[3 * triangle + 2]];
+  let [best, nearest] = [-1, Math.min(...corners.map((v) => Math.hypot(p[3 * v] - points[i], p[3 * v + 1] - points[i + 1], p[3 * v + 2] - points[i + 2])))];
   for (let h = 3 * triangle; h < 3 * triangle + 3; h++) {
     const [a, b] = [3 * t[h], 3 * t[nextHalf(h)]];
     const d = [0, 1, 2].map((k) => p[b + k] - p[a + k]);
