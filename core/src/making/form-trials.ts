@@ -58,6 +58,10 @@ const exact = new WeakMap<SampledBody, ExactGeometry>();
 const welded = new WeakMap<TriMesh, TriMesh>();
 const costs = new WeakMap<TriMesh, CheckCost>();
 
+// Of what was amiss before: more than this share left by half the chords is no progress.
+const STUCK = 0.75;
+const isBroken = ({ proof }: GeometryPart): boolean => proof.crossings > 0 || !proof.closed;
+
 /** Makes parts in one form each, as often as it takes to keep the tolerance, and proves them. */
 export class FormTrials {
   private readonly source: OpenModel;
@@ -152,6 +156,9 @@ export class FormTrials {
     return isWithin && !(mode === 'wrap' && (proof.crossings > 0 || !proof.closed));
   }
 
+  // mm, how far a part is from what is asked for.
+  private readonly faultOf = ({ growth }: GeometryPart): number => Math.max(0, growth.max - this.request.tolerance, -growth.min - ENCLOSURE_SLACK);
+
   private async partWithin(bodies: readonly string[], mode: PartMode, others: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart>> {
     const { tolerance, drawn } = this.request;
     let chord = chordFor(mode, tolerance);
@@ -175,7 +182,10 @@ export class FormTrials {
       }
       const spent = addSpent(best.value.spent, next.value.spent);
       const isTaken = next.value.growth.min >= Math.min(best.value.growth.min, -ENCLOSURE_SLACK);
+      const isStuck = isBroken(best.value) && this.faultOf(next.value) > STUCK * this.faultOf(best.value);
       best = done({ ...(isTaken ? next : best).value, spent });
+      // Of a body with a hole, or whose faces cross each other, the fault is not one of chords.
+      if (isStuck) break;
     }
     return best;
   }

@@ -19,6 +19,10 @@ const MOST_ROUNDS = 12;
 const MOST_CHECKS = 12;
 // How far a face is pushed at most for the sake of its edges, in sags.
 const MOST_PUSH = 12;
+// And at all, where its corners do not give way whatever they are pushed: faces that contradict each other.
+const MOST_RAISED = 40;
+// mm.
+const LEAST_SAG = 1e-4;
 const FLAT = 1e-7;
 // Of what stood out before: more than this share left is no progress.
 const STUCK = 0.99;
@@ -49,14 +53,14 @@ export function computeExactGeometry(body: SampledBody): ExactGeometry {
         // Where corners cannot move no push helps.
         if (left.every((s, f) => s <= 0 || (before !== undefined && s > STUCK * before[f]))) break;
         before = left;
-        push = push.map((p, f) => (left[f] > 0 ? (p + left[f]) * 1.1 : p));
+        push = push.map((p, f) => (left[f] > 0 ? Math.min((p + left[f]) * 1.1, MOST_RAISED * Math.max(sag[f], LEAST_SAG)) : p));
       }
       const left = edgesOutside(body, positions, faceOf);
       isStuck = left.size > 0;
       if (left.size === 0 || [...left].every(([f, s]) => s > STUCK * (edgesBefore?.get(f) ?? Infinity))) break;
       edgesBefore = left;
       // Near a corner that cannot move, what the others gain is little; a face is never pushed far for that.
-      push = push.map((p, f) => Math.max(p, Math.min(p + 8 * (left.get(f) ?? 0), MOST_PUSH * Math.max(sag[f], 1e-4))));
+      push = push.map((p, f) => Math.max(p, Math.min(p + 8 * (left.get(f) ?? 0), MOST_PUSH * Math.max(sag[f], LEAST_SAG))));
     }
   } else isStuck = edgesOutside(body, positions, faceOf).size > 0; // edges of a sewn body may lie beside its faces
   // The corners of a mesh file are the truth; those of a B-rep's faces meet within the kernel's tolerance.
