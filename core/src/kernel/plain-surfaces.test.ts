@@ -71,6 +71,14 @@ describe('a STEP file that writes its surfaces as splines', () => {
     expect(/EDGE_CURVE\('[^']*',#\d+,#\d+,#(\d+),/.exec(plain)?.[1]).toBeDefined();
     const curves = new Set([...plain.matchAll(/#(\d+)\s*=\s*(?:SURFACE_CURVE|SEAM_CURVE)\(/g)].map((m) => m[1]));
     expect([...plain.matchAll(/EDGE_CURVE\('[^']*',#\d+,#\d+,#(\d+),/g)].filter((m) => curves.has(m[1]))).toEqual([]);
+    // One that is bounded, as a complex instance.
+    const bounded = text.replace(
+      /=\s*SURFACE_CURVE\('',(#\d+),(\([^)]*\)),\.PCURVE_S1\.\);/,
+      (_, curve: string, on: string) =>
+        `=(BOUNDED_CURVE()BOUNDED_SURFACE_CURVE()CURVE()GEOMETRIC_REPRESENTATION_ITEM()REPRESENTATION_ITEM('')SURFACE_CURVE(${curve},${on},.PCURVE_S1.));`,
+    );
+    const [, id] = /#(\d+)\s*=\(BOUNDED_CURVE\(\)BOUNDED_SURFACE_CURVE/.exec(bounded) ?? [];
+    expect([bounded, read(bounded)].map((t) => new RegExp(`EDGE_CURVE\\('[^']*',#\\d+,#\\d+,#${id},`).test(t))).toEqual([true, false]);
     const [volumes, before] = [sampled(text), sampled(INCH)].map((bodies) => bodies.map((b) => b.volume));
     volumes.forEach((v, i) => expect(v / before[i]).toBeCloseTo(1, 6));
   });

@@ -136,14 +136,23 @@ function turnedFaces(file: Part21File, facesOn: ReadonlyMap<number, readonly num
 function edgesInSpace(file: Part21File, byType: EntitiesByType, plain: ReadonlyMap<number, PlainSurface>): TextEdit[] {
   const basisOf = new Map((byType.get('PCURVE') ?? []).map((id) => [id, referencesIn(argumentSpans(file, id)[1]?.text ?? '')[0]]));
   const curves = new Map<number, number>();
-  for (const type of CURVES_ON_SURFACES)
-    for (const id of byType.get(type) ?? []) {
-      const [, curve, on] = argumentSpans(file, id).map((a) => referencesIn(a.text));
-      if (curve?.length === 1 && on?.some((c) => plain.has(c) || plain.has(basisOf.get(c) ?? -1))) curves.set(id, curve[0]);
-    }
+  for (const { id, curve, on } of curvesOnSurfaces(file, byType)) if (on.some((c) => plain.has(c) || plain.has(basisOf.get(c) ?? -1))) curves.set(id, curve);
   return (byType.get('EDGE_CURVE') ?? []).flatMap((id) => {
     const geometry = argumentSpans(file, id)[3];
     const curve = geometry && curves.get(Number(geometry.text.slice(1)));
     return curve === undefined ? [] : [{ from: geometry.from, to: geometry.to, text: `#${curve}` }];
   });
+}
+
+// Curves with what they are on surfaces; a bounded one is a complex instance.
+function curvesOnSurfaces(file: Part21File, byType: EntitiesByType): { readonly id: number; readonly curve: number; readonly on: readonly number[] }[] {
+  const simple = CURVES_ON_SURFACES.flatMap((type) => byType.get(type) ?? []).map((id) => {
+    const [, curve, on] = argumentSpans(file, id);
+    return { id, references: referencesIn(`${curve?.text}${on?.text}`) };
+  });
+  const complex = (byType.get('') ?? []).flatMap((id) => {
+    const found = /\b(?:SURFACE|SEAM|INTERSECTION)_CURVE\s*\(\s*(#[^)]*\))/.exec(bodyTextOf(file, id));
+    return found ? [{ id, references: referencesIn(found[1]) }] : [];
+  });
+  return [...simple, ...complex].map(({ id, references: [curve, ...on] }) => ({ id, curve, on }));
 }
