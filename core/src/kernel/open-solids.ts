@@ -10,7 +10,8 @@ import { type ModelWork, NO_WORK, workSolids } from './model-work.ts';
 import { type SewnFaces, sewLooseFaces } from './sew-faces.ts';
 import { makeShapeSolids } from './shape-solids.ts';
 import { openScope, type Own, withScope } from './scope.ts';
-import type { SolidFacts, StepFacts, TextToRead } from './step-facts.ts';
+import type { StepFacts } from './step-facts.ts';
+import type { TextToRead } from './text-to-read.ts';
 
 const PATH = '/import.step';
 
@@ -106,7 +107,7 @@ export class OpenSolids {
     };
     try {
       const { toRead, ...known } = facts.value;
-      const read = readPlainly(oc, scope.own, bytes, toRead, known.solids);
+      const read = readPlainly(oc, scope.own, bytes, toRead);
       if (read.status !== 'IFSelect_RetDone') return refused(failed('step.unreadable', { file, text: read.status.replace('IFSelect_', '') }));
       whole = read.whole;
       const sewn = whole && !whole.IsNull() && known.surfaceModels > 0 ? sewLooseFaces(oc, scope.own, whole, known.surfaceFaces) : undefined;
@@ -170,16 +171,17 @@ function kernelFailure(kernel: Kernel, file: string, error: unknown): Result<nev
 }
 
 // With plain surfaces for splines that are such, but for those that the kernel takes amiss.
-function readPlainly(oc: OpenCascadeInstance, own: Own, bytes: Uint8Array, toRead: TextToRead, solids: readonly SolidFacts[]): ReturnType<typeof readShape> {
+function readPlainly(oc: OpenCascadeInstance, own: Own, bytes: Uint8Array, toRead: TextToRead): ReturnType<typeof readShape> {
   const read = (asWritten: ReadonlySet<number>) => {
     const text = toRead.text(asWritten);
     return readShape(oc, own, text === undefined ? bytes : new TextEncoder().encode(text));
   };
   const first = read(new Set());
-  const inText = toRead.changedSolids(solids);
-  if (!first.whole || first.whole.IsNull() || inText.length === 0) return first;
-  const changed = changedSurfaces(oc, listSolids(oc, own, first.whole), inText);
-  return changed?.size === 0 ? first : read(changed ?? toRead.surfaces());
+  const surfaces = toRead.surfaces();
+  if (surfaces.size === 0) return first;
+  if (!first.whole || first.whole.IsNull()) return read(surfaces);
+  const changed = changedSurfaces(oc, listSolids(oc, own, first.whole), toRead.changedSolids());
+  return changed?.size === 0 ? first : read(changed ?? surfaces);
 }
 
 function readShape(oc: OpenCascadeInstance, own: Own, bytes: Uint8Array): { status: string; whole?: TopoDS_Shape } {

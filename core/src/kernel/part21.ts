@@ -225,6 +225,9 @@ export function referencesIn(text: string): number[] {
   return [...text.matchAll(/#(\d+)/g)].map((m) => Number(m[1]));
 }
 
+/** All numbers inside a piece of Part 21 text that has no references. */
+export const numbersIn = (text: string): number[] => (text.match(/[-+]?(?:\d+\.?\d*|\.\d+)(?:E[-+]?\d+)?/gi) ?? []).map(Number);
+
 /** A Part 21 string as text: doubled apostrophes, \X\, \X2\ and \X4\ resolved; empty for anything else. */
 export function stringOf(argument: string | undefined): string {
   if (!argument?.startsWith("'")) return '';

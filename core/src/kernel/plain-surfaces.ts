@@ -3,7 +3,8 @@ import { addScaled, dot, scale, subtract, type Vec3 } from '#core/math';
 import { argumentSpans, bodyTextOf, type Part21Entity, type Part21File, referencesIn, type TextEdit } from './part21.ts';
 import { type PlainSurface, splineAsPlain } from './spline-as-plain.ts';
 import { readSpline, splineEntities } from './step-splines.ts';
-import { angleUnit, cornersOf, type EntitiesByType } from './step-parts.ts';
+import { cornersOf } from './step-faces.ts';
+import { angleUnit, type EntitiesByType } from './step-parts.ts';
 
 const FACES = ['ADVANCED_FACE', 'FACE_SURFACE'];
 // What is made of a surface and its coordinates.

@@ -1,9 +1,10 @@
 import type { NamedPlacement } from '#core/mesh';
 import { namedPlacements, placementItemEdits, readPlacements } from './named-placements.ts';
-import { argumentOf, argumentsOf, bodyTextOf, editText, type Part21Entity, type Part21File, referencesIn, stringOf, type TextEdit } from './part21.ts';
-import type { FaceInText } from './changed-faces.ts';
+import { argumentOf, argumentsOf, bodyTextOf, type Part21Entity, type Part21File, referencesIn, stringOf } from './part21.ts';
 import { PlainSurfaces } from './plain-surfaces.ts';
-import { cornersOf, edgesOf, fileUnit, joinedRepresentations, readParts, scaleOfItem } from './step-parts.ts';
+import { cornersOf, facesOf } from './step-faces.ts';
+import { fileUnit, joinedRepresentations, readParts, scaleOfItem } from './step-parts.ts';
+import { TextToRead } from './text-to-read.ts';
 
 /** What the text of a STEP file says about one solid. */
 export interface SolidFacts {
@@ -30,39 +31,6 @@ export interface StepFacts {
   readonly surfaceModels: number;
 }
 
-/** What the kernel is to read in place of a file whose coordinate systems would move bodies or whose splines are plain surfaces. */
-export class TextToRead {
-  private readonly file: Part21File;
-  private readonly edits: readonly TextEdit[];
-  private readonly plain: PlainSurfaces;
-
-  constructor(file: Part21File, edits: readonly TextEdit[], plain: PlainSurfaces) {
-    this.file = file;
-    this.edits = edits;
-    this.plain = plain;
-  }
-
-  /** Undefined where it is the file as it is. `asWritten`: surfaces that stay what they are. */
-  text(asWritten: ReadonlySet<number>): string | undefined {
-    const edits = [...this.edits, ...this.plain.edits(asWritten)];
-    return edits.length === 0 ? undefined : editText(this.file.text, edits);
-  }
-
-  /** All that are written as something else. */
-  surfaces(): ReadonlySet<number> {
-    return this.plain.ids();
-  }
-
-  /** Of each solid with a face whose surface is written as another one: its faces, each by that surface and how many edges it has. */
-  changedSolids(solids: readonly SolidFacts[]): FaceInText[][] {
-    if (this.plain.ids().size === 0) return [];
-    return solids
-      .filter(({ entity }) => SOLID_TYPES.has(this.file.entities.get(entity)?.type ?? ''))
-      .map(({ entity }) => facesOf(this.file, entity).map((face) => ({ surface: this.plain.surfaceOf(face), edges: edgesOf(this.file, face).size })))
-      .filter((faces) => faces.some((f) => f.surface !== undefined));
-  }
-}
-
 const SOLID_TYPES = new Set(['MANIFOLD_SOLID_BREP', 'BREP_WITH_VOIDS', 'FACETED_BREP']);
 // Faces that may be sewn to bodies.
 const SHELL_TYPES = new Set(['SHELL_BASED_SURFACE_MODEL', 'FACE_BASED_SURFACE_MODEL']);
@@ -77,15 +45,15 @@ export function readStepFacts(file: Part21File): StepFacts {
   const colours = readColours(file, byType);
   const layers = readLayers(file, byType);
   const named = namedPlacements(file, byType);
-  const toRead = new TextToRead(file, placementItemEdits(file, byType, named), new PlainSurfaces(file, byType, unit.unitScale));
   // As they are opened: solids, then what is sewn.
   const ofTypes = (types: ReadonlySet<string>) => [...types].flatMap((type) => byType.get(type) ?? []).sort((a, b) => a - b);
   const solids = [...ofTypes(SOLID_TYPES), ...ofTypes(SHELL_TYPES)];
+  const plain = new PlainSurfaces(file, byType, unit.unitScale);
   return {
     ...unit,
     surfaceFaces: surfaceFaces(file, byType),
     placements: readPlacements(file, named, parts),
-    toRead,
+    toRead: new TextToRead(file, ofTypes(SOLID_TYPES), placementItemEdits(file, byType, named), plain),
     surfaceModels: [...SURFACE_TYPES].reduce((sum, type) => sum + (byType.get(type)?.length ?? 0), 0),
     solids: solids.map((entity) => {
       const faces = facesOf(file, entity);
@@ -230,17 +198,6 @@ function commonColour(faces: readonly number[], colours: Map<number, string>): s
     if (colour) counts.set(colour, (counts.get(colour) ?? 0) + 1);
   }
   return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0];
-}
-
-function facesOf(file: Part21File, solid: number): number[] {
-  const shells = argumentsOf(file, file.entities.get(solid) as Part21Entity)
-    .slice(1)
-    .flatMap(referencesIn);
-  return shells.flatMap((shell) => {
-    const type = file.entities.get(shell)?.type;
-    const of = type === 'ORIENTED_CLOSED_SHELL' ? referencesOf(file, shell)[0] : shell;
-    return argumentOf(file, of, 1, referencesIn) ?? [];
-  });
 }
 
 function gyrationOf(file: Part21File, faces: readonly number[]): number {

@@ -1,7 +1,7 @@
 // How a STEP file is put together: which unit each representation is in, and where an assembly uses each of its parts.
 import { bringFrame, compose, type Frame, IDENTITY, invert, length, type Motion, normalize, scale, subtract, dot, type Vec3 } from '#core/math';
 import { MM_PER_INCH } from '#core/units';
-import { argumentOf, argumentsOf, bodyTextOf, type Part21File, referencesIn } from './part21.ts';
+import { argumentOf, argumentsOf, bodyTextOf, numbersIn, type Part21File, referencesIn } from './part21.ts';
 
 export interface LengthUnit {
   readonly unit: string;
@@ -115,58 +115,17 @@ export function angleUnit(file: Part21File, byType: EntitiesByType): number | un
 /** A placement of the text as a frame, with `scaleToMm` mm per unit; undefined where its numbers make none. */
 export function placementFrame(file: Part21File, id: number, scaleToMm: number): Frame | undefined {
   const [at, axis, ref] = [1, 2, 3].map((k) => argumentOf(file, id, k, referencesIn)?.[0]);
-  const origin = numbersOf(file, at);
-  const z = unitVector(numbersOf(file, axis) ?? [0, 0, 1]);
-  const along = numbersOf(file, ref) ?? (z && Math.abs(z[0]) > 0.999 ? ([0, 1, 0] as Vec3) : ([1, 0, 0] as Vec3));
+  const origin = vectorOf(file, at);
+  const z = unitVector(vectorOf(file, axis) ?? [0, 0, 1]);
+  const along = vectorOf(file, ref) ?? (z && Math.abs(z[0]) > 0.999 ? ([0, 1, 0] as Vec3) : ([1, 0, 0] as Vec3));
   const x = z && unitVector(subtract(along, scale(z, dot(along, z))));
   return origin && z && x ? { origin: scale(origin, scaleToMm), z, x } : undefined;
 }
 const unitVector = (v: Vec3): Vec3 | undefined => (length(v) > 1e-9 ? normalize(v) : undefined);
 
-/** The places of the corners of faces, in the unit of their representation, each once. */
-export function cornersOf(file: Part21File, faces: readonly number[]): Vec3[] {
-  const points = new Map<number, Vec3>();
-  walkBounds(file, faces, (id, type) => {
-    const at = type === 'VERTEX_POINT' ? numbersOf(file, argumentOf(file, id, 1, referencesIn)?.[0]) : undefined;
-    if (at) points.set(id, at);
-  });
-  return [...points.values()];
-}
-
-/** The edges that a face borders on with one side. */
-export function edgesOf(file: Part21File, face: number): Set<number> {
-  const edges = new Set<number>();
-  walkBounds(file, [face], (id, type) => {
-    if (type !== 'ORIENTED_EDGE') return;
-    const edge = argumentOf(file, id, 3, referencesIn)?.[0];
-    if (edge !== undefined && !edges.delete(edge)) edges.add(edge);
-  });
-  return edges;
-}
-
-// Goes over what bounds faces, each entity once.
-function walkBounds(file: Part21File, faces: readonly number[], visit: (id: number, type: string) => void): void {
-  const seen = new Set<number>();
-  const walk = (id: number) => {
-    if (seen.has(id)) return;
-    seen.add(id);
-    const type = file.entities.get(id)?.type;
-    if (type === undefined) return;
-    visit(id, type);
-    if (BOUNDING.has(type)) for (const next of referencesIn(bodyTextOf(file, id))) walk(next);
-  };
-  for (const face of faces) walk(face);
-}
-
-const BOUNDING = new Set(['ADVANCED_FACE', 'FACE_SURFACE', 'FACE_BOUND', 'FACE_OUTER_BOUND', 'EDGE_LOOP', 'ORIENTED_EDGE', 'EDGE_CURVE', 'VERTEX_LOOP']);
-
-function numbersOf(file: Part21File, id: number | undefined): Vec3 | undefined {
-  const values =
-    id === undefined
-      ? undefined
-      : argumentOf(file, id, 1, (text) => text)
-          ?.match(/[-+]?(?:\d+\.?\d*|\.\d+)(?:E[-+]?\d+)?/gi)
-          ?.map(Number);
+/** The numbers of a point or a direction; undefined where they are not three. */
+export function vectorOf(file: Part21File, id: number | undefined): Vec3 | undefined {
+  const values = id === undefined ? undefined : argumentOf(file, id, 1, numbersIn);
   return values?.length === 3 && values.every(Number.isFinite) ? (values as unknown as Vec3) : undefined;
 }
 

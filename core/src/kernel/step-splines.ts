@@ -1,4 +1,4 @@
-import { argumentOf, argumentsOf, bodyTextOf, type Part21File, referencesIn } from './part21.ts';
+import { argumentOf, argumentsOf, bodyTextOf, numbersIn, type Part21File, referencesIn } from './part21.ts';
 import type { SplineSurface } from './spline-surface.ts';
 import type { EntitiesByType } from './step-parts.ts';
 
@@ -92,7 +92,6 @@ function splitOuter(text: string, start: number): string[] {
 
 // A list of lists as these, each as its text.
 const listsIn = (text: string): string[] => [...text.matchAll(/\(([^()]*)\)/g)].map((m) => m[1]);
-const numbersIn = (text: string): number[] => (text.match(/[-+]?(?:\d+\.?\d*|\.\d+)(?:E[-+]?\d+)?/gi) ?? []).map(Number);
 
 const pointOf = (file: Part21File, id: number): number[] => argumentOf(file, id, 1, numbersIn) ?? [];
 
