@@ -100,7 +100,7 @@ test('the first proven result is seen while the rest is made; stopped, it is kep
   await made.getByRole('button', { name: 'Make' }).click();
   // The finger is on Stop when the first result comes: no time goes by until it is pressed.
   await page.getByRole('button', { name: 'Stop' }).focus();
-  await page.waitForFunction(() => document.body.innerText.includes('so far: growth'), undefined, { timeout: 60_000 });
+  await page.waitForFunction(() => document.body.innerText.includes('so far: growth'), undefined, { timeout: 150_000 });
   test.info().annotations.push({ type: 'first result', description: `${Date.now() - pressed} ms` });
   await page.keyboard.press('Enter');
   await expect(page.getByText(/What was proven by then is kept/)).toBeVisible();
