@@ -12,25 +12,27 @@ export interface FaceInText {
 
 /**
  * Surfaces that were given to the kernel in place of others, of faces whose edges it took apart: it does so where what bounds a face touches or crosses itself, and may
- * lose a piece. Undefined where it cannot be told which.
+ * lose a piece. `inText`: the file's shells by their faces. Undefined where it cannot be told which.
  */
-export function changedSurfaces(oc: OpenCascadeInstance, solids: readonly TopoDS_Shape[], inText: readonly (readonly FaceInText[])[]): Set<number> | undefined {
-  if (inText.length === 0) return new Set();
+export function changedSurfaces(oc: OpenCascadeInstance, whole: TopoDS_Shape, inText: readonly (readonly FaceInText[])[]): Set<number> | undefined {
+  const made = withScope((own) => listSubShapes(oc, own, whole, 'TopAbs_SHELL').map(({ shape }) => edgesByFace(oc, shape)));
+  const isInOrder = made.length === inText.length && made.every((edges, i) => edges.length === inText[i].length);
   const out = new Set<number>();
-  const made = solids.map((solid) => edgesByFace(oc, solid));
-  for (const faces of inText) {
-    const same = made.filter((edges) => edges.length === faces.length);
+  for (const [i, faces] of inText.entries()) {
+    if (!faces.some((f) => f.surface !== undefined)) continue;
+    // An assembly may have them in another order, and some more than once.
+    const same = isInOrder ? [made[i]] : made.filter((edges) => edges.length === faces.length);
     if (same.length === 0) return undefined;
-    const differing = same.map((edges) => faces.filter((face, i) => face.edges !== edges[i])).reduce((a, b) => (b.length < a.length ? b : a));
+    const differing = same.map((edges) => faces.filter((face, k) => face.edges !== edges[k])).reduce((a, b) => (b.length < a.length ? b : a));
     for (const { surface } of differing) if (surface !== undefined) out.add(surface);
   }
   return out;
 }
 
 // In the explorer's order, which is that of the text.
-function edgesByFace(oc: OpenCascadeInstance, solid: TopoDS_Shape): number[] {
+function edgesByFace(oc: OpenCascadeInstance, shell: TopoDS_Shape): number[] {
   return withScope((own) =>
-    listSubShapes(oc, own, solid, 'TopAbs_FACE').map(({ shape }) =>
+    listSubShapes(oc, own, shell, 'TopAbs_FACE').map(({ shape }) =>
       withScope((inner) => {
         const face = inner(oc.TopoDS.Face(shape));
         const edges = listSubShapes(oc, inner, shape, 'TopAbs_EDGE').map((e) => inner(oc.TopoDS.Edge(e.shape)));

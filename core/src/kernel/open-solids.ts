@@ -180,7 +180,7 @@ function readPlainly(oc: OpenCascadeInstance, own: Own, bytes: Uint8Array, toRea
   const surfaces = toRead.surfaces();
   if (surfaces.size === 0) return first;
   if (!first.whole || first.whole.IsNull()) return read(surfaces);
-  const changed = changedSurfaces(oc, listSolids(oc, own, first.whole), toRead.changedSolids());
+  const changed = changedSurfaces(oc, first.whole, toRead.shells());
   return changed?.size === 0 ? first : read(changed ?? surfaces);
 }
 

@@ -173,25 +173,33 @@ export interface TextSpan {
 
 /** The arguments of an instance, split at its outer commas; strings keep their apostrophes. */
 export function argumentsOf(file: Part21File, entity: Part21Entity): string[] {
-  return spansOf(file, entity).map((span) => span.text);
+  return spansOf(file.text, entity.start, entity.end).map((span) => span.text);
 }
 
 /** The same with where they stand; none for an instance that is not there. */
 export function argumentSpans(file: Part21File, id: number): TextSpan[] {
   const entity = file.entities.get(id);
-  return entity ? spansOf(file, entity) : [];
+  return entity ? spansOf(file.text, entity.start, entity.end) : [];
 }
 
-function spansOf({ text }: Part21File, entity: Part21Entity): TextSpan[] {
+/** The arguments of a part of a complex instance by its name; undefined where it has no such part. */
+export function argumentsOfPart(file: Part21File, id: number, name: string): string[] | undefined {
+  const entity = file.entities.get(id);
+  const found = new RegExp(`(?<![A-Z_])${name}\\s*\\(`).exec(bodyTextOf(file, id));
+  return entity && found ? spansOf(file.text, entity.start + found.index + found[0].length - 1, entity.end).map((span) => span.text) : undefined;
+}
+
+// From an opening bracket to the one that closes it.
+function spansOf(text: string, open: number, end: number): TextSpan[] {
   const parts: TextSpan[] = [];
-  const push = (start: number, end: number) => {
-    const piece = text.slice(start, end);
+  const push = (start: number, stop: number) => {
+    const piece = text.slice(start, stop);
     const from = start + piece.length - piece.trimStart().length;
     parts.push({ from, to: from + piece.trim().length, text: piece.trim() });
   };
   let depth = 0;
-  let from = entity.start + 1;
-  for (let i = entity.start; i < entity.end; i++) {
+  let from = open + 1;
+  for (let i = open; i < end; i++) {
     const c = text.charCodeAt(i);
     if (c === APOSTROPHE) i = text.indexOf("'", i + 1);
     else if (c === OPEN) depth++;

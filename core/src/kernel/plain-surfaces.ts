@@ -1,6 +1,6 @@
 // Some systems write every plane and every cylinder as a spline. The kernel takes much longer over splines, and leaves their triangles many times as many and further off.
 import { addScaled, dot, scale, subtract, type Vec3 } from '#core/math';
-import { argumentSpans, bodyTextOf, type Part21Entity, type Part21File, referencesIn, type TextEdit } from './part21.ts';
+import { argumentSpans, argumentsOfPart, bodyTextOf, type Part21Entity, type Part21File, referencesIn, type TextEdit } from './part21.ts';
 import { type PlainSurface, splineAsPlain } from './spline-as-plain.ts';
 import { readSpline, splineEntities } from './step-splines.ts';
 import { cornersOf } from './step-faces.ts';
@@ -17,7 +17,7 @@ export class PlainSurfaces {
   private readonly byType: EntitiesByType;
   private readonly scaleToMm: number;
   private readonly radPerUnit: number | undefined;
-  private readonly facesOn: ReadonlyMap<number, readonly number[]>;
+  private readonly facesOn: ReadonlyMap<number, readonly number[]> = new Map();
   /** By entity, what splines are. */
   private readonly plain = new Map<number, PlainSurface>();
 
@@ -26,12 +26,11 @@ export class PlainSurfaces {
     this.file = file;
     this.byType = byType;
     this.scaleToMm = scaleToMm;
-    this.radPerUnit = angleUnit(file, byType);
     const splines = splineEntities(file, byType);
-    this.facesOn = splines.length === 0 ? new Map() : facesBySurface(file, byType);
-    const kept = new Set(
-      splines.length === 0 ? [] : MADE_OF_SURFACES.flatMap((type) => byType.get(type) ?? []).flatMap((id) => referencesIn(bodyTextOf(file, id))),
-    );
+    if (splines.length === 0) return;
+    this.radPerUnit = angleUnit(file, byType);
+    this.facesOn = facesBySurface(file, byType);
+    const kept = new Set(MADE_OF_SURFACES.flatMap((type) => byType.get(type) ?? []).flatMap((id) => referencesIn(bodyTextOf(file, id))));
     for (const id of splines) {
       if (kept.has(id)) continue;
       const spline = readSpline(file, id, scaleToMm);
@@ -147,13 +146,15 @@ function edgesInSpace(file: Part21File, byType: EntitiesByType, plain: ReadonlyM
 
 // Curves with what they are on surfaces; a bounded one is a complex instance.
 function curvesOnSurfaces(file: Part21File, byType: EntitiesByType): { readonly id: number; readonly curve: number; readonly on: readonly number[] }[] {
-  const simple = CURVES_ON_SURFACES.flatMap((type) => byType.get(type) ?? []).map((id) => {
-    const [, curve, on] = argumentSpans(file, id);
-    return { id, references: referencesIn(`${curve?.text}${on?.text}`) };
-  });
+  const simple = CURVES_ON_SURFACES.flatMap((type) => byType.get(type) ?? []).map((id) => ({
+    id,
+    parts: argumentSpans(file, id)
+      .map((a) => a.text)
+      .slice(1),
+  }));
   const complex = (byType.get('') ?? []).flatMap((id) => {
-    const found = /\b(?:SURFACE|SEAM|INTERSECTION)_CURVE\s*\(\s*(#[^)]*\))/.exec(bodyTextOf(file, id));
-    return found ? [{ id, references: referencesIn(found[1]) }] : [];
+    const parts = CURVES_ON_SURFACES.map((name) => argumentsOfPart(file, id, name)).find(Boolean);
+    return parts ? [{ id, parts }] : [];
   });
-  return [...simple, ...complex].map(({ id, references: [curve, ...on] }) => ({ id, curve, on }));
+  return [...simple, ...complex].map(({ id, parts: [curve, on] }) => ({ id, curve: referencesIn(curve ?? '')[0], on: referencesIn(on ?? '') }));
 }

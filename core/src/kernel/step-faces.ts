@@ -3,12 +3,12 @@ import type { Vec3 } from '#core/math';
 import { argumentOf, argumentsOf, bodyTextOf, type Part21Entity, type Part21File, referencesIn } from './part21.ts';
 import { vectorOf } from './step-parts.ts';
 
-/** The faces of a solid or of a shell's model, in the order of the file. */
-export function facesOf(file: Part21File, solid: number): number[] {
+/** The faces of a solid or of a surface model, shell by shell, in the order of the file. */
+export function shellsOf(file: Part21File, solid: number): number[][] {
   const shells = argumentsOf(file, file.entities.get(solid) as Part21Entity)
     .slice(1)
     .flatMap(referencesIn);
-  return shells.flatMap((shell) => {
+  return shells.map((shell) => {
     const type = file.entities.get(shell)?.type;
     const of = type === 'ORIENTED_CLOSED_SHELL' ? referencesIn(bodyTextOf(file, shell))[0] : shell;
     return argumentOf(file, of, 1, referencesIn) ?? [];

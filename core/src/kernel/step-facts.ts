@@ -2,7 +2,7 @@ import type { NamedPlacement } from '#core/mesh';
 import { namedPlacements, placementItemEdits, readPlacements } from './named-placements.ts';
 import { argumentOf, argumentsOf, bodyTextOf, type Part21Entity, type Part21File, referencesIn, stringOf } from './part21.ts';
 import { PlainSurfaces } from './plain-surfaces.ts';
-import { cornersOf, facesOf } from './step-faces.ts';
+import { cornersOf, shellsOf } from './step-faces.ts';
 import { fileUnit, joinedRepresentations, readParts, scaleOfItem } from './step-parts.ts';
 import { TextToRead } from './text-to-read.ts';
 
@@ -53,10 +53,10 @@ export function readStepFacts(file: Part21File): StepFacts {
     ...unit,
     surfaceFaces: surfaceFaces(file, byType),
     placements: readPlacements(file, named, parts),
-    toRead: new TextToRead(file, ofTypes(SOLID_TYPES), placementItemEdits(file, byType, named), plain),
+    toRead: new TextToRead(file, solids, placementItemEdits(file, byType, named), plain),
     surfaceModels: [...SURFACE_TYPES].reduce((sum, type) => sum + (byType.get(type)?.length ?? 0), 0),
     solids: solids.map((entity) => {
-      const faces = facesOf(file, entity);
+      const faces = shellsOf(file, entity).flat();
       return {
         entity,
         name: withLayer((argumentOf(file, entity, 0, stringOf) || names.get(entity) || '').trim(), layers.get(entity)),
@@ -77,7 +77,7 @@ function surfaceFaces(file: Part21File, byType: Map<string, number[]>): number[]
     .map((id) => (argumentOf(file, id, 1, referencesIn) ?? []).filter((item) => models.has(item)))
     .filter((items) => items.length > 0)
     .sort((a, b) => a[0] - b[0]);
-  return parts.map((items) => items.reduce((sum, id) => sum + facesOf(file, id).length, 0));
+  return parts.map((items) => items.reduce((sum, id) => sum + shellsOf(file, id).flat().length, 0));
 }
 
 // Layers of ISO/TS 13399-80 tell what cuts; others are drawing aids.

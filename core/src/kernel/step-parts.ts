@@ -68,10 +68,11 @@ export function fileUnit(file: Part21File, { unitOf, uses }: Pick<StepParts, 'un
 
 const PREFIXES: Record<string, number> = { MILLI: 1, CENTI: 10, DECI: 100, MICRO: 0.001, KILO: 1e6 };
 
+const unitsOfContext = (file: Part21File, context: number): number[] =>
+  referencesIn(/GLOBAL_UNIT_ASSIGNED_CONTEXT\s*\(\s*\(([^)]*)\)/.exec(bodyTextOf(file, context))?.[1] ?? '');
+
 function unitOfContext(file: Part21File, context: number): LengthUnit | undefined {
-  const assigned = /GLOBAL_UNIT_ASSIGNED_CONTEXT\s*\(\s*\(([^)]*)\)/.exec(bodyTextOf(file, context));
-  if (!assigned) return undefined;
-  for (const id of referencesIn(assigned[1])) {
+  for (const id of unitsOfContext(file, context)) {
     const text = bodyTextOf(file, id);
     if (!/\bLENGTH_UNIT\b/.test(text)) continue;
     const conversion = /CONVERSION_BASED_UNIT\s*\(\s*'([^']*)'\s*,\s*#(\d+)/.exec(text);
@@ -97,16 +98,11 @@ function siScale(text: string): number | undefined {
 /** rad per unit of the file's plane angles; undefined where its contexts do not agree. */
 export function angleUnit(file: Part21File, byType: EntitiesByType): number | undefined {
   const found = new Set<number>();
-  for (const id of byType.get('') ?? []) {
-    const text = bodyTextOf(file, id);
-    const assigned = /GLOBAL_UNIT_ASSIGNED_CONTEXT\s*\(\s*\(([^)]*)\)/.exec(text);
-    for (const unit of referencesIn(assigned?.[1] ?? '')) {
-      const body = bodyTextOf(file, unit);
-      if (!/\bPLANE_ANGLE_UNIT\b/.test(body)) continue;
-      const conversion = /CONVERSION_BASED_UNIT\s*\(\s*'[^']*'\s*,\s*#(\d+)/.exec(body);
-      const factor = conversion ? Number(/PLANE_ANGLE_MEASURE\s*\(\s*([-+.\dEe]+)/.exec(bodyTextOf(file, Number(conversion[1])))?.[1]) : 1;
-      found.add(factor);
-    }
+  for (const unit of new Set((byType.get('') ?? []).flatMap((context) => unitsOfContext(file, context)))) {
+    const body = bodyTextOf(file, unit);
+    if (!/\bPLANE_ANGLE_UNIT\b/.test(body)) continue;
+    const conversion = /CONVERSION_BASED_UNIT\s*\(\s*'[^']*'\s*,\s*#(\d+)/.exec(body);
+    found.add(conversion ? Number(/PLANE_ANGLE_MEASURE\s*\(\s*([-+.\dEe]+)/.exec(bodyTextOf(file, Number(conversion[1])))?.[1]) : 1);
   }
   const [first = 1, ...others] = found;
   return others.length === 0 && first > 0 ? first : undefined;

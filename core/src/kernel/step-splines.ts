@@ -1,4 +1,4 @@
-import { argumentOf, argumentsOf, bodyTextOf, numbersIn, type Part21File, referencesIn } from './part21.ts';
+import { argumentOf, argumentsOf, argumentsOfPart, bodyTextOf, numbersIn, type Part21File, referencesIn } from './part21.ts';
 import type { SplineSurface } from './spline-surface.ts';
 import type { EntitiesByType } from './step-parts.ts';
 
@@ -53,10 +53,9 @@ function partsOfPlain(file: Part21File, id: number): Parts | undefined {
 
 // The same without a name, in parts of their own.
 function partsOfComplex(file: Part21File, id: number): Parts | undefined {
-  const body = bodyTextOf(file, id);
-  const surface = argumentsNamed(body, 'B_SPLINE_SURFACE');
-  const knots = argumentsNamed(body, PLAIN);
-  const weights = argumentsNamed(body, 'RATIONAL_B_SPLINE_SURFACE');
+  const surface = argumentsOfPart(file, id, 'B_SPLINE_SURFACE');
+  const knots = argumentsOfPart(file, id, PLAIN);
+  const weights = argumentsOfPart(file, id, 'RATIONAL_B_SPLINE_SURFACE');
   if (!surface || surface.length < 3 || !knots || knots.length < 4) return undefined;
   const parts: Parts = {
     degrees: [Number(surface[0]), Number(surface[1])],
@@ -67,27 +66,6 @@ function partsOfComplex(file: Part21File, id: number): Parts | undefined {
     knotsV: knots[3],
   };
   return weights ? { ...parts, weights: weights[0] } : parts;
-}
-
-function argumentsNamed(body: string, name: string): string[] | undefined {
-  const at = new RegExp(`(?<![A-Z_])${name}\\s*\\(`).exec(body);
-  return at ? splitOuter(body, at.index + at[0].length) : undefined;
-}
-
-// What stands between brackets, from behind the opening one on, split at its outer commas.
-function splitOuter(text: string, start: number): string[] {
-  const parts: string[] = [];
-  let [depth, from] = [0, start];
-  for (let i = start; i < text.length; i++) {
-    const c = text[i];
-    if (c === '(') depth++;
-    else if (c === ')' && depth-- === 0) return [...parts, text.slice(from, i).trim()];
-    else if (c === ',' && depth === 0) {
-      parts.push(text.slice(from, i).trim());
-      from = i + 1;
-    }
-  }
-  return parts;
 }
 
 // A list of lists as these, each as its text.

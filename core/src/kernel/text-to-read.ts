@@ -1,7 +1,7 @@
 import type { FaceInText } from './changed-faces.ts';
 import { editText, type Part21File, type TextEdit } from './part21.ts';
 import type { PlainSurfaces } from './plain-surfaces.ts';
-import { edgesOf, facesOf } from './step-faces.ts';
+import { edgesOf, shellsOf } from './step-faces.ts';
 
 /** What the kernel is to read in place of a file whose coordinate systems would move bodies or whose splines are plain surfaces. */
 export class TextToRead {
@@ -10,7 +10,7 @@ export class TextToRead {
   private readonly edits: readonly TextEdit[];
   private readonly plain: PlainSurfaces;
 
-  /** `solids`: the entities of those. */
+  /** `solids`: the entities of those, and of surface models. */
   constructor(file: Part21File, solids: readonly number[], edits: readonly TextEdit[], plain: PlainSurfaces) {
     this.file = file;
     this.solids = solids;
@@ -29,11 +29,10 @@ export class TextToRead {
     return this.plain.ids();
   }
 
-  /** Of each solid with a face whose surface is written as another one: its faces, each by that surface and how many edges it has. */
-  changedSolids(): FaceInText[][] {
-    if (this.plain.ids().size === 0) return [];
+  /** Each shell by its faces: the surface of each that is written as another one, and how many edges it has. */
+  shells(): FaceInText[][] {
     return this.solids
-      .map((solid) => facesOf(this.file, solid).map((face) => ({ surface: this.plain.surfaceOf(face), edges: edgesOf(this.file, face).size })))
-      .filter((faces) => faces.some((f) => f.surface !== undefined));
+      .flatMap((solid) => shellsOf(this.file, solid))
+      .map((faces) => faces.map((face) => ({ surface: this.plain.surfaceOf(face), edges: edgesOf(this.file, face).size })));
   }
 }

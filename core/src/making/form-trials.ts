@@ -151,9 +151,8 @@ export class FormTrials {
   }
 
   // Nor may a wrap go through itself or touch itself, where a body's walls come near each other.
-  private isGood({ growth, proof, mode }: GeometryPart): boolean {
-    const isWithin = growth.max <= this.request.tolerance && growth.min >= -ENCLOSURE_SLACK;
-    return isWithin && !(mode === 'wrap' && (proof.crossings > 0 || !proof.closed));
+  private isGood(part: GeometryPart): boolean {
+    return this.faultOf(part) === 0 && !(part.mode === 'wrap' && isBroken(part));
   }
 
   // mm, how far a part is from what is asked for.

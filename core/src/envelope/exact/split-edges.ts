@@ -23,8 +23,9 @@ export function splitEdgesAt(mesh: TriMesh, faceOf: Uint32Array, points: Float64
   let greatest = 0;
   for (let round = 0; round < MOST_ROUNDS; round++) {
     const { at, beside, most } = splitPlaces(current.mesh, points, first);
-    if (at.size + beside.size === 0) break;
-    const moved = moveCorners(current.mesh, beside, points);
+    const moved = beside.size === 0 ? { mesh: current.mesh, most: 0 } : moveCorners(current.mesh, beside, points);
+    // What stands beside a corner that cannot move stays out.
+    if (at.size === 0 && moved.most === 0) break;
     greatest = Math.max(greatest, most, moved.most);
     current = splitOnce(moved.mesh, current.faceOf, at, points);
   }
