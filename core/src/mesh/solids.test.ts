@@ -44,7 +44,8 @@ describe('solids hold a flat polygon', () => {
         // A triangle around its middle, some of them small.
         const middle = [0, 1, 2].map((k) => (a[k] + b[k] + c[k]) / 3);
         const corners = [a, b, c].map((p) => p.map((v, k) => middle[k] + size * (v - middle[k])));
-        const answer = solids.hold(Float64Array.from(corners.flat()), 3, middle[0], middle[1], middle[2]);
+        const far = Math.max(...corners.map((p) => Math.hypot(p[0] - middle[0], p[1] - middle[1], p[2] - middle[2])));
+        const answer = solids.hold(Float64Array.from(corners.flat()), 3, middle[0], middle[1], middle[2], far);
         total++;
         if (!answer) return;
         held++;
@@ -59,7 +60,7 @@ describe('solids hold a flat polygon', () => {
   it('not where a corner of the solid reaches into it from below, though its own corners are inside', () => {
     const notched = new Solids([octahedron([0, 0, 0])]);
     const wide = Float64Array.from([3, 0, 0.1, 0, 3, 0.1, -3, -3, 0.1]);
-    expect(notched.hold(wide, 3, 0, 0, 0.1)).toBe(false);
+    expect(notched.hold(wide, 3, 0, 0, 0.1, 5)).toBe(false);
   });
 });
 

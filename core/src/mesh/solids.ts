@@ -1,4 +1,4 @@
-import type { Bounds } from '#core/math';
+import type { Bounds, Vec3 } from '#core/math';
 import { findSelfCrossings } from './self-crossings.ts';
 import { SignedDistance } from './signed-distance.ts';
 import { joinMeshes, meshBounds, type TriMesh } from './tri-mesh.ts';
@@ -14,6 +14,9 @@ interface Solid {
 /** Welded, closed meshes as the solids that they bound, together; they may overlap. */
 export class Solids {
   private readonly each: readonly Solid[];
+  /** Of the last polygon that none was seen to hold, although one has its middle: a plane of that one's surface that may slice it, as normal and point. */
+  readonly slice = new Float64Array(6);
+  isSliced = false;
 
   constructor(meshes: readonly TriMesh[]) {
     this.each = meshes.flatMap((mesh) => {
@@ -25,9 +28,9 @@ export class Solids {
   /** Whether a point lies deeper than so many mm, 0 or more, in one of them. */
   isDeeper(x: number, y: number, z: number, depth: number): boolean {
     for (const { signed, box, last } of this.each) {
-      if (x <= box.min[0] || x >= box.max[0] || y <= box.min[1] || y >= box.max[1] || z <= box.min[2] || z >= box.max[2]) continue;
+      if (!isInBox(box, x, y, z)) continue;
       // Points that are asked for one after the other are near each other: a distance differs by no more than the way between them.
-      const way = Math.sqrt((x - last.x) * (x - last.x) + (y - last.y) * (y - last.y) + (z - last.z) * (z - last.z));
+      const way = wayFrom(last, x, y, z);
       if (last.distance + way < -depth) return true;
       if (last.distance - way > -depth) continue;
       if (this.distanceFrom(signed, last, x, y, z) < -depth) return true;
@@ -36,10 +39,11 @@ export class Solids {
   }
 
   /**
-   * Whether a flat convex polygon (packed corners, its middle among them) lies in one of them wholly: its middle does, and nothing of that one's surface is on
-   * both sides of its plane and has it on both sides of its own.
+   * Whether a flat convex polygon (packed corners, a place among them, and how far the corners are from that) lies in one of them wholly: the place does, and is
+   * further from that one's surface than all corners, or nothing of the surface is on both sides of the polygon's plane and has it on both sides of its own.
    */
-  hold(corners: Float64Array, count: number, mx: number, my: number, mz: number): boolean {
+  hold(corners: Float64Array, count: number, mx: number, my: number, mz: number, size: number): boolean {
+    this.isSliced = false;
     const low: [number, number, number] = [Infinity, Infinity, Infinity];
     const high: [number, number, number] = [-Infinity, -Infinity, -Infinity];
     for (let i = 0; i < 3 * count; i += 3)
@@ -48,14 +52,38 @@ export class Solids {
         if (corners[i + k] > high[k]) high[k] = corners[i + k];
       }
     for (const { signed, box, last } of this.each) {
-      if (low.some((v, k) => v <= box.min[k]) || high.some((v, k) => v >= box.max[k])) continue;
-      if (this.distanceFrom(signed, last, mx, my, mz) >= -ON_SURFACE) continue;
+      if (!isInBox(box, mx, my, mz)) continue;
+      const way = wayFrom(last, mx, my, mz);
+      if (last.distance + way < -size) return true;
+      if (last.distance - way >= -ON_SURFACE) continue;
+      const distance = this.distanceFrom(signed, last, mx, my, mz);
+      if (distance < -size) return true;
+      if (distance >= -ON_SURFACE || this.isSlicedByBox(box, low, high)) continue;
       normalOf(corners, count);
-      let isMet = false;
+      let met = -1;
       signed.tree.inBox(low, high, 0, (f) => {
-        isMet ||= maySlice(signed.tree.mesh, f, corners, count);
+        if (met < 0 && maySlice(signed.tree.mesh, f, corners, count)) met = f;
       });
-      if (!isMet) return true;
+      if (met < 0) return true;
+      const { positions, triangles } = signed.tree.mesh;
+      const corner = 3 * triangles[3 * met];
+      this.slice.set(signed.normalOf(met));
+      this.slice.set(positions.subarray(corner, corner + 3), 3);
+      this.isSliced = true;
+    }
+    return false;
+  }
+
+  // Whether a box sticks out of that of a solid: then a side of that slices it.
+  private isSlicedByBox(box: Bounds, low: Vec3, high: Vec3): boolean {
+    for (let k = 0; k < 3; k++) {
+      const isBelow = low[k] < box.min[k] - ON_SLICE;
+      if (!isBelow && high[k] <= box.max[k] + ON_SLICE) continue;
+      this.slice.fill(0);
+      this.slice[k] = isBelow ? -1 : 1;
+      this.slice[3 + k] = isBelow ? box.min[k] : box.max[k];
+      this.isSliced = true;
+      return true;
     }
     return false;
   }
@@ -64,7 +92,7 @@ export class Solids {
   at(x: number, y: number, z: number): number {
     let least = 0;
     for (const { signed, box, last } of this.each) {
-      if (x <= box.min[0] || x >= box.max[0] || y <= box.min[1] || y >= box.max[1] || z <= box.min[2] || z >= box.max[2]) continue;
+      if (!isInBox(box, x, y, z)) continue;
       least = Math.min(least, this.distanceFrom(signed, last, x, y, z));
     }
     return least;
@@ -79,8 +107,16 @@ export class Solids {
   }
 }
 
+const isInBox = ({ min, max }: Bounds, x: number, y: number, z: number): boolean =>
+  x > min[0] && x < max[0] && y > min[1] && y < max[1] && z > min[2] && z < max[2];
+
+const wayFrom = (last: Solid['last'], x: number, y: number, z: number): number =>
+  Math.sqrt((x - last.x) * (x - last.x) + (y - last.y) * (y - last.y) + (z - last.z) * (z - last.z));
+
 // mm. A corner that stands out of a surface by less is on it.
 const ON_SURFACE = 1e-9;
+// mm. A corner that was cut by a plane lies in it but for this.
+const ON_SLICE = 1e-9;
 
 // Of the polygon that was looked at last: a normal of any length, and its offset from the origin times that.
 const POLYGON = new Float64Array(4);
@@ -99,7 +135,7 @@ function normalOf(p: Float64Array, count: number): void {
   POLYGON[3] = x * p[0] + y * p[1] + z * p[2];
 }
 
-// Whether a triangle and the polygon may meet: neither lies on one side of the other's plane.
+// Whether a triangle and the polygon may meet: neither lies on one side of the other's plane. A polygon may touch the triangle's.
 function maySlice({ positions: p, triangles: t }: TriMesh, f: number, q: Float64Array, count: number): boolean {
   const a = 3 * t[3 * f];
   const b = 3 * t[3 * f + 1];
@@ -112,11 +148,12 @@ function maySlice({ positions: p, triangles: t }: TriMesh, f: number, q: Float64
   const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
   const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
   const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+  const slack = ON_SLICE * Math.sqrt(nx * nx + ny * ny + nz * nz);
   let [above, below] = [false, false];
   for (let i = 0; i < 3 * count; i += 3) {
     const d = nx * (q[i] - p[a]) + ny * (q[i + 1] - p[a + 1]) + nz * (q[i + 2] - p[a + 2]);
-    if (d >= 0) above = true;
-    if (d <= 0) below = true;
+    if (d > slack) above = true;
+    if (d < -slack) below = true;
   }
   return above && below;
 }

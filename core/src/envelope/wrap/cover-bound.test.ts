@@ -89,4 +89,13 @@ describe('how far a triangle stands from a mesh', () => {
     expect(cover.of([1, 1, 3], [8, 1, 1.02], [8, 8, 1.02], 0.05)).toBe(Infinity);
     expect(cover.of([1, 1, 1.04], [8, 1, 1.02], [8, 8, 1.02], 0.05)).toBeLessThanOrEqual(0.05);
   });
+  it('is cut where two solids that hide it touch, however small the tolerance', () => {
+    const tree = new TriangleTree(box([0, 0, 0], [10, 10, 1]));
+    const touching = [box([-5, -5, 0.5], [4, 15, 8]), box([4, -5, 0.5], [15, 15, 8])];
+    const within = (others: TriMesh[]) => new CoverBound(new Reach(tree, 1e-5, new Solids(others), 50)).of([1, 1, 3], [9, 2, 3.5], [3, 8, 4], 1e-5);
+    expect(within(touching)).toBeLessThanOrEqual(1e-5);
+    // A gap between them is one, be it ever so narrow; what the other one has is not asked of the first.
+    expect(within([touching[0], box([4.0001, -5, 0.5], [15, 15, 8])])).toBe(Infinity);
+    expect(within(touching.slice(0, 1))).toBe(Infinity);
+  });
 });

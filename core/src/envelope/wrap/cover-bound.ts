@@ -1,5 +1,5 @@
 import type { Vec3 } from '#core/math';
-import { nextHalf, pairHalfEdges } from '#core/mesh';
+import { nextHalf, pairHalfEdges, type Solids } from '#core/mesh';
 import type { Reach } from './reach.ts';
 
 // Corners of a piece, and pieces that wait, at most; and how many are looked at before it is given up.
@@ -26,6 +26,8 @@ export class CoverBound {
   /** The piece that is looked at, and its centre. */
   private readonly piece = new Float64Array(PIECE);
   private count = 0;
+  /** How far its corners are from that, mm. */
+  private size = 0;
   private readonly centre = new Float64Array(3);
   private readonly furthest = new Float64Array(3);
   private readonly kept = new Float64Array(PIECE);
@@ -61,7 +63,7 @@ export class CoverBound {
     this.count = this.counts[this.top];
     const { piece, waiting, count } = this;
     for (let i = 0; i < 3 * count; i++) piece[i] = waiting[at + i];
-    this.findCentre();
+    this.size = this.findCentre();
   }
 
   // The mean of the piece's corners, and the one furthest from it; how far that is.
@@ -102,21 +104,35 @@ export class CoverBound {
     const { tree } = reach;
     const isNear = tree.nearest(centre[0], centre[1], centre[2], limit);
     if (isNear && this.isNearLast(limit)) return true;
-    if (isNear && this.cutAround() > 0 && this.isNearLast(limit)) return true;
-    const size = this.findCentre();
-    if (reach.isPieceHidden(this.piece, this.count, centre[0], centre[1], centre[2], size)) {
-      this.greatestSq = Math.max(this.greatestSq, limit * limit);
-      return true;
-    }
     const { others } = reach;
+    // Most of what is hidden is so before it is cut.
+    if (others && this.isHidden(others, limit)) return true;
+    const isCut = isNear && this.cutAround() > 0;
+    if (isCut && this.isNearLast(limit)) return true;
+    if (isCut) this.size = this.findCentre();
     if (!others) return isNear && this.halve();
+    if (isCut && this.isHidden(others, limit)) return true;
+    const { size } = this;
     if (size <= CRACK * limit && reach.isHiddenAround(centre[0], centre[1], centre[2], 2 * size)) {
       this.greatestSq = Math.max(this.greatestSq, limit * limit);
       return true;
     }
     // Its centre is near, or hidden, or it is too far.
     if (size <= SMALLEST * limit || !(isNear || others.isDeeper(centre[0], centre[1], centre[2], 0))) return false;
-    return this.halve();
+    return this.cutBySlice(others) || this.halve();
+  }
+
+  // Whether the piece is in other solids wholly: there it may stand out by all that is allowed.
+  private isHidden(others: Solids, limit: number): boolean {
+    const { reach, piece, count, centre, size } = this;
+    if (!reach.isPieceHidden(others, piece, count, centre[0], centre[1], centre[2], size)) return false;
+    this.greatestSq = Math.max(this.greatestSq, limit * limit);
+    return true;
+  }
+
+  // By the surface of the solid that its middle is in: where two solids touch, each has one of the halves.
+  private cutBySlice({ isSliced, slice: s }: Solids): boolean {
+    return isSliced && this.cut(s[0], s[1], s[2], s[3], s[4], s[5]) > 0 && this.putBack();
   }
 
   // Cuts off what belongs to others than the triangle, side or corner of the mesh that is nearest to the piece's centre. How many cuts there were.
@@ -192,7 +208,12 @@ export class CoverBound {
   private halve(): boolean {
     const { centre, furthest } = this;
     const isCut = this.cut(furthest[0] - centre[0], furthest[1] - centre[1], furthest[2] - centre[2], centre[0], centre[1], centre[2]) > 0;
-    if (!isCut || this.top >= MOST_WAITING) return false;
+    return isCut && this.putBack();
+  }
+
+  // The piece waits too.
+  private putBack(): boolean {
+    if (this.top >= MOST_WAITING) return false;
     const at = PIECE * this.top;
     for (let i = 0; i < 3 * this.count; i++) this.waiting[at + i] = this.piece[i];
     this.counts[this.top++] = this.count;

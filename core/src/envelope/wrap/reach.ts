@@ -32,9 +32,13 @@ export class Reach {
     return others !== undefined && others.isDeeper(x, y, z, Math.max(0, tolerance - within)) && tree.isNear(x, y, z, most + within - tolerance);
   }
 
-  /** Whether a flat convex piece (packed corners, a place in it, and how far the corners are from that) is in other solids wholly, and not too far out there. */
-  isPieceHidden(corners: Float64Array, count: number, x: number, y: number, z: number, size: number): boolean {
-    return this.others !== undefined && this.tree.isNear(x, y, z, this.most - size) && this.others.hold(corners, count, x, y, z);
+  /**
+   * Whether a flat convex piece (packed corners, a place in it, and how far the corners are from that) is in other solids wholly, and not too far out there. Where it
+   * is not, `others.isSliced` tells whether it may be, on one side of a plane.
+   */
+  isPieceHidden(others: Solids, corners: Float64Array, count: number, x: number, y: number, z: number, size: number): boolean {
+    others.isSliced = false;
+    return this.tree.isNear(x, y, z, this.most - size) && others.hold(corners, count, x, y, z, size);
   }
 
   /** Whether all around a place, `away` mm from it, is in other solids: two of them may touch each other there, and the place be in neither. */
