@@ -21,7 +21,7 @@ export { closeOpenings } from './wrap/close-openings.ts';
 export { leastOfWrap } from './wrap/least-of-wrap.ts';
 export { progressiveHull } from './wrap/progressive-hull.ts';
 export {
-  type GrowthAt,
+  type GrowthField,
   growthOfSpin,
   growthOverMesh,
   type InsideProof,

@@ -1,4 +1,4 @@
-import { closeOpenings, type GrowthAt, growthOfSpin, growthOverMesh } from '#core/envelope';
+import { closeOpenings, type GrowthField, growthOfSpin, growthOverMesh } from '#core/envelope';
 import { done, type Result } from '#core/issues';
 import { type Kernel, type OpenModel, type SampledBody, sampleModelFile } from '#core/kernel';
 import { decodeModel, faceOfTriangle, meshArea, type Model, Solids, type TriMesh, weldWith } from '#core/mesh';
@@ -31,13 +31,13 @@ export async function mapGrowth(
   const decoded = decodeModel(blob);
   if (!decoded.ok) return decoded;
   const { origin, z } = mountFrameOf(record);
-  const pieces: { mesh: TriMesh; at: GrowthAt }[] = [];
+  const pieces: { mesh: TriMesh; at: GrowthField['at'] }[] = [];
   for (const [i, part] of geometry.parts.entries()) {
     onProgress(i / geometry.parts.length, 'Sampling the original');
     const options = { chordTolerance: SAG * geometry.tolerance, ids: part.bodies };
     const sampled = opened ? opened.sample(options) : await sampleModelFile(kernel, bytes, record.source.fileName, { ...options, work: workOf(record) });
     if (!sampled.ok) return sampled;
-    const at =
+    const { at } =
       part.mode === 'revolved'
         ? growthOfSpin(sampled.value, { axis: { origin, direction: z }, bridge: geometry.bridge }, decoded.value.bodies[i].mesh)
         : growthOverMesh(sampled.value, part.mode === 'wrap' ? closedBody(sampled.value[0], geometry.closeBelow) : undefined);
@@ -71,7 +71,7 @@ function othersOf({ bodies }: Model, part: number): Solids {
 }
 
 const butIn =
-  (others: Solids, at: GrowthAt): GrowthAt =>
+  (others: Solids, at: GrowthField['at']): GrowthField['at'] =>
   (x, y, z) =>
     others.isDeeper(x, y, z, 0) ? { growth: 0, slack: 0 } : at(x, y, z);
 

@@ -40,6 +40,9 @@ export function eachPlace(mesh: TriMesh, most: number, visit: (x: number, y: num
   }
 }
 
+/** What is highest somewhere: the value at a place, or anything up to `above` where it is not more than that. */
+export type ValueAt = (x: number, y: number, z: number, above: number) => number;
+
 /** A value, and where it is. */
 export interface Top {
   readonly value: number;
@@ -59,6 +62,12 @@ export class HighestPlaces {
     this.apart = 3 * spacing;
   }
 
+  /** The greatest value that would not be noticed there, 0 or more. */
+  leastOf(triangle: number): number {
+    const tops = this.byTriangle.get(triangle);
+    return tops?.length === MOST_OF_ONE ? tops[MOST_OF_ONE - 1].value : 0;
+  }
+
   notice(triangle: number, value: number, x: number, y: number, z: number): void {
     if (value <= 0) return;
     const tops = this.byTriangle.get(triangle);
@@ -74,12 +83,12 @@ export class HighestPlaces {
   }
 
   /** Uphill from the `most` highest ones, by steps that get shorter: the greatest value and where it is; 0 where nothing was noticed. */
-  climb(mesh: TriMesh, valueAt: (x: number, y: number, z: number) => number, most = Infinity): Top {
+  climb(mesh: TriMesh, valueAt: ValueAt, most = Infinity): Top {
     return this.tops(mesh, valueAt, { most }).reduce((best, top) => (top.value > best.value ? top : best), { value: 0, at: [0, 0, 0] });
   }
 
   /** The same for each of them: what it climbs to, given up where that will not be more than `above`. */
-  tops(mesh: TriMesh, valueAt: (x: number, y: number, z: number) => number, { most = Infinity, above = 0 } = {}): Top[] {
+  tops(mesh: TriMesh, valueAt: ValueAt, { most = Infinity, above = 0 } = {}): Top[] {
     const all = [...this.byTriangle].flatMap(([triangle, tops]) => tops.map((top) => ({ triangle, ...top })));
     const highest = all.sort((a, b) => b.value - a.value).slice(0, most);
     const step = above > 0 ? Math.min(this.apart / 3, above / 2) : this.apart / 3;
@@ -108,17 +117,11 @@ const SIX = [
  * Goes from a place on a triangle uphill, by steps (mm) that get shorter, to where a distance is greatest near it: what lies between places is found so. Ends
  * early where it will not get above a value.
  */
-export function climbOnTriangle(
-  [a, b, c]: readonly [Vec3, Vec3, Vec3],
-  from: Vec3,
-  step: number,
-  valueAt: (x: number, y: number, z: number) => number,
-  above = 0,
-): Top {
+export function climbOnTriangle([a, b, c]: readonly [Vec3, Vec3, Vec3], from: Vec3, step: number, valueAt: ValueAt, above = 0): Top {
   const [u, v, w] = [subtract(b, a), subtract(c, a), subtract(from, a)];
   const [uu, uv, vv, uw, vw] = [dot(u, u), dot(u, v), dot(v, v), dot(u, w), dot(v, w)];
   const det = uu * vv - uv * uv;
-  let value = valueAt(...from);
+  let value = valueAt(...from, -Infinity);
   let at = from;
   if (!(det > 1e-12 * uu * vv)) return { value, at };
   // Shares of the two sides; steps of the same length along each.
@@ -130,7 +133,7 @@ export function climbOnTriangle(
     let [r2, s2] = [Math.max(0, r + x * dr), Math.max(0, s + y * ds)];
     if (r2 + s2 > 1) [r2, s2] = [r2 / (r2 + s2), s2 / (r2 + s2)];
     const there = addScaled(addScaled(a, u, r2), v, s2);
-    const higher = valueAt(...there);
+    const higher = valueAt(...there, value);
     if (higher > value) {
       [value, at, r, s, since] = [higher, there, r2, s2, 0];
     } else if (++since === 6) {

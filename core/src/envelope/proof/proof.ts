@@ -178,7 +178,7 @@ function lookFromResult(
   const areas: number[] = [];
   const highest = new HighestPlaces(Math.sqrt(meshArea(mesh) / places));
   eachPlace(mesh, places, (x, y, z, area, triangle) => {
-    const { growth, slack } = grown(x, y, z);
+    const { growth, slack } = grown.at(x, y, z);
     if (growth < -slack) least.notice(growth, x, y, z);
     if (isHidden(x, y, z)) return;
     values.push(Math.max(0, growth));
@@ -193,10 +193,11 @@ function lookFromResult(
     for (let i = 0; i < p.length; i += stride) {
       if (!tree.nearest(p[i], p[i + 1], p[i + 2])) continue;
       const [x, y, z] = tree.point;
-      if (!isHidden(x, y, z)) highest.notice(tree.triangle, grown(x, y, z).growth, x, y, z);
+      if (grown.isAbove(x, y, z, highest.leastOf(tree.triangle)) && !isHidden(x, y, z)) highest.notice(tree.triangle, grown.at(x, y, z).growth, x, y, z);
     }
   }
-  const { value: greatest, at: greatestAt } = highest.climb(mesh, (x, y, z) => (isHidden(x, y, z) ? 0 : grown(x, y, z).growth), Math.ceil(share * CLIMBS));
+  const seen = (x: number, y: number, z: number, above: number) => (!grown.isAbove(x, y, z, above) || isHidden(x, y, z) ? 0 : grown.at(x, y, z).growth);
+  const { value: greatest, at: greatestAt } = highest.climb(mesh, seen, Math.ceil(share * CLIMBS));
   const histogram = new Array<number>(BINS).fill(0);
   values.forEach((v, i) => {
     histogram[Math.min(BINS - 1, greatest > 0 ? Math.floor((v / greatest) * BINS) : 0)] += areas[i] / area;
@@ -204,16 +205,25 @@ function lookFromResult(
   return { mean: values.reduce((s, v, i) => s + v * areas[i], 0) / area, greatest, greatestAt, samples: values.length, area, histogram };
 }
 
-export type GrowthAt = (x: number, y: number, z: number) => { growth: number; slack: number };
+/** Growth at places of a result. */
+export interface GrowthField {
+  /** mm, and what the original's chords may hide there. */
+  at(x: number, y: number, z: number): { growth: number; slack: number };
+  /** False where growth is surely no more than so many mm: sooner told than how much it is. */
+  isAbove(x: number, y: number, z: number, above: number): boolean;
+}
 
-/** Growth at places of a result: the distance from the bodies' meshes, and what their chords may hide there. */
-export function growthOverMesh(bodies: readonly SampledBody[], closedMesh?: TriMesh, closedSlack = 0): GrowthAt {
+/** The distance from the bodies' meshes. */
+export function growthOverMesh(bodies: readonly SampledBody[], closedMesh?: TriMesh, closedSlack = 0): GrowthField {
   const { mesh, kept } = weldWith(closedMesh ?? joinMeshes(bodies.map((b) => b.mesh)), 1e-7);
   const signed = new SignedDistance(mesh);
   const sag = closedMesh ? undefined : bodies.flatMap((b) => [...sagOfTriangles(b)]);
-  return (x, y, z) => {
-    const growth = signed.at(x, y, z);
-    return { growth, slack: ON_SURFACE + (sag ? sag[kept[signed.tree.triangle]] : closedSlack) };
+  return {
+    at: (x, y, z) => {
+      const growth = signed.at(x, y, z);
+      return { growth, slack: ON_SURFACE + (sag ? sag[kept[signed.tree.triangle]] : closedSlack) };
+    },
+    isAbove: (x, y, z, above) => above <= 0 || !signed.tree.isNear(x, y, z, above),
   };
 }
 
@@ -224,18 +234,19 @@ const SAME_LID = 1e-6;
  * Growth at places of a revolved result: in the half plane, from what the bodies sweep; of what lies below the outermost of that, along the walls of bores,
  * from what comes nearest to the axis. Lids, flat faces around the axis, have none: they are there to close a bore.
  */
-export function growthOfSpin(bodies: readonly SampledBody[], { axis, bridge }: Spin, result: TriMesh): GrowthAt {
+export function growthOfSpin(bodies: readonly SampledBody[], { axis, bridge }: Spin, result: TriMesh): GrowthField {
   const outside = new SweptOutline(bodies, axis, 'outer', bridge);
   // Only where there are some: the outside of an envelope nowhere looks towards its axis.
   const bores = looksInwards(result, axis) ? new SweptOutline(bodies, axis, 'inner') : undefined;
   const lids = lidsOf(result, axis);
-  return (x, y, z) => {
+  const at: GrowthField['at'] = (x, y, z) => {
     const [along, r] = zrOf(axis, [x, y, z]);
     const place = { z: along, r };
     const isLid = lids.some((lid) => Math.abs(along - lid) < SAME_LID);
     // Inside of what is swept nothing is measured here: that is what the original's own places tell.
     return { growth: outside.distance(place) || (isLid || !bores ? 0 : bores.distance(place)), slack: Infinity };
   };
+  return { at, isAbove: () => true };
 }
 
 // Sine of how far a triangle must lean to look towards the axis: that of an outside's flats, as they are rounded, does not.
