@@ -2,7 +2,8 @@ import { makeBaseBox, makePlane, type Shape3D } from 'replicad';
 import type { DemoModel } from './model.ts';
 import { engrave, hole, prismXZ, screw, serratedShank } from './shapes.ts';
 
-const clampScrew = (x: number, y: number, z: number) => screw(9, 8, 24, [0, 0, 0]).rotate(180, [0, 0, 0], [0, 0, 1]).translate([x, y, z]);
+const clampScrew = (x: number, y: number, z: number, length: number) =>
+  screw(9, 8, length, [0, 0, 0]).rotate(180, [0, 0, 0], [0, 0, 1]).translate([x, y, z]);
 
 /** A block for stations on a rim: two bores 32 along the spindle axis, one towards each spindle, on the centre plane. */
 export function doubleBoreBlock(): DemoModel {
@@ -27,7 +28,7 @@ export function doubleBoreBlock(): DemoModel {
     kind: 'station block',
     bodies: [
       { shape: body, name: 'BLK', colour: '#70767d', role: 'tool body' },
-      ...clamps.map((x, i) => ({ shape: clampScrew(x, -44, 52), name: `S${i + 1}`, colour: '#2f3337', role: 'hardware' as const })),
+      ...clamps.map((x, i) => ({ shape: clampScrew(x, -44, 52, 24), name: `S${i + 1}`, colour: '#2f3337', role: 'hardware' as const })),
     ],
     pose: { rotate: [{ axis: [1, 0, 0], deg: -90 }], move: [0, 120, 0] },
     mount: { name: 'Serrated shank', connection: { standard: 'VDI', size: 40 }, frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } },
@@ -78,7 +79,7 @@ export function slotBlock(): DemoModel {
     kind: 'station block',
     bodies: [
       { shape: body, name: 'BLK', colour: '#70767d', role: 'tool body' },
-      ...clamps.map((z, i) => ({ shape: clampScrew(36.5, -45, z), name: `S${i + 1}`, colour: '#2f3337', role: 'hardware' as const })),
+      ...clamps.map((z, i) => ({ shape: clampScrew(36.5, -45, z, 20), name: `S${i + 1}`, colour: '#2f3337', role: 'hardware' as const })),
     ],
     pose: { rotate: [{ axis: [0, 1, 0], deg: 180 }], move: [40, -20, 310] },
     mount: { name: 'Serrated shank', connection: { standard: 'VDI', size: 40 }, frame: { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } },

@@ -89,6 +89,16 @@ describe('how far a triangle stands from a mesh', () => {
     expect(cover.of([1, 1, 3], [8, 1, 1.02], [8, 8, 1.02], 0.05)).toBe(Infinity);
     expect(cover.of([1, 1, 1.04], [8, 1, 1.02], [8, 8, 1.02], 0.05)).toBeLessThanOrEqual(0.05);
   });
+  it('in other solids it may be only so far out, however large it is', () => {
+    const reach = new Reach(new TriangleTree(box([0, 0, 0], [40, 40, 1])), 0.05, new Solids([box([-5, -5, 0.5], [60, 60, 8])]), 1);
+    const cover = new CoverBound(reach);
+    expect(cover.of([1, 1, 1.9], [39, 1, 1.9], [1, 39, 1.9], 0.05)).toBeLessThanOrEqual(0.05);
+    expect(cover.of([1, 1, 1.9], [39, 1, 1.9], [1, 39, 2.1], 0.05)).toBe(Infinity);
+  });
+  it('a place on the surface of other solids is seen', () => {
+    const reach = new Reach(new TriangleTree(box([0, 0, 0], [10, 10, 1])), 0.05, new Solids([box([-5, -5, 0.5], [6, 15, 8])]), 50);
+    expect([7.99, 8 - 1e-9, 8].map((z) => reach.isNear(3, 3, z, 0.05))).toEqual([true, false, false]);
+  });
   it('is cut where two solids that hide it touch, however small the tolerance', () => {
     const tree = new TriangleTree(box([0, 0, 0], [10, 10, 1]));
     const touching = [box([-5, -5, 0.5], [4, 15, 8]), box([4, -5, 0.5], [15, 15, 8])];

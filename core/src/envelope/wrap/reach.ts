@@ -1,5 +1,8 @@
 import type { Solids, TriangleTree } from '#core/mesh';
 
+// mm. What is nearer to the surface of other solids than this is seen.
+const SURELY_IN = 1e-6;
+
 /**
  * How far places of a hull stand outside the mesh that it is made around, held against a tolerance. In other solids nobody sees where the hull is: a place
  * there counts as no further away than it is from coming out of them again, with the tolerance on their surface.
@@ -29,16 +32,18 @@ export class Reach {
   /** Whether a place is in other solids, and counts as nearer than `within` mm for that. */
   private isHidden(x: number, y: number, z: number, within: number): boolean {
     const { tree, others, tolerance, most } = this;
-    return others !== undefined && others.isDeeper(x, y, z, Math.max(0, tolerance - within)) && tree.isNear(x, y, z, most + within - tolerance);
+    return others !== undefined && others.isDeeper(x, y, z, Math.max(SURELY_IN, tolerance - within)) && tree.isNear(x, y, z, most + within - tolerance);
   }
 
   /**
-   * Whether a flat convex piece (packed corners, a place in it, and how far the corners are from that) is in other solids wholly, and not too far out there. Where it
-   * is not, `others.isSliced` tells whether it may be, on one side of a plane.
+   * Whether a flat convex piece (packed corners, a place in it, and how far the corners are from that) is in other solids wholly, and its corners are not too far out
+   * there. Where it is not, `others.isSliced` tells whether it may be, on one side of a plane.
    */
   isPieceHidden(others: Solids, corners: Float64Array, count: number, x: number, y: number, z: number, size: number): boolean {
+    const { tree, most } = this;
     others.isSliced = false;
-    return this.tree.isNear(x, y, z, this.most - size) && others.hold(corners, count, x, y, z, size);
+    for (let i = 0; i < 3 * count; i += 3) if (!tree.isNear(corners[i], corners[i + 1], corners[i + 2], most)) return false;
+    return tree.isNear(x, y, z, most) && others.hold(corners, count, x, y, z, size);
   }
 
   /** Whether all around a place, `away` mm from it, is in other solids: two of them may touch each other there, and the place be in neither. */
