@@ -8,6 +8,7 @@ const ORDER = [
   'standards',
   'mesh',
   'outline',
+  'clipping',
   'stack',
   'sketch',
   'drawing',

@@ -9,7 +9,7 @@ import { turnsBetween } from './cut/thread.ts';
 import { type EventKind, EventLog, sayMm } from './events.ts';
 import { beyondTravel, type CuttingTool, faultsOfCut, type MoveFault, rubs } from './move-faults.ts';
 import type { Move } from './program/moves.ts';
-import { type Polygons, together, toUnits } from './region/clip.ts';
+import { type Polygons, together, toUnits } from '#core/clipping';
 import { inFrontOf, Region } from './region/region.ts';
 import type { Key, RunMove, RunTool } from './replay.ts';
 import { edgeOf, type LoadedEdge, travelOf, type TrialSetting } from './setting.ts';

@@ -3,7 +3,7 @@ import { cross, dot, frameFromWorld, compose, length, type Motion, move, normali
 import type { Model, TriMesh } from '#core/mesh';
 import { areaOfPolygon, type FlatPoint } from '#core/outline';
 import { placePieces } from '#core/assembly';
-import { areaOfUnits, type Polygons, together, toMillimetres, toUnits, UNITS } from '../region/clip.ts';
+import { areaOfUnits, type Polygons, together, toMillimetres, toUnits, UNITS } from '#core/clipping';
 import { SAG } from '../region/region.ts';
 
 /**

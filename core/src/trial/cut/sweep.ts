@@ -1,6 +1,6 @@
 import type { FlatPoint, PathPiece } from '#core/outline';
 import { sweepOfArc } from '#core/outline';
-import { type Polygons, toUnits } from '../region/clip.ts';
+import { type Polygons, toUnits } from '#core/clipping';
 import { SAG } from '../region/region.ts';
 import type { CuttingOutline } from './cutting-outline.ts';
 

@@ -1,5 +1,5 @@
 import type { PathPiece } from '#core/outline';
-import type { Polygons } from '../region/clip.ts';
+import type { Polygons } from '#core/clipping';
 import type { CuttingOutline } from './cutting-outline.ts';
 import { type At, standing } from './sweep.ts';
 

@@ -1,5 +1,5 @@
 import { lengthOfPiece, type PathPiece, placeOnPiece } from '#core/outline';
-import type { Polygons } from '../region/clip.ts';
+import type { Polygons } from '#core/clipping';
 import type { CuttingOutline } from './cutting-outline.ts';
 import { type At, placesAlong, standing, swept } from './sweep.ts';
 import { turnsBetween } from './thread.ts';

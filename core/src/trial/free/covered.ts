@@ -1,5 +1,5 @@
 import { flatDistance, type FlatPoint } from '#core/outline';
-import { common, type Polygons, straighter, sweptAlong, together, toUnits, UNITS } from '../region/clip.ts';
+import { common, type Polygons, straighter, sweptAlong, together, toUnits, UNITS } from '#core/clipping';
 import type { CutView } from './cut-views.ts';
 import { type FreeSpace, polygonsFrom } from './free-space.ts';
 

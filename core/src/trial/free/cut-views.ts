@@ -1,6 +1,6 @@
 import type { FlatPoint, HalfProfile } from '#core/outline';
 import type { CuttingOutline } from '../cut/cutting-outline.ts';
-import { type Polygons, toMillimetres, together, touching, toUnits, UNITS, within, without } from '../region/clip.ts';
+import { type Polygons, toMillimetres, together, touching, toUnits, UNITS, within, without } from '#core/clipping';
 import type { Region } from '../region/region.ts';
 import { besides, type Box, FreeSpace, polygonsIn, type View, viewAlong } from './free-space.ts';
 

@@ -1,5 +1,5 @@
 import type { FlatPoint } from '#core/outline';
-import { areaOfUnits, fewerCorners, grown, isInPolygon, type Polygons, together, toMillimetres, toUnits, UNITS, without } from '../region/clip.ts';
+import { areaOfUnits, fewerCorners, grown, isInPolygon, type Polygons, together, toMillimetres, toUnits, UNITS, without } from '#core/clipping';
 
 /**
  * A half section seen along a feed: [a, b], a along the feed, b away from what is cut. Half sections are [z, r].

@@ -3,7 +3,7 @@ import { type OperationOf, threadDepth } from './operation.ts';
 import type { ToolWay } from './tool-way.ts';
 import type { CuttingOutline } from '../cut/cutting-outline.ts';
 import { imageAt } from '../cut/sweep.ts';
-import { areaOfUnits, common, type Polygons, toUnits, UNITS } from '../region/clip.ts';
+import { areaOfUnits, common, type Polygons, toUnits, UNITS } from '#core/clipping';
 
 // mm2. A drill that has more than that in common with the part is in it.
 const IN_PART = 1e-4;

@@ -1,7 +1,7 @@
 import { done, failed, type Issue, issue, type Result } from '#core/issues';
 import { flatDistance, type HalfProfile } from '#core/outline';
 import { cuttingOutline, isAboutAxis, isDrivenAcross } from '../cut/cutting-outline.ts';
-import { type Polygons, together, toUnits, UNITS, within } from '../region/clip.ts';
+import { type Polygons, together, toUnits, UNITS, within } from '#core/clipping';
 import { Region } from '../region/region.ts';
 import { carriersOf, edgeOf, type LoadedEdge, ofCarrier, type TrialSetting } from '../setting.ts';
 import { BodyRoom } from '../touch/body-room.ts';

@@ -2,7 +2,7 @@ import { issue, type Issue } from '#core/issues';
 import { areaOfPolygon, fitChain, flatDistance, type FlatPoint, mapPiece, type PathPiece, reversePath } from '#core/outline';
 import type { CuttingOutline } from '../cut/cutting-outline.ts';
 import { type At, standing, swept } from '../cut/sweep.ts';
-import { straighter } from '../region/clip.ts';
+import { straighter } from '#core/clipping';
 import { type InTheWay, type BodyRoom, sayInTheWay } from '../touch/body-room.ts';
 import type { Region } from '../region/region.ts';
 import { CLEARANCE } from '../free/cut-views.ts';

@@ -4,7 +4,7 @@ import { cuttingOutline, type CuttingOutline, isAboutAxis } from '../cut/cutting
 import { type At, imageAt, swept } from '../cut/sweep.ts';
 import { coveredFrom } from '../free/covered.ts';
 import { type CutSide, cutView, viewOf } from '../free/cut-views.ts';
-import { fewerCorners, type Polygons, straighterRing, together, UNITS } from '../region/clip.ts';
+import { fewerCorners, type Polygons, straighterRing, together, UNITS } from '#core/clipping';
 import { inFrontOf, Region } from '../region/region.ts';
 import { type LoadedEdge, stockOf, travelOf, type TrialSetting } from '../setting.ts';
 import { type Obstacle, obstaclesOf } from '../touch/obstacles.ts';

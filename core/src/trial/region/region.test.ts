@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from '@jest/globals';
 import { type FlatPoint, loopThrough, type PathPiece } from '#core/outline';
-import { toUnits } from './clip.ts';
+import { toUnits } from '#core/clipping';
 import { Region } from './region.ts';
 import { Random } from '../../../../demo/corpus/random.ts';
 

@@ -1,5 +1,5 @@
 import { flattenPath, type FlatPoint, type HalfProfile } from '#core/outline';
-import { areaOfUnits, common, fewerCorners, type Polygons, together, toMillimetres, toUnits, UNITS, within, without } from './clip.ts';
+import { areaOfUnits, common, fewerCorners, type Polygons, together, toMillimetres, toUnits, UNITS, within, without } from '#core/clipping';
 import { boxesOf, convexToEdges, pointToSegment, rectToEdges } from './edge-distance.ts';
 
 /** mm. Chords that stand for arcs lie no farther from them than this. */

@@ -1,7 +1,7 @@
 import { turnedBodies } from '#core/carrier';
 import { flattenPath, type FlatPoint } from '#core/outline';
 import type { Support } from '#core/records';
-import { type Polygons, together, toUnits } from '../region/clip.ts';
+import { type Polygons, together, toUnits } from '#core/clipping';
 import { radiiOf, radiusOver } from '../region/radii.ts';
 import { Region } from '../region/region.ts';
 import { grippedRadius, stockOf, type TrialSetting } from '../setting.ts';
