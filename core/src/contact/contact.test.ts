@@ -136,6 +136,21 @@ describe('contacts', () => {
     ]);
     expect(kinds(flanged, 10.5)).toEqual(['face', 'shank']);
   });
+  it('of faces are none where these do not face each other: a step on a bar beside the hole of a plate', async () => {
+    // A bar through a plate, wider than the bar; a step on the bar, half a millimetre before the plate's face.
+    const plate = at(await tube(12, 20, -10, 0));
+    const stepped = (width: number) =>
+      turned([
+        [-30, 0],
+        [-30, 8],
+        [-0.5, 8],
+        [-0.5, width],
+        [30, width],
+        [30, 0],
+      ]);
+    expect(contactsOf([plate], [at(await stepped(9))], IDENTITY_FRAME)).toEqual([]);
+    expect(contactsOf([plate], [at(await stepped(13))], IDENTITY_FRAME)).toEqual([{ kind: 'face', gap: expect.closeTo(-0.5, 9), tilt: 0 }]);
+  });
   it('of a shank in its bore: the play all round, and how far it is askew', async () => {
     const [sleeve, bar] = [await tube(8.02, 16, -50, 0), await rod(8, -40, 40)];
     const [straight] = contactsOf([at(sleeve)], [at(bar)], IDENTITY_FRAME);

@@ -1,5 +1,7 @@
+import { areaOfUnits, common, type Polygons, toUnits, UNITS } from '#core/clipping';
 import { cross, degFromRad, dot, type Frame, frameFromWorld, length, type Motion, move, normalize, turn, type Vec3 } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
+import type { FlatPoint } from '#core/outline';
 import type { PlacedSolid } from './overlaps.ts';
 
 /** How a piece sits on its seat, on the true faces. */
@@ -16,6 +18,8 @@ export interface Contact {
 
 // mm and cosine: faces that could be meant.
 const NEAR_FACE = 2;
+// mm2. Faces that share less, as seen along the seat, do not touch.
+const LEAST_SHARED = 0.5;
 // mm that a shoulder reaches past the bore at least.
 const PAST_BORE = 0.2;
 const SQUARE_TO_Z = 0.96;
@@ -33,6 +37,8 @@ interface Flat {
   readonly normal: Vec3;
   /** Position along the seat's Z, at the face's nearest corner. */
   readonly at: number;
+  /** Its triangles as seen along the seat's Z. */
+  readonly seen: readonly FlatPoint[][];
 }
 
 function faceContact(holder: readonly PlacedSolid[], piece: readonly PlacedSolid[], seat: Frame, outside: number): Contact | undefined {
@@ -44,6 +50,8 @@ function faceContact(holder: readonly PlacedSolid[], piece: readonly PlacedSolid
     for (const b of others) {
       const gap = a.at - b.at;
       if (best && Math.abs(gap) >= Math.abs(best.gap)) continue;
+      // A wall of an engraving, or of a shank in a slot, faces nothing.
+      if (sharedArea(a, b) < LEAST_SHARED) continue;
       best = { kind: 'face', gap, tilt: degFromRad(Math.atan2(length(cross(a.normal, b.normal)), -dot(a.normal, b.normal))) };
     }
   return best;
@@ -60,13 +68,27 @@ function flats(solids: readonly PlacedSolid[], inSeat: Motion, sense: 1 | -1, ou
       const outward = outwardOf(body, index);
       const normal = turn(inSeat, turn(worldFromFile, outward));
       if (sense * normal[2] < SQUARE_TO_Z) return [];
-      const [, reach] = extent(body, index, (corner) => {
-        const [x, y] = move(inSeat, move(worldFromFile, corner));
-        return Math.hypot(x, y);
-      });
-      return reach > outside ? [{ normal, at }] : [];
+      const seen = trianglesSeen(body, index, (corner) => move(inSeat, move(worldFromFile, corner)));
+      const reach = Math.max(...seen.flat().map(([x, y]) => Math.hypot(x, y)));
+      return reach > outside ? [{ normal, at, seen }] : [];
     }),
   );
+}
+
+function trianglesSeen({ mesh: { positions: p, triangles: t }, faceStart }: BodyGeometry, face: number, moved: (corner: Vec3) => Vec3): FlatPoint[][] {
+  return Array.from({ length: faceStart[face + 1] - faceStart[face] }, (_, i) =>
+    [0, 1, 2].map((k): FlatPoint => {
+      const corner = 3 * t[3 * (faceStart[face] + i) + k];
+      const [x, y] = moved([p[corner], p[corner + 1], p[corner + 2]]);
+      return [x, y];
+    }),
+  );
+}
+
+// mm2 that two faces share, as seen along the seat.
+function sharedArea(a: Flat, b: Flat): number {
+  const polygons = ({ seen }: Flat): Polygons => seen.map(toUnits);
+  return common(polygons(a), polygons(b)).reduce((sum, p) => sum + areaOfUnits(p), 0) / UNITS ** 2;
 }
 
 /** The outward normal of a face of a body, in its file's coordinates, of length 1; 0 of a face without area. */
