@@ -128,8 +128,10 @@ describe('what a tool cuts', () => {
         let deepest = -Infinity;
         for (let s = 0; s < way.length - 1; s++)
           for (let j = 0; j <= 400; j++) {
-            const [a, b, t] = [way[s], way[s + 1], j / 400];
-            deepest = Math.max(deepest, inTool(z - a[0] - t * (b[0] - a[0]), r - a[1] - t * (b[1] - a[1])));
+            const t = j / 400;
+            const [dz, dr] = [z - way[s][0] - t * (way[s + 1][0] - way[s][0]), r - way[s][1] - t * (way[s + 1][1] - way[s][1])];
+            // No corner is further from the tool's middle than 3.
+            if (dz * dz + dr * dr < 3.1 * 3.1) deepest = Math.max(deepest, inTool(dz, dr));
           }
         // Steps are at most 0.12 mm apart: what is nearer to the edge of what was cut than half of that is not judged.
         if (Math.abs(deepest) < 0.06) continue;
