@@ -66,6 +66,36 @@ describe('what is swept, by brute force', () => {
     const lean = Math.hypot(30, 4);
     near(25 + (4 / lean) * 2, 18 + (30 / lean) * 2, 2);
   });
+  it('reaches to its walls, not to the middles of its bins (seed 23)', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 5, max: 95, noNaN: true }), fc.boolean(), (wall, isRising) => {
+        const [left, right] = isRising ? [10, 16] : [16, 10];
+        const swept = new SweptOutline(
+          [
+            turned([
+              [0, 0],
+              [100, 0],
+              // By the last digits of a file what is round gets thinner towards the wall.
+              [100, right],
+              [wall, right - 1e-9],
+              [wall, left - 1e-9],
+              [0, left],
+            ]),
+          ],
+          axis,
+          'outer',
+        );
+        const outwards = isRising ? -1 : 1;
+        // From within a wall's bin it may be less, by the bin's width; never more.
+        for (const away of [0, 0.002, 0.05]) {
+          const distance = swept.distance({ z: wall + outwards * away, r: 13 });
+          expect(distance).toBeLessThan(away + 1e-9);
+          expect(distance).toBeGreaterThanOrEqual(away - 100 / 8000 - 1e-9);
+        }
+      }),
+      { seed: 23, numRuns: 30 },
+    );
+  });
   it('of a hexagonal bore is its flats, of a body beside the axis nothing but its own ring', () => {
     const socket = polygonBore(6, 8, 9, 12);
     expect(new SweptOutline([socket], axis, 'inner').distance({ z: 6, r: 3 })).toBeCloseTo(1, 3);

@@ -4,6 +4,8 @@ import { gainsOfTriangles } from '../sag.ts';
 
 // Bins along the axis.
 const BINS = 8000;
+// mm. Places of a bin that differ by less are as high as one another.
+const SAME_HEIGHT = 1e-6;
 
 /** mm, along the axis and from it. */
 interface Place {
@@ -24,7 +26,9 @@ export class SweptOutline {
   private readonly sense: 1 | -1;
   /** By bin, mm; -Infinity where there is nothing. */
   private readonly height: Float64Array;
-  private readonly along: Float64Array;
+  /** Where along the axis the highest places of a bin begin and end, mm: where a wall begins, not where its bin does. */
+  private readonly from: Float64Array;
+  private readonly to: Float64Array;
 
   constructor(bodies: readonly SampledBody[], axis: Axis, side: 'outer' | 'inner', bridge = 0) {
     this.sense = side === 'outer' ? 1 : -1;
@@ -38,7 +42,8 @@ export class SweptOutline {
     this.low = low;
     this.width = Math.max(1e-9, (high - low) / BINS);
     this.height = new Float64Array(BINS + 1).fill(-Infinity);
-    this.along = Float64Array.from({ length: BINS + 1 }, (_, bin) => this.middleOf(bin));
+    this.from = Float64Array.from({ length: BINS + 1 }, (_, bin) => this.middleOf(bin));
+    this.to = this.from.slice();
     for (const { body, corners } of all)
       if (side === 'inner') this.putSlices(body, axis, corners);
       else {
@@ -58,10 +63,16 @@ export class SweptOutline {
   }
 
   private put(z: number, height: number): void {
-    const bin = this.binOf(z);
-    if (height <= this.height[bin]) return;
-    this.height[bin] = height;
-    this.along[bin] = z;
+    this.putInto(this.binOf(z), z, height);
+  }
+
+  private putInto(bin: number, z: number, height: number): void {
+    const highest = this.height[bin];
+    if (height < highest - SAME_HEIGHT) return;
+    const isSame = height <= highest + SAME_HEIGHT;
+    this.height[bin] = Math.max(height, highest);
+    this.from[bin] = isSame ? Math.min(z, this.from[bin]) : z;
+    this.to[bin] = isSame ? Math.max(z, this.to[bin]) : z;
   }
 
   // Each edge where it meets the middles of the bins: its place in space there, turned into the half plane.
@@ -82,10 +93,7 @@ export class SweptOutline {
         const y = p[a + 1] + s * (p[b + 1] - p[a + 1]) - o[1] - z * d[1];
         const w = p[a + 2] + s * (p[b + 2] - p[a + 2]) - o[2] - z * d[2];
         const r = Math.sqrt(x * x + y * y + w * w);
-        if (r > this.height[bin]) {
-          this.height[bin] = r;
-          this.along[bin] = z;
-        }
+        if (r > this.height[bin]) this.putInto(bin, z, r);
       }
     }
   }
@@ -121,11 +129,12 @@ export class SweptOutline {
     this.height.forEach((height, bin) => {
       if (-closed[bin + reach] <= height) return;
       this.height[bin] = -closed[bin + reach];
-      this.along[bin] = this.middleOf(bin);
+      this.from[bin] = this.middleOf(bin);
+      this.to[bin] = this.from[bin];
     });
   }
 
-  /** How far a place of the half plane is from what is swept, mm; 0 inside. At most half a bin too much along a wall. */
+  /** How far a place of the half plane is from what is swept, mm; 0 inside. Within a wall's bin it may be less than it is, by the bin's width. */
   distance({ z, r }: Place): number {
     const height = this.sense * r;
     const at = this.binOf(z);
@@ -138,16 +147,22 @@ export class SweptOutline {
     return best;
   }
 
-  // From what one bin sweeps: a column up to its height, as wide as the neighbouring bins leave no gap.
+  // From what one bin sweeps: a column up to its height, and one to where the next bin's begins.
   private fromColumn(bin: number, z: number, h: number): number {
-    const next = bin < BINS && this.height[bin + 1] > -Infinity ? bin + 1 : bin;
-    const [z0, h0, z1, h1] = [this.along[bin], this.height[bin], this.along[next], this.height[next]];
-    if (next === bin || z1 <= z0) return Math.hypot(z - z0, Math.max(0, h - h0));
-    const s = Math.max(0, Math.min(1, ((z - z0) * (z1 - z0) + (h - h0) * (h1 - h0)) / ((z1 - z0) ** 2 + (h1 - h0) ** 2)));
-    const onTop = Math.hypot(z - z0 - s * (z1 - z0), h - h0 - s * (h1 - h0));
-    if (z >= z0 && z <= z1) return h <= h0 + ((z - z0) / (z1 - z0)) * (h1 - h0) ? 0 : onTop;
-    return Math.min(onTop, Math.hypot(z < z0 ? z0 - z : z - z1, Math.max(0, h - (z < z0 ? h0 : h1))));
+    const { from, to, height } = this;
+    const own = fromPiece(from[bin], height[bin], to[bin], height[bin], z, h);
+    const next = bin + 1;
+    return own > 0 && bin < BINS && height[next] > -Infinity ? Math.min(own, fromPiece(to[bin], height[bin], from[next], height[next], z, h)) : own;
   }
+}
+
+// From what lies below a piece of a line, in the half plane.
+function fromPiece(z0: number, h0: number, z1: number, h1: number, z: number, h: number): number {
+  if (z1 <= z0) return Math.hypot(z - z0, Math.max(0, h - h0));
+  const s = Math.max(0, Math.min(1, ((z - z0) * (z1 - z0) + (h - h0) * (h1 - h0)) / ((z1 - z0) ** 2 + (h1 - h0) ** 2)));
+  const onTop = Math.hypot(z - z0 - s * (z1 - z0), h - h0 - s * (h1 - h0));
+  if (z >= z0 && z <= z1) return h <= h0 + ((z - z0) / (z1 - z0)) * (h1 - h0) ? 0 : onTop;
+  return Math.min(onTop, Math.hypot(z < z0 ? z0 - z : z - z1, Math.max(0, h - (z < z0 ? h0 : h1))));
 }
 
 // The greatest of the values up to `reach` places away, by a queue of those that may still become it.
