@@ -31,17 +31,17 @@ export async function mapGrowth(
   const decoded = decodeModel(blob);
   if (!decoded.ok) return decoded;
   const { origin, z } = mountFrameOf(record);
-  const pieces: { mesh: TriMesh; at: GrowthField['at'] }[] = [];
+  const pieces: { mesh: TriMesh; field: Pick<GrowthField, 'at'> }[] = [];
   for (const [i, part] of geometry.parts.entries()) {
     onProgress(i / geometry.parts.length, 'Sampling the original');
     const options = { chordTolerance: SAG * geometry.tolerance, ids: part.bodies };
     const sampled = opened ? opened.sample(options) : await sampleModelFile(kernel, bytes, record.source.fileName, { ...options, work: workOf(record) });
     if (!sampled.ok) return sampled;
-    const { at } =
+    const field =
       part.mode === 'revolved'
         ? growthOfSpin(sampled.value, { axis: { origin, direction: z }, bridge: geometry.bridge }, decoded.value.bodies[i].mesh)
         : growthOverMesh(sampled.value, part.mode === 'wrap' ? closedBody(sampled.value[0], geometry.closeBelow) : undefined);
-    pieces.push({ mesh: decoded.value.bodies[i].mesh, at: part.mode === 'wrap' ? butIn(othersOf(decoded.value, i), at) : at });
+    pieces.push({ mesh: decoded.value.bodies[i].mesh, field: part.mode === 'wrap' ? butIn(othersOf(decoded.value, i), field) : field });
   }
   const area = pieces.reduce((a, p) => a + meshArea(p.mesh), 0);
   const spacing = Math.sqrt((2 * area) / CORNERS);
@@ -49,12 +49,12 @@ export async function mapGrowth(
   const triangles: number[] = [];
   const growth: number[] = [];
   let greatest = 0;
-  for (const [i, { mesh, at }] of pieces.entries()) {
+  for (const [i, { mesh, field }] of pieces.entries()) {
     onProgress(0.5 + i / pieces.length / 2, 'Measuring');
     eachGrid(mesh, spacing, (p, n) => {
       const base = growth.length;
       for (let k = 0; k < p.length; k += 3) {
-        const g = Math.max(0, at(p[k], p[k + 1], p[k + 2]).growth);
+        const g = Math.max(0, field.at(p[k], p[k + 1], p[k + 2]).growth);
         growth.push(g);
         greatest = Math.max(greatest, g);
         positions.push(p[k], p[k + 1], p[k + 2]);
@@ -70,10 +70,9 @@ function othersOf({ bodies }: Model, part: number): Solids {
   return new Solids(bodies.filter((b, i) => i !== part && b.closed).map((b) => weldWith(b.mesh, 1e-7).mesh));
 }
 
-const butIn =
-  (others: Solids, at: GrowthField['at']): GrowthField['at'] =>
-  (x, y, z) =>
-    others.isDeeper(x, y, z, 0) ? { growth: 0, slack: 0 } : at(x, y, z);
+const butIn = (others: Solids, field: GrowthField): Pick<GrowthField, 'at'> => ({
+  at: (x, y, z) => (others.isDeeper(x, y, z, 0) ? { growth: 0, slack: 0 } : field.at(x, y, z)),
+});
 
 // The body as it was sampled, with its openings closed as in its wrap.
 function closedBody(body: SampledBody, closeBelow: number): TriMesh {
