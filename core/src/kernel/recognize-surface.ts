@@ -9,8 +9,9 @@ type SurfaceAdaptor = InstanceType<OpenCascadeInstance['BRepAdaptor_Surface']>;
 
 // mm. As near as all looked at places must be to a surface or a curve to be it.
 const EXACT = 1e-3;
-// mm. How far first guesses may be off.
+// mm, and of the size. How far first guesses may be off: the normals of splines that go on for metres are a little off.
 const CLOSE = 0.2;
+const CLOSE_SHARE = 5e-4;
 // mm. Larger ones are planes or lines to anybody.
 const LARGEST_RADIUS = 3000;
 const SHARES = [0, 0.13, 0.31, 0.5, 0.69, 0.87, 1];
@@ -72,19 +73,22 @@ function asPlane({ points, places, normals }: Looked): Surface | undefined {
 
 function asRound(looked: Looked): Surface | undefined {
   const { points, normals, places } = looked;
+  const size = Math.max(...places.map((p) => distance(p, places[0])));
+  const close = Math.max(CLOSE, CLOSE_SHARE * size);
   const guesses: (() => readonly (Unfitted | undefined)[])[] = [
     () => [guessCone(normals, places, points)],
     () => [fitSphere(points)],
     () => {
       const axis = axisOfNormals(looked);
-      return axis ? guessesAbout(axis, points, CLOSE, EXACT) : [];
+      return axis ? guessesAbout(axis, points, close, EXACT) : [];
     },
   ];
   for (const guess of guesses)
     for (const start of guess()) {
       // What is far off is not refined.
-      const fitted = start && worstOf(start, points) < CLOSE ? refinePrimitive(start, points) : undefined;
-      if (fitted && fitted.residual < EXACT && fitted.radius < LARGEST_RADIUS) return asSurface(fitted, looked);
+      const fitted = start && worstOf(start, points) < close ? refinePrimitive(start, points) : undefined;
+      if (fitted && fitted.residual < EXACT && fitted.radius < (fitted.kind === 'cone' ? Math.max(LARGEST_RADIUS, size) : LARGEST_RADIUS))
+        return asSurface(fitted, looked);
     }
   return undefined;
 }

@@ -144,6 +144,17 @@ describe('a spline that is a plain surface', () => {
     const tip = addScaled(found.origin, found.z, -found.numbers[0] / Math.tan(found.numbers[1]));
     expect(length(subtract(tip, addScaled(PLACED.origin, PLACED.z, 24)))).toBeLessThan(1e-6);
   });
+  it.each([7 / 48, 0.8, 2.54])('a cone may go on for metres, as systems write what is cut to its face by its border alone (slope %d)', (slope) => {
+    const long: Pole[] = [
+      [8, -40, 1],
+      [8 + 10_000 * slope, 9_960, 1],
+    ];
+    const found = splineAsPlain(turned(PLACED, long, 0.4, 2 * Math.PI)) as PlainSurface;
+    expect(found.kind).toBe('cone');
+    expect(found.numbers[1]).toBeCloseTo(Math.atan(slope), 12);
+    const tip = addScaled(found.origin, found.z, -found.numbers[0] / Math.tan(found.numbers[1]));
+    expect(length(subtract(tip, addScaled(PLACED.origin, PLACED.z, -40 - 8 / slope)))).toBeLessThan(1e-6);
+  });
   it('a ball has its axis through the poles of its spline, and of a patch beside it', () => {
     const whole = splineAsPlain(turned(PLACED, ballProfile(6, -Math.PI / 2, Math.PI), 0.3, 2 * Math.PI)) as PlainSurface;
     expect(along(whole.z, PLACED.z)).toBeCloseTo(1, 9);
