@@ -1,8 +1,6 @@
 import { makeBaseBox, makePlane, type Shape3D } from 'replicad';
 import type { DemoModel } from './model.ts';
-import { engrave, hole, prismXZ, screw, serratedShank } from './shapes.ts';
-
-const clampScrew = (x: number, y: number, z: number, length: number) => screw(9, 8, length, [0, 0, 0]).rotate(180, [0, 0, 0], [0, 0, 1]).translate([x, y, z]);
+import { clampScrew, engrave, hole, prismXZ, serratedShank } from './shapes.ts';
 
 /** A block for stations on a rim: two bores 32 along the spindle axis, one towards each spindle, on the centre plane. */
 export function doubleBoreBlock(): DemoModel {

@@ -53,6 +53,10 @@ export function screw(headDiameter: number, shankDiameter: number, length: numbe
   return body.cut(socket).translate(at);
 }
 
+/** A block's clamping screw along Y, its head's top at a place. */
+export const clampScrew = (x: number, y: number, z: number, length: number): Solid =>
+  screw(9, 8, length, [0, 0, 0]).rotate(180, [0, 0, 0], [0, 0, 1]).translate([x, y, z]);
+
 // Strokes of seven-line letters: [x0, y0, x1, y1] in units of half a letter's width.
 const STROKES: Record<string, P2[][]> = {
   '0': [

@@ -1,6 +1,6 @@
 import { makeBaseBox, makePlane, type Shape3D } from 'replicad';
 import type { DemoModel } from './model.ts';
-import { engrave, hole, prismXZ, screw, serratedShank } from './shapes.ts';
+import { clampScrew, engrave, hole, prismXZ, screw, serratedShank } from './shapes.ts';
 
 const TOP_SCREWS = [32, 46, 60];
 
@@ -36,7 +36,7 @@ export function stationBlock(): DemoModel {
   body = body.cut(hole(2.5, 60, [-39, 6, 20], [1, 0, 0])).cut(hole(5, 14, [-39, 6, 20], [1, 0, 0]));
   body = engrave(body, 'H-2025', makePlane('XZ', [-32, -46, 12]), 8, 0.4);
   const clampScrews = [18, 35, 52].map((z, i) => ({
-    shape: screw(9, 8, 24, [0, 0, 0]).rotate(180, [0, 0, 0], [0, 0, 1]).translate([0, -44, z]),
+    shape: clampScrew(0, -44, z, 24),
     name: `S${i + 1}`,
     colour: '#2f3337',
     role: 'hardware' as const,

@@ -1,7 +1,6 @@
 import { areaOfUnits, common, type Polygons, toUnits, UNITS } from '#core/clipping';
 import { cross, degFromRad, dot, type Frame, frameFromWorld, length, type Motion, move, normalize, turn, type Vec3 } from '#core/math';
 import type { BodyGeometry } from '#core/mesh';
-import type { FlatPoint } from '#core/outline';
 import type { PlacedSolid } from './overlaps.ts';
 
 /** How a piece sits on its seat, on the true faces. */
@@ -38,7 +37,7 @@ interface Flat {
   /** Position along the seat's Z, at the face's nearest corner. */
   readonly at: number;
   /** Its triangles as seen along the seat's Z. */
-  readonly seen: readonly FlatPoint[][];
+  readonly seen: Polygons;
 }
 
 function faceContact(holder: readonly PlacedSolid[], piece: readonly PlacedSolid[], seat: Frame, outside: number): Contact | undefined {
@@ -68,28 +67,30 @@ function flats(solids: readonly PlacedSolid[], inSeat: Motion, sense: 1 | -1, ou
       const outward = outwardOf(body, index);
       const normal = turn(inSeat, turn(worldFromFile, outward));
       if (sense * normal[2] < SQUARE_TO_Z) return [];
-      const seen = trianglesSeen(body, index, (corner) => move(inSeat, move(worldFromFile, corner)));
-      const reach = Math.max(...seen.flat().map(([x, y]) => Math.hypot(x, y)));
-      return reach > outside ? [{ normal, at, seen }] : [];
+      const moved = (corner: Vec3) => move(inSeat, move(worldFromFile, corner));
+      const [, reach] = extent(body, index, (corner) => {
+        const [x, y] = moved(corner);
+        return Math.hypot(x, y);
+      });
+      return reach > outside ? [{ normal, at, seen: trianglesSeen(body, index, moved) }] : [];
     }),
   );
 }
 
-function trianglesSeen({ mesh: { positions: p, triangles: t }, faceStart }: BodyGeometry, face: number, moved: (corner: Vec3) => Vec3): FlatPoint[][] {
+function trianglesSeen({ mesh: { positions: p, triangles: t }, faceStart }: BodyGeometry, face: number, moved: (corner: Vec3) => Vec3): Polygons {
   return Array.from({ length: faceStart[face + 1] - faceStart[face] }, (_, i) =>
-    [0, 1, 2].map((k): FlatPoint => {
-      const corner = 3 * t[3 * (faceStart[face] + i) + k];
-      const [x, y] = moved([p[corner], p[corner + 1], p[corner + 2]]);
-      return [x, y];
-    }),
+    toUnits(
+      [0, 1, 2].map((k) => {
+        const corner = 3 * t[3 * (faceStart[face] + i) + k];
+        const [x, y] = moved([p[corner], p[corner + 1], p[corner + 2]]);
+        return [x, y];
+      }),
+    ),
   );
 }
 
 // mm2 that two faces share, as seen along the seat.
-function sharedArea(a: Flat, b: Flat): number {
-  const polygons = ({ seen }: Flat): Polygons => seen.map(toUnits);
-  return common(polygons(a), polygons(b)).reduce((sum, p) => sum + areaOfUnits(p), 0) / UNITS ** 2;
-}
+const sharedArea = (a: Flat, b: Flat): number => common(a.seen, b.seen).reduce((sum, p) => sum + areaOfUnits(p), 0) / UNITS ** 2;
 
 /** The outward normal of a face of a body, in its file's coordinates, of length 1; 0 of a face without area. */
 export function outwardOf({ mesh: { positions: p, triangles: t }, faceStart }: BodyGeometry, face: number): Vec3 {

@@ -84,15 +84,15 @@ export class HighestPlaces {
 
   /** Uphill from the `most` highest ones, by steps that get shorter: the greatest value and where it is; 0 where nothing was noticed. */
   climb(mesh: TriMesh, valueAt: ValueAt, most = Infinity): Top {
-    return this.tops(mesh, valueAt, { most }).reduce((best, top) => (top.value > best.value ? top : best), { value: 0, at: [0, 0, 0] });
-  }
-
-  /** The same for each of them: what it climbs to, given up where that will not be more than `above`. */
-  tops(mesh: TriMesh, valueAt: ValueAt, { most = Infinity, above = 0 } = {}): Top[] {
     const all = [...this.byTriangle].flatMap(([triangle, tops]) => tops.map((top) => ({ triangle, ...top })));
     const highest = all.sort((a, b) => b.value - a.value).slice(0, most);
-    const step = above > 0 ? Math.min(this.apart / 3, above / 2) : this.apart / 3;
-    return highest.map(({ triangle, at }) => climbOnTriangle(cornersOf(mesh, triangle), at, step, valueAt, above));
+    return highest.reduce<Top>(
+      (best, { triangle, at }) => {
+        const top = climbOnTriangle(cornersOf(mesh, triangle), at, this.apart / 3, valueAt);
+        return top.value > best.value ? top : best;
+      },
+      { value: 0, at: [0, 0, 0] },
+    );
   }
 }
 
@@ -114,10 +114,9 @@ const SIX = [
 ] as const;
 
 /**
- * Goes from a place on a triangle uphill, by steps (mm) that get shorter, to where a distance is greatest near it: what lies between places is found so. Ends
- * early where it will not get above a value.
+ * Goes from a place on a triangle uphill, by steps (mm) that get shorter, to where a distance is greatest near it: what lies between places is found so.
  */
-export function climbOnTriangle([a, b, c]: readonly [Vec3, Vec3, Vec3], from: Vec3, step: number, valueAt: ValueAt, above = 0): Top {
+export function climbOnTriangle([a, b, c]: readonly [Vec3, Vec3, Vec3], from: Vec3, step: number, valueAt: ValueAt): Top {
   const [u, v, w] = [subtract(b, a), subtract(c, a), subtract(from, a)];
   const [uu, uv, vv, uw, vw] = [dot(u, u), dot(u, v), dot(v, v), dot(u, w), dot(v, w)];
   const det = uu * vv - uv * uv;
@@ -138,9 +137,6 @@ export function climbOnTriangle([a, b, c]: readonly [Vec3, Vec3, Vec3], from: Ve
       [value, at, r, s, since] = [higher, there, r2, s2, 0];
     } else if (++since === 6) {
       [dr, ds, since] = [dr / 2, ds / 2, 0];
-      // A distance grows by no more than the way.
-      step /= 2;
-      if (value + 2 * step < above) break;
     }
   }
   return { value, at };

@@ -21,7 +21,6 @@ describe('solids', () => {
           const [x, y, z] = place;
           const deepest = Math.max(depthIn([0, 0, 0], [10, 8, 6], place), depthIn([8, 2, 1], [12, 6, 5], place));
           if (Math.abs(deepest - depth) > 1e-9) expect(solids.isDeeper(x, y, z, depth)).toBe(deepest > depth);
-          expect(solids.at(x, y, z)).toBeCloseTo(-Math.max(0, deepest), 9);
         }
       }),
       { seed: 51, numRuns: 150 },
@@ -29,7 +28,6 @@ describe('solids', () => {
   });
   it('that are none hide nothing', () => {
     expect(new Solids([]).isDeeper(0, 0, 0, 0)).toBe(false);
-    expect(new Solids([]).at(0, 0, 0)).toBe(0);
   });
 });
 
@@ -61,6 +59,44 @@ describe('solids hold a flat polygon', () => {
     const notched = new Solids([octahedron([0, 0, 0])]);
     const wide = Float64Array.from([3, 0, 0.1, 0, 3, 0.1, -3, -3, 0.1]);
     expect(notched.hold(wide, 3, 0, 0, 0.1, 5)).toBe(false);
+  });
+});
+
+describe('where a polygon is held in part only, it is said what slices it', () => {
+  const hold = (solids: Solids, corners: readonly (readonly [number, number, number])[]) => {
+    const middle = [0, 1, 2].map((k) => corners.reduce((sum, c) => sum + c[k], 0) / corners.length);
+    const size = Math.max(...corners.map((c) => Math.hypot(...c.map((v, k) => v - middle[k]))));
+    return solids.hold(Float64Array.from(corners.flat()), corners.length, middle[0], middle[1], middle[2], size);
+  };
+  it('by a side of the box around the solid, first; then by a face; one that only touches is held', () => {
+    const solids = new Solids([octahedron([0, 0, 0])]);
+    expect(
+      hold(solids, [
+        [-0.2, -0.2, 0.1],
+        [1.4, 0, 0.1],
+        [-0.2, 0.2, 0.1],
+      ]),
+    ).toBe(false);
+    expect([solids.isSliced, ...solids.slice.subarray(0, 4)]).toEqual([true, 1, 0, 0, 1]);
+    // To its box, where the face has it cut off.
+    expect(
+      hold(solids, [
+        [-0.2, -0.2, 0.1],
+        [1, 0, 0.1],
+        [-0.2, 0.2, 0.1],
+      ]),
+    ).toBe(false);
+    expect(solids.isSliced).toBe(true);
+    for (const v of solids.slice.subarray(0, 3)) expect(Math.abs(v)).toBeCloseTo(Math.sqrt(1 / 3), 9);
+    // To that face.
+    expect(
+      hold(solids, [
+        [-0.2, -0.2, 0.1],
+        [0.9, 0, 0.1],
+        [-0.2, 0.2, 0.1],
+      ]),
+    ).toBe(true);
+    expect(solids.isSliced).toBe(false);
   });
 });
 

@@ -77,8 +77,8 @@ export class Solids {
   // Whether a box sticks out of that of a solid: then a side of that slices it.
   private isSlicedByBox(box: Bounds, low: Vec3, high: Vec3): boolean {
     for (let k = 0; k < 3; k++) {
-      const isBelow = low[k] < box.min[k] - ON_SLICE;
-      if (!isBelow && high[k] <= box.max[k] + ON_SLICE) continue;
+      const isBelow = low[k] < box.min[k] - ON_SURFACE;
+      if (!isBelow && high[k] <= box.max[k] + ON_SURFACE) continue;
       this.slice.fill(0);
       this.slice[k] = isBelow ? -1 : 1;
       this.slice[3 + k] = isBelow ? box.min[k] : box.max[k];
@@ -86,16 +86,6 @@ export class Solids {
       return true;
     }
     return false;
-  }
-
-  /** The least signed distance of a point in one of them, mm: how deep it lies, with a minus. 0 outside of all. */
-  at(x: number, y: number, z: number): number {
-    let least = 0;
-    for (const { signed, box, last } of this.each) {
-      if (!isInBox(box, x, y, z)) continue;
-      least = Math.min(least, this.distanceFrom(signed, last, x, y, z));
-    }
-    return least;
   }
 
   private distanceFrom(signed: SignedDistance, last: Solid['last'], x: number, y: number, z: number): number {
@@ -113,10 +103,8 @@ const isInBox = ({ min, max }: Bounds, x: number, y: number, z: number): boolean
 const wayFrom = (last: Solid['last'], x: number, y: number, z: number): number =>
   Math.sqrt((x - last.x) * (x - last.x) + (y - last.y) * (y - last.y) + (z - last.z) * (z - last.z));
 
-// mm. A corner that stands out of a surface by less is on it.
+// mm. A corner that stands out of a surface, or of a plane that it was cut by, by less is on it.
 const ON_SURFACE = 1e-9;
-// mm. A corner that was cut by a plane lies in it but for this.
-const ON_SLICE = 1e-9;
 
 // Of the polygon that was looked at last: a normal of any length, and its offset from the origin times that.
 const POLYGON = new Float64Array(4);
@@ -148,7 +136,7 @@ function maySlice({ positions: p, triangles: t }: TriMesh, f: number, q: Float64
   const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
   const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
   const [nx, ny, nz] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
-  const slack = ON_SLICE * Math.sqrt(nx * nx + ny * ny + nz * nz);
+  const slack = ON_SURFACE * Math.sqrt(nx * nx + ny * ny + nz * nz);
   let [above, below] = [false, false];
   for (let i = 0; i < 3 * count; i += 3) {
     const d = nx * (q[i] - p[a]) + ny * (q[i + 1] - p[a + 1]) + nz * (q[i + 2] - p[a + 2]);

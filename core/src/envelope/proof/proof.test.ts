@@ -1,9 +1,10 @@
 import { beforeAll, describe, expect, it } from '@jest/globals';
+import fc from 'fast-check';
 import { type Kernel, loadKernel, type PlainSolid, type SampledBody, sampleSolids, writePlainStep } from '#core/kernel';
 import { compose, IDENTITY, type Motion, normalize, rotationAbout, translation } from '#core/math';
 import { moveMesh, type TriMesh } from '#core/mesh';
 import type { ProfilePoint } from '#core/outline';
-import { computeExactGeometry, computeRevolvedEnvelope, flatsAround, proveEnclosure, revolveToMesh } from '../index.ts';
+import { computeExactGeometry, computeRevolvedEnvelope, flatsAround, growthOverMesh, proveEnclosure, revolveToMesh } from '../index.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -115,6 +116,25 @@ describe('the proof', () => {
       triangles: Uint32Array.from([...mesh.triangles, ...twice.triangles.map((v) => v + mesh.positions.length / 3)]),
     };
     expect(proveEnclosure({ bodies: [body] }, both).crossings).toBeGreaterThan(0);
+  });
+  it('is never told that growth is not above what it is above, as far outside or inside as a place may be (seed 31)', () => {
+    const field = growthOverMesh([box()]);
+    const { positions: p } = box().mesh;
+    const to = (from: number) => fc.integer({ min: -8000, max: 8000 }).map((v) => from + v / 1000);
+    let told = 0;
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: p.length / 3 - 1 }).chain((i) => fc.tuple(to(p[3 * i]), to(p[3 * i + 1]), to(p[3 * i + 2]))),
+        fc.integer({ min: -1000, max: 12_000 }).map((v) => v / 1000),
+        ([x, y, z], above) => {
+          if (field.isAbove(x, y, z, above)) return;
+          told++;
+          expect(field.at(x, y, z).growth).toBeLessThanOrEqual(above);
+        },
+      ),
+      { seed: 31, numRuns: 1500 },
+    );
+    expect(told).toBeGreaterThan(300);
   });
   it('of what spins is measured in the half plane: a box about its own axis grows by its corners, not by its flats', () => {
     const body = sampled({ kind: 'box', size: [20, 20, 40] }, translation([-10, -10, 0]));

@@ -13,8 +13,6 @@ export class Reach {
   readonly others: Solids | undefined;
   private readonly tolerance: number;
   private readonly most: number;
-  /** mm, of the last `nearest`. */
-  distance = Infinity;
 
   /** Hidden places may stand out by `most` mm. */
   constructor(tree: TriangleTree, tolerance: number, others?: Solids, most = Infinity) {
@@ -57,16 +55,5 @@ export class Reach {
           if (long > 0 && !others.isDeeper(x + (i * away) / long, y + (j * away) / long, z + (k * away) / long, 0)) return false;
         }
     return true;
-  }
-
-  /** How far a place stands out, where that is less than `within` mm: it is left in `distance`. */
-  nearest(x: number, y: number, z: number, within = Infinity): boolean {
-    const { tree, others, tolerance, most } = this;
-    this.distance = Infinity;
-    const depth = others ? -others.at(x, y, z) : 0;
-    if (!tree.nearest(x, y, z, depth > 0 ? Infinity : within)) return false;
-    const { distance } = tree;
-    this.distance = depth > 0 ? Math.min(distance, Math.max(0, tolerance - depth, distance - most + tolerance)) : distance;
-    return this.distance < within;
   }
 }
