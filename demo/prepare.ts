@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { SHIPPED_MACHINES } from '#core/carrier';
 import { cookRecipe, cookTrial, type KnownTrials, readRecipe, setUpFileSchema, setUpOf } from '#core/handover';
 import { unwrap } from '#core/issues';
-import { loadKernel, readModelFile } from '#core/kernel';
+import { type Kernel, loadKernel, readModelFile } from '#core/kernel';
 import { encodeModel } from '#core/mesh';
 import { shapeFileName, writeSolidShape } from '#core/outline';
 import {
@@ -28,6 +28,8 @@ import { stockOf, trialSetting, writeProgram } from '#core/trial';
 
 const here = import.meta.dirname;
 const out = join(here, '..', 'dist', 'demo');
+// Recipes, set-ups and trials have the same vendor files: each is read once.
+const kernel: Kernel = { ...(await loadKernel()), memory: new Map() };
 const now = '2026-03-02T08:00:00.000Z';
 const components: Record<string, ComponentRecord> = {};
 const assemblies: Record<string, AssemblyRecord> = {};
@@ -38,7 +40,7 @@ for (const key of ['hub-station', 'hub-turning', 'hub-boring']) {
   const recipe = unwrap(readRecipe(readFileSync(join(here, `${key}.json`), 'utf8'), `${key}.json`));
   // Geometry of what an earlier recipe has is made already.
   const fresh = { ...recipe, components: recipe.components.map((c) => (components[c.key] ? { ...c, geometry: [] } : c)) };
-  const cooked = unwrap(await cookRecipe(await loadKernel(), fresh, (name) => readFileSync(join(here, name)), { now }));
+  const cooked = unwrap(await cookRecipe(kernel, fresh, (name) => readFileSync(join(here, name)), { now }));
   for (const [id, record] of Object.entries(cooked.components)) {
     if (components[id]) continue;
     components[id] = record;
@@ -77,7 +79,7 @@ function setUpRecord(): SetUpRecord {
 // Its first side turned, with one mistake to find; and its second, in the counter spindle, of cuts that are written from the contour.
 async function cookedTrial(file: string) {
   const text = readFileSync(join(here, file), 'utf8');
-  const cooked = unwrap(await cookTrial(await loadKernel(), text, file, (n) => readFileSync(join(here, n)), now, { before: [], setUps }));
+  const cooked = unwrap(await cookTrial(kernel, text, file, (n) => readFileSync(join(here, n)), now, { before: [], setUps }));
   const { parts, job, programs, operations } = cooked;
   const setting = trialSetting(parts, job);
   const written = () => {
@@ -130,7 +132,7 @@ async function drawnRecords(): Promise<{ records: AnyRecord[]; blobs: Record<str
   const way = { kind: 'drawing' as const, blob: hashBytes(bytes), fileName, format: 'dxf' as const, choice: NO_CHOICE, read };
   const cutter: OutlineRecord = { ...newOutline({ id: 'demo-seal-groove-outline', name: 'Seal groove cutter 17', purpose: 'cutter', way, now }), ...part };
   const shape = unwrap(shapeOfOutline(cutter));
-  const { model } = unwrap(await readModelFile(await loadKernel(), writeSolidShape(shape), shapeFileName(cutter.name)));
+  const { model } = unwrap(await readModelFile(kernel, writeSolidShape(shape), shapeFileName(cutter.name)));
   const encoded = encodeModel(model);
   const component = componentOfOutline(cutter, shape, { id: 'demo-seal-groove-cutter', now, modelBlob: hashBytes(encoded) }, summarizeModel(model));
   const stack: Stack = {
