@@ -24,8 +24,12 @@ export async function newOn(page: Page, machine: RegExp, carrier: string) {
   const before = page.url();
   await page.getByRole('button', { name: 'New set-up' }).click();
   await expect(page).not.toHaveURL(before);
-  await page.getByText('machine and work').click();
-  await takeOption(page, 'machine', machine);
+  // The set-up that stood there before may still be shown, and be what is pressed.
+  await expect(async () => {
+    await page.getByText('machine and work').click();
+    await page.getByRole('combobox', { name: 'machine' }).click({ timeout: 3000 });
+    await page.getByRole('option', { name: machine }).click({ timeout: 3000 });
+  }).toPass();
   const block = page.getByRole('group', { name: carrier, exact: true });
   await unfold(block, 'Stations and travel');
   await block.getByRole('combobox', { name: 'takes' }).click();

@@ -1,16 +1,17 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { strToU8, zipSync } from 'fflate';
+import { test } from './fresh-profile.ts';
 import { chooseFile, demoFile, dropFile, entry, onBench, opened, openRuota } from './person.ts';
 
 // Files that are damaged or are something else: each is refused in words, nothing is lost, and the next good file opens.
 
 let page: Page;
-test.beforeAll(async ({ browser }) => {
-  page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+test.beforeAll(async ({ profile }) => {
+  await profile.empty();
+  page = await profile.open();
   await openRuota(page);
 });
-test.afterAll(() => page.context().close());
 
 const good = readFileSync(demoFile('hub-bore-bar-16-inch.step'), 'utf8');
 const cases: [string, Uint8Array, RegExp][] = [

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { strFromU8, unzipSync } from 'fflate';
+import { test } from './fresh-profile.ts';
 import { choose, opened, openRuota, pick, type } from './person.ts';
 
 /** Puts tools on the Shelf by what stands on their boxes. */

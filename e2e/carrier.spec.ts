@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Locator, test } from '@playwright/test';
+import { expect, type Locator } from '@playwright/test';
 import { cells, dial, panel, table } from './at-carrier.ts';
+import { test } from './fresh-profile.ts';
 import { dropFile, opened, openRuota, type } from './person.ts';
 
 // Stations are indexed to the work before one’s eyes.

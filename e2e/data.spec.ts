@@ -1,4 +1,5 @@
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './fresh-profile.ts';
 import { choose, countCalls, dropFile, entry, opened, openRuota, type } from './person.ts';
 
 const line = (page: Page) => page.getByRole('textbox', { name: 'Type a tool' });

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Locator, type Page, test } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
+import { test } from './fresh-profile.ts';
 import { choose, countCalls, entry, opened, openRead, pick, pixelsOfHue, type } from './person.ts';
 
 const shownTriangles = async (page: Page) =>

@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { test } from './fresh-profile.ts';
 import { chooseFile, demoFile, entry, onBench, opened, openRuota, pointAt } from './person.ts';
 
 test('the demo assembly is there at the first start, with its gauge length', async ({ page }) => {

@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { test } from './fresh-profile.ts';
 import { chooseFile, corpusFile, entry, onBench, openRuota, pick } from './person.ts';
 
 // What someone meets who opens the application for the first time, at 1280x800.

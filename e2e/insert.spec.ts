@@ -1,4 +1,5 @@
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './fresh-profile.ts';
 import { choose, entry, onBench, opened, openRead, pick, placeOfLabel, type } from './person.ts';
 
 const number = async (page: Page, title: string, pattern: RegExp) => Number((await (await opened(page, title)).innerText()).match(pattern)?.[1]);

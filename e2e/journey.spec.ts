@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import validator from 'gltf-validator';
+import { test } from './fresh-profile.ts';
 import { choose, chooseFile, demoFile, dropDemo, entry, fit, onBench, opened, openRuota, orbit, pick, type } from './person.ts';
 
 // The whole way of a tool, from two vendor files to a package and back, through the interface alone.
@@ -9,11 +10,11 @@ import { choose, chooseFile, demoFile, dropDemo, entry, fit, onBench, opened, op
 test.describe.configure({ mode: 'serial' });
 
 let page: Page;
-test.beforeAll(async ({ browser }) => {
-  page = await (await browser.newContext({ acceptDownloads: true, viewport: { width: 1280, height: 800 } })).newPage();
+test.beforeAll(async ({ profile }) => {
+  await profile.empty();
+  page = await profile.open();
   await openRuota(page);
 });
-test.afterAll(() => page.context().close());
 
 test('a dropped boring bar in inches opens on the Bench', async () => {
   await dropDemo(page, 'hub-bore-bar-16-inch.step');

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { cells, dial, newOn, panel, table, takeOption, unfold } from './at-carrier.ts';
+import { test } from './fresh-profile.ts';
 import { opened, openRuota, pick, type } from './person.ts';
 
 test('a swivel head is called by its control, and clears over a window that is taken from the chart', async ({ page }) => {

@@ -1,9 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { parseString } from 'dxf';
 import { encode } from 'fast-png';
 import validator from 'gltf-validator';
+import { test } from './fresh-profile.ts';
 import { choose, chooseFile, demoFile, dropFile, entry, onBench, opened, openRuota, pick, type } from './person.ts';
 
 const drawing = (name: string) => join(import.meta.dirname, '../demo/drawings/files', name);

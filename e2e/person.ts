@@ -1,7 +1,8 @@
 // What a person does with the application, in their words: open, point, pick, read numbers.
 import { readFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './fresh-profile.ts';
 import { WARM_UP_COOKIE } from './warm-up.ts';
 
 export const demoFile = (name: string) => join(import.meta.dirname, '../demo/models', name);

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { test } from './fresh-profile.ts';
 import { choose, onBench, opened, openRead } from './person.ts';
 
 test('a holder keeps its bore open to the work; its profile is changed by hand, what cuts in is shown, and undo brings it back', async ({ page }) => {

@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { test } from './fresh-profile.ts';
 import { chooseFile, demoFile, dropDemo, entry, onBench, opened, openRuota } from './person.ts';
 
 test('a turning tool is marked by one press, and corrected by hand, as steps that can be undone', async ({ page }) => {

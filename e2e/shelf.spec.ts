@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { strFromU8, unzipSync } from 'fflate';
+import { test } from './fresh-profile.ts';
 import { choose, countCalls, dropDemo, dropFile, opened, openRuota, type } from './person.ts';
 
 const line = (page: Page) => page.getByRole('textbox', { name: 'Type a tool' });

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './fresh-profile.ts';
 import { acceptAll, dropFile, entry, onBench, opened, openRuota, pick, placeOfLabel, wildFile } from './person.ts';
 
 const ledger = (page: Page) => page.getByRole('region', { name: 'Ledger' });

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { expect, type Locator, type Page, test } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
+import { test } from './fresh-profile.ts';
 import { choose, dropFile, openRuota, type } from './person.ts';
 
 const side = (page: Page) => page.getByRole('region', { name: 'Trial' });
