@@ -25,7 +25,7 @@ export default defineConfig({
   // What takes a minute here took four on a machine that was busy with other things.
   timeout: 300_000,
   expect: { timeout: 15_000 },
-  fullyParallel: false,
+  fullyParallel: true,
   workers: 2,
   retries: 0,
   outputDir: 'test-results/e2e',

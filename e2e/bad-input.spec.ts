@@ -6,6 +6,9 @@ import { chooseFile, demoFile, dropFile, entry, onBench, opened, openRuota } fro
 
 // Files that are damaged or are something else: each is refused in words, nothing is lost, and the next good file opens.
 
+// One after the other, on one page.
+test.describe.configure({ mode: 'default' });
+
 let page: Page;
 test.beforeAll(async ({ profile }) => {
   await profile.empty();

@@ -44,7 +44,17 @@ export function ensureInstalled() {
 
 /** Builds the application and its demo data where their sources changed. */
 export function ensureBuilt() {
-  const inputs = ['package-lock.json', 'vite.config.ts', 'postcss.config.cjs', 'tsconfig.json', 'core/src', 'web', 'demo', 'scripts/build.mjs', 'scripts/compress-assets.mjs'];
+  const inputs = [
+    'package-lock.json',
+    'vite.config.ts',
+    'postcss.config.cjs',
+    'tsconfig.json',
+    'core/src',
+    'web',
+    'demo',
+    'scripts/build.mjs',
+    'scripts/compress-assets.mjs',
+  ];
   unlessFresh('dist/.built', inputs, () => run('npm', ['run', '--silent', 'build']));
 }
 

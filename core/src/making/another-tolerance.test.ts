@@ -81,6 +81,27 @@ describe('geometry with another tolerance', () => {
     expect(meshes(final)).toEqual(meshes(await made({ ...anew, tolerance: 0.3 })));
   });
 
+  it('finer than what was made, is tried: seen with the chords that are there before others are taken; what is there as soon in the end is not shown before', async () => {
+    const request = await open('corpus/models/block-6.step');
+    await made(request);
+    const chords = chordsOf(request);
+    const shown: { result: GeometryResult; chords: Set<number> }[] = [];
+    const tolerance = 0.45 * request.tolerance;
+    const tried = await made({ ...request, tolerance, isTry: true, onResult: (result) => shown.push({ result, chords: chordsOf(request) }) });
+    expect(shown[0].chords).toEqual(chords);
+    expect(chordsOf(request).size).toBeGreaterThan(chords.size);
+    for (const { growth, closed } of [...shown.map((s) => s.result), tried]) {
+      expect(growth.min).toBeGreaterThanOrEqual(-1e-6);
+      expect(growth.max).toBeLessThanOrEqual(tolerance);
+      expect(closed).toBe(true);
+    }
+    expect(tried.trianglesOut).toBeLessThan(shown[0].result.trianglesOut);
+    const before = shown.length;
+    await made({ ...request, tolerance: 2 * request.tolerance, isTry: true, onResult: (result) => shown.push({ result, chords }) });
+    expect(tasks).toContain('lighten');
+    expect(shown).toHaveLength(before);
+  });
+
   it('is tried by making a finer wrap lighter: never inside the tool, within the tolerance, and forgotten when it is made in earnest', async () => {
     const request = await open('corpus/models/turning-3.step');
     const first = await made({ ...request, tolerance: 0.05 });

@@ -32,13 +32,15 @@ export class EachBody {
 
   async make(bodies: readonly string[], before: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart[]>> {
     const isExact = this.request.mode === 'exact';
-    const atHand = isExact ? undefined : await this.showAtHand(bodies, report);
+    // Nothing is shown before what is there as soon: where they were made within a finer tolerance, that is made lighter.
+    const isSoon = isExact || (this.request.isTry === true && bodies.some(this.trials.hasFinerWrap));
+    const atHand = isSoon ? undefined : await this.showAtHand(bodies, report);
     const sampled = this.trials.sample(bodies, isExact ? 'exact' : 'wrap', (share, text) => report(0.15 * share, text));
     if (!sampled.ok) return sampled;
     const ordered = bySize(sampled.value);
     const boxes = ordered.map(({ mesh }) => meshBounds(mesh));
     const total = ordered.reduce((n, b) => n + triangleCount(b.mesh), 0);
-    const isWorth = !isExact && total >= WORTH_SHOWING;
+    const isWorth = !isSoon && total >= WORTH_SHOWING;
     const first = atHand ?? (isWorth ? await this.exactFirst(ordered, report) : new Map<string, GeometryPart>());
     if (await this.trials.isStopped()) return failed('envelope.stopped');
     const shares = new Float64Array(ordered.length);
@@ -120,7 +122,7 @@ export class EachBody {
 
   // The same with chords that are there from another tolerance, while those of a wrap are still to come. Undefined where there are none that serve.
   private async showAtHand(ids: readonly string[], report: Report): Promise<Map<string, GeometryPart> | undefined> {
-    const sampled = this.show && this.trials.atHand(ids, 'wrap');
+    const sampled = this.show && this.trials.atHand(ids, 'wrap', 'exact');
     if (!sampled || sampled.reduce((n, b) => n + triangleCount(b.mesh), 0) < WORTH_SHOWING) return undefined;
     const shown = await this.exactFirst(bySize(sampled), report);
     return shown.size > 0 ? shown : undefined;

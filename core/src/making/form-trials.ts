@@ -96,11 +96,20 @@ export class FormTrials {
     return sampled;
   }
 
-  /** Bodies with chords that are there from another tolerance, where the usual ones are still to be taken; undefined where they are there, or none that serve. */
-  atHand(ids: readonly string[], mode: PartMode): SampledBody[] | undefined {
-    const usual = chordFor(mode, this.request.tolerance);
-    return this.source.sampledBefore(ids, (chord) => chord === usual) ? undefined : this.source.sampledBefore(ids, servesFor(usual));
+  /**
+   * Bodies with chords that are there from another tolerance, where those that a form begins with are still to be taken; undefined where they are there, or none with which the form
+   * `shown` is likely to keep the tolerance.
+   */
+  atHand(ids: readonly string[], form: PartMode, shown: PartMode): SampledBody[] | undefined {
+    const { tolerance } = this.request;
+    const usual = chordFor(form, tolerance);
+    const serves = servesFor(usual);
+    const isFine = (chord: number) => serves(chord) || (chord >= usual && chord <= chordFor(shown, tolerance));
+    return this.source.sampledBefore(ids, (chord) => chord === usual) ? undefined : this.source.sampledBefore(ids, isFine);
   }
+
+  /** Whether a body's wrap is there within a finer tolerance, which a try only makes lighter. */
+  hasFinerWrap = (id: string): boolean => finerWrap(this.source.samplesOf(id), this.wrapChoice()) !== undefined;
 
   /** The exact geometry of a body with these chords, made once. */
   exactOf(body: SampledBody): ExactGeometry {

@@ -111,7 +111,7 @@ export class GeometryMaker {
 
   // An envelope of chords that are there from another tolerance, while the usual ones are still to come.
   private async showAtHand(bodies: readonly string[], before: readonly GeometryPart[]): Promise<void> {
-    const sampled = this.show && this.trials.atHand(bodies, 'revolved');
+    const sampled = this.show && this.trials.atHand(bodies, 'revolved', 'revolved');
     const part = sampled && (await this.trials.partOf(sampled, 'revolved'));
     if (part && this.isWithin(part)) this.show?.(this.inOrder([...before, part]));
   }

@@ -55,6 +55,13 @@ const getKernel = (): Promise<Kernel> => (kernel ??= loadKernel(wasmUrl, boolean
 let sources: OpenSources | undefined;
 const sourcesOf = (k: Kernel): OpenSources => (sources ??= new OpenSources(k));
 
+/** Takes proven geometry that is not the lightest yet. */
+export type TakeFirst = (geometry: MadeGeometry, blob: Uint8Array<ArrayBuffer>) => void;
+const given =
+  (first: TakeFirst) =>
+  ({ geometry, blob }: RecordGeometry) =>
+    first(geometry, Comlink.transfer(blob, [blob.buffer]));
+
 async function guarded<T>(job: string, work: (kernel: Kernel) => Result<T> | Promise<Result<T>>): Promise<JobAnswer<T>> {
   jobs++;
   const loaded = await getKernel();
@@ -205,24 +212,33 @@ const api = {
     target: MadeGeometry['target'],
     choice: GeometryChoice,
     progress: Progress,
-    first?: (geometry: MadeGeometry, blob: Uint8Array<ArrayBuffer>) => void,
+    first?: TakeFirst,
   ) {
-    const given = first && (({ geometry, blob }: RecordGeometry) => first(geometry, Comlink.transfer(blob, [blob.buffer])));
     const answer = await guarded(`making ${choice.mode} geometry`, (k) =>
-      withSource(k, record, bytes, (opened) => makeRecordGeometry(k, record, bytes, target, choice, { opened, crew, onProgress: progress, onResult: given })),
+      withSource(k, record, bytes, (opened) =>
+        makeRecordGeometry(k, record, bytes, target, choice, { opened, crew, onProgress: progress, onResult: first && given(first) }),
+      ),
     );
     return answer.ok ? Comlink.transfer(answer, [answer.value.blob.buffer]) : answer;
   },
 
   /** As `makeGeometry`, to look at: `stopTrying` with the same name ends it at its next step. */
-  async tryGeometry(record: ComponentRecord, bytes: Uint8Array, target: MadeGeometry['target'], choice: GeometryChoice, name: string, progress: Progress) {
+  async tryGeometry(
+    record: ComponentRecord,
+    bytes: Uint8Array,
+    target: MadeGeometry['target'],
+    choice: GeometryChoice,
+    name: string,
+    progress: Progress,
+    first: TakeFirst,
+  ) {
     const goesOn = async () => {
       await nextTurn();
       return !stopped.has(name);
     };
     const answer = await guarded(`trying ${choice.mode} geometry`, (k) =>
       withSource(k, record, bytes, (opened) =>
-        makeRecordGeometry(k, record, bytes, target, choice, { opened, crew, isTry: true, onProgress: progress, goesOn }),
+        makeRecordGeometry(k, record, bytes, target, choice, { opened, crew, isTry: true, onProgress: progress, onResult: given(first), goesOn }),
       ),
     );
     stopped.delete(name);

@@ -6,6 +6,7 @@ import { putBlob } from '../../../store/blobs.ts';
 import { keepModel } from '../../../store/models.ts';
 import { sourceBytes } from '../../../store/source-bytes.ts';
 import { readLimitSeconds } from '../../../workers/geometry-client.ts';
+import type { TakeFirst } from '../../../workers/geometry.worker.ts';
 import { showComing } from './tried-geometry.ts';
 
 /** Makes the light geometry of one target in the worker, with progress, and keeps it: one step of the history. False where it was stopped or refused. */
@@ -18,21 +19,19 @@ export const makeComponentGeometryWithin = (record: ComponentRecord, target: Geo
 
 type Call = Parameters<typeof runShown>[2];
 type Made = { geometry: MadeGeometry; blob: Uint8Array<ArrayBuffer> };
-/** Takes proven geometry that is not the lightest yet. */
-type First = (geometry: MadeGeometry, blob: Uint8Array<ArrayBuffer>) => void;
 
 async function make(
   record: ComponentRecord,
   target: GeometryTarget,
   mode: GeometryChoice['mode'],
-  call: (bytes: Uint8Array, first: First, ...rest: Parameters<Call>) => ReturnType<Call>,
+  call: (bytes: Uint8Array, first: TakeFirst, ...rest: Parameters<Call>) => ReturnType<Call>,
 ): Promise<boolean> {
   const bytes = await sourceBytes(record);
   if (!bytes) return false;
   let soFar: { readonly geometry: MadeGeometry; readonly stored: Promise<boolean> } | undefined;
   let isOver = false;
   let isStopped = false;
-  const first: First = (geometry, blob) => {
+  const first: TakeFirst = (geometry, blob) => {
     if (isOver) return;
     keepModel(geometry.blob, blob);
     showComing(record, target, geometry);

@@ -1,4 +1,5 @@
 // Geometry that is looked at while a tolerance is dragged: made like any other, but kept by no record until the pointer is let go.
+import * as Comlink from 'comlink';
 import { useSyncExternalStore } from 'react';
 import type { RecordGeometry } from '#core/making';
 import type { ComponentRecord, GeometryChoice, GeometryTarget, MadeGeometry } from '#core/records';
@@ -6,6 +7,7 @@ import { putBlob } from '../../../store/blobs.ts';
 import { keepModel } from '../../../store/models.ts';
 import { sourceBytes } from '../../../store/source-bytes.ts';
 import { geometryClient, readLimitSeconds } from '../../../workers/geometry-client.ts';
+import type { TakeFirst } from '../../../workers/geometry.worker.ts';
 
 export interface Tried {
   readonly recordId: string;
@@ -61,18 +63,24 @@ async function makeWishes(): Promise<void> {
     wish = undefined;
     const bytes = await sourceBytes(record);
     if (!bytes) return forgetTried();
+    // It may have been let go, or another component's turn may have come meanwhile.
+    const isWanted = () => tried?.recordId === record.id && tried.target === target;
+    // Not the lightest yet: it is seen until that is there.
+    const first: TakeFirst = (geometry, blob) => {
+      if (!isWanted()) return;
+      keepModel(geometry.blob, blob);
+      set({ recordId: record.id, target, making: (newest()?.choice ?? choice).tolerance, geometry });
+    };
     const result = await geometryClient.run<RecordGeometry>(
       { job: `trying ${choice.mode} geometry`, limitSeconds: 120 + 2 * readLimitSeconds(bytes.length) },
       (remote, progress) => {
         const name = `try ${++tries}`;
         current = { since: Date.now(), stop: () => void remote.stopTrying(name) };
-        return remote.tryGeometry(record, bytes, target, choice, name, progress);
+        return remote.tryGeometry(record, bytes, target, choice, name, progress, Comlink.proxy(first));
       },
     );
     current = undefined;
-    // It may have been let go, or another component's turn may have come meanwhile.
-    const isWanted = tried?.recordId === record.id && tried.target === target;
-    if (!isWanted) continue;
+    if (!isWanted()) continue;
     // What cannot be made is said when it is asked for in earnest.
     if (result.state === 'done') {
       keepModel(result.value.geometry.blob, result.value.blob);
