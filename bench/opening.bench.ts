@@ -133,7 +133,7 @@ async function drag(page: Page, what: string, side: 'coarser' | 'finer', limit: 
   const trying = made.getByText('trying').first();
   const times: number[] = [];
   // What is seen may be bettered yet.
-  const seen = made.getByText(/trying (.+); within \1 growth/).first();
+  const seen = made.getByText(/trying (.+); within \1 (so far )?growth/).first();
   for (const dx of [12, 24, 36, 48, 60]) {
     const from = performance.now();
     await page.mouse.move(side === 'finer' ? x - dx : x + dx, y);

@@ -228,13 +228,14 @@ export class FormTrials {
     way: Way,
   ): Promise<Result<GeometryPart>> {
     const tag = [way.reserve, way.from?.choice.tolerance];
-    const kept = await this.once(['proven', this.share, ...tag], mode, sampled, others, async () => {
+    const share = this.shareOf(sampled[0], (places) => this.how(['proven', places, ...tag], mode, sampled, others));
+    const kept = await this.once(['proven', share, ...tag], mode, sampled, others, async () => {
       // What was tried, and proven by a few places only, need not be made again.
       const started = performance.now();
       const made = await this.once(['made', ...tag], mode, sampled, others, () => this.build(sampled, mode, others, report, way));
       if (!made.ok) return made;
       if (await this.isStopped()) return failed('envelope.stopped');
-      return this.partFrom(bodies, mode, sampled, others, report, made.value, started);
+      return this.partFrom(bodies, mode, sampled, others, report, made.value, { started, share });
     });
     if (!kept.ok) return kept;
     const { part, made } = kept.value;
@@ -245,21 +246,28 @@ export class FormTrials {
   private once<T>(
     what: readonly unknown[],
     mode: PartMode,
-    [body, ...rest]: readonly SampledBody[],
+    sampled: readonly SampledBody[],
     others: readonly GeometryPart[],
     make: () => Promise<Result<T>>,
   ): Promise<Result<T>> {
-    return madeOnce(body, { plain: [mode, ...what, this.choice(mode)], objects: [...rest, ...others.map((p) => p.mesh)] }, make, (m) => !wasStopped(m));
+    return madeOnce(sampled[0], this.how(what, mode, sampled, others), make, (m) => !wasStopped(m));
   }
 
-  /** Whether all these bodies have been made as light as they can be before, by the request's choice: then it is all there. */
-  wasMadeLight = ([body, ...rest]: readonly SampledBody[]): boolean => isMade(body, this.lightest(rest));
-  async setMadeLight([body, ...rest]: readonly SampledBody[]): Promise<void> {
-    await madeOnce(body, this.lightest(rest), () => Promise.resolve(true));
+  private how(what: readonly unknown[], mode: PartMode, [, ...rest]: readonly SampledBody[], others: readonly GeometryPart[]): How {
+    return { plain: [mode, ...what, this.choice(mode)], objects: [...rest, ...others.map((p) => p.mesh)] };
   }
-  private lightest(rest: readonly SampledBody[]): How {
+
+  // Of the places that a proof looks at: where all of them were looked at in earnest, a try has that.
+  private shareOf = (body: SampledBody, how: (share: number) => How): number => (isMade(body, how(1)) ? 1 : this.share);
+
+  /** Whether all these bodies have been made as light as they can be before, by the request's choice: then it is all there. */
+  wasMadeLight = ([body, ...rest]: readonly SampledBody[]): boolean => [1, this.share].some((share) => isMade(body, this.lightest(rest, share)));
+  async setMadeLight([body, ...rest]: readonly SampledBody[]): Promise<void> {
+    await madeOnce(body, this.lightest(rest, this.share), () => Promise.resolve(true));
+  }
+  private lightest(rest: readonly SampledBody[], share: number): How {
     const { mode, overrides } = this.request;
-    return { plain: ['all light', this.share, mode, overrides, this.choice('wrap')], objects: rest };
+    return { plain: ['all light', share, mode, overrides, this.choice('wrap')], objects: rest };
   }
 
   // All of the request that a form depends on.
@@ -276,12 +284,12 @@ export class FormTrials {
     others: readonly GeometryPart[],
     report: Report,
     made: Made,
-    started: number,
+    { started, share }: { readonly started: number; readonly share: number },
   ): Promise<Result<{ readonly part: GeometryPart; readonly made: Made }>> {
     report(0.75, 'Proving that it encloses');
     const { mesh, faceStart, profile, say = '' } = made;
     const built = performance.now();
-    const proof = await this.prove(mode, sampled, made, others);
+    const proof = await this.prove(mode, sampled, made, { others, share });
     const spent = { sampling: 0, making: built - started, proof: performance.now() - built };
     const growth = growthOf(mode, made, proof);
     const hidden = 1 - proof.area / meshArea(mesh);
@@ -331,9 +339,9 @@ export class FormTrials {
   async withInside(part: GeometryPart, inside: readonly SampledBody[]): Promise<GeometryPart> {
     const { sampled, made } = this.origins.get(part.mesh) as Origin;
     const started = performance.now();
-    const proof = await madeOnce(sampled[0], { plain: ['around those inside', this.share], objects: [part.mesh, ...inside] }, () =>
-      this.prove(part.mode, sampled, made, [], inside),
-    );
+    const how = (share: number): How => ({ plain: ['around those inside', share], objects: [part.mesh, ...inside] });
+    const share = this.shareOf(sampled[0], how);
+    const proof = await madeOnce(sampled[0], how(share), () => this.prove(part.mode, sampled, made, { inside, share }));
     const spent = addSpent(part.spent, { sampling: 0, making: 0, proof: performance.now() - started });
     const all = [...sampled, ...inside];
     this.origins.set(part.mesh, { sampled: all, made });
@@ -344,11 +352,10 @@ export class FormTrials {
     mode: PartMode,
     bodies: readonly SampledBody[],
     { mesh, closedMesh }: Made,
-    others: readonly GeometryPart[],
-    inside: readonly SampledBody[] = [],
+    { others = [], inside = [], share }: { readonly others?: readonly GeometryPart[]; readonly inside?: readonly SampledBody[]; readonly share: number },
   ): Promise<Proof> {
     const spin = mode === 'revolved' ? { axis: this.axis, bridge: this.request.bridge } : undefined;
-    return proveWith(this.crew, { bodies, closedMesh, spin, inside, others: others.map((p) => this.weldedOf(p)), share: this.share }, mesh);
+    return proveWith(this.crew, { bodies, closedMesh, spin, inside, others: others.map((p) => this.weldedOf(p)), share }, mesh);
   }
 
   /** What a collision check costs with what was taken in the end. */

@@ -29,8 +29,9 @@ describe('wraps that a try may begin with', () => {
     expect([from(0.2)?.wrap.made, from(0.2)?.body]).toEqual([a, coarse]);
     expect(from(0.08)?.wrap.made).toBe(b);
     expect(from(1)?.wrap.made).toBe(c);
-    // The same tolerance gives nothing more, nor does a finer one.
-    expect(from(0.1)?.wrap.made).toBe(b);
+    // What was made itself is there; a finer one gives nothing.
+    expect(from(0.1)).toBeUndefined();
+    expect(from(0.102)?.wrap.made).toBe(a);
     expect(from(0.05)).toBeUndefined();
     expect(from(0.01)).toBeUndefined();
   });

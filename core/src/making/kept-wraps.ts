@@ -20,10 +20,12 @@ export function keepWrap(body: SampledBody, wrap: KeptWrap): void {
   kept.set(body, [...others, wrap].slice(-MOST_KEPT));
 }
 
-/** Of a body with several chords, the wrap with the greatest tolerance that is finer than the one wanted: what a wrap may be made of quickly. */
+/** Of a body with several chords, the wrap with the greatest tolerance that is finer than the one wanted: what a wrap may be made of quickly. None where the one wanted was made itself. */
 export function finerWrap(samples: readonly SampledBody[], wanted: WrapChoice): { readonly body: SampledBody; readonly wrap: KeptWrap } | undefined {
   const all = samples.flatMap((body) => (kept.get(body) ?? []).map((wrap) => ({ body, wrap })));
-  const finer = all.filter(({ wrap: { choice } }) => isSameButTolerance(choice, wanted) && choice.tolerance + LEAST_MORE <= wanted.tolerance);
+  const alike = all.filter(({ wrap: { choice } }) => isSameButTolerance(choice, wanted));
+  if (alike.some(({ wrap: { choice } }) => choice.tolerance === wanted.tolerance)) return undefined;
+  const finer = alike.filter(({ wrap: { choice } }) => choice.tolerance + LEAST_MORE <= wanted.tolerance);
   return finer.sort((a, b) => b.wrap.choice.tolerance - a.wrap.choice.tolerance)[0];
 }
 

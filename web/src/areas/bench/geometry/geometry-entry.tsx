@@ -88,7 +88,7 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
       value={made ? `${made.trianglesOut.toLocaleString('en')} tri` : undefined}
       note={
         trying?.making !== undefined
-          ? `trying ${mm(trying.making)}${trying.geometry ? `; within ${mm(trying.geometry.tolerance)} growth is up to ${mm(trying.geometry.growth.max)}` : ' …'}`
+          ? `trying ${mm(trying.making)}${trying.geometry ? `; within ${mm(trying.geometry.tolerance)}${trying.isComing ? ' so far' : ''} growth is up to ${mm(trying.geometry.growth.max)}` : ' …'}`
           : made
             ? `${trying?.isComing ? 'so far: ' : ''}growth ${mm(made.growth.min)} to ${mm(made.growth.max)} · ${made.closed ? 'closed' : 'NOT closed'} · ${inside ? 'cuts into the tool' : 'never inside'}${isOver ? ' · over the tolerance' : ''}`
             : stale

@@ -16,7 +16,7 @@ export interface Tried {
   readonly making?: number;
   /** What was made last. */
   readonly geometry?: MadeGeometry;
-  /** It is made in earnest, and is not ready yet. */
+  /** It will be bettered yet: lighter, within the same tolerance. */
   readonly isComing?: boolean;
 }
 
@@ -69,7 +69,7 @@ async function makeWishes(): Promise<void> {
     const first: TakeFirst = (geometry, blob) => {
       if (!isWanted()) return;
       keepModel(geometry.blob, blob);
-      set({ recordId: record.id, target, making: (newest()?.choice ?? choice).tolerance, geometry });
+      set({ recordId: record.id, target, making: (newest()?.choice ?? choice).tolerance, geometry, isComing: true });
     };
     const result = await geometryClient.run<RecordGeometry>(
       { job: `trying ${choice.mode} geometry`, limitSeconds: 120 + 2 * readLimitSeconds(bytes.length) },
