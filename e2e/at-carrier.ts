@@ -6,9 +6,9 @@ export const cells = async (page: Page, row: RegExp) =>
   (await table(page).getByRole('row').filter({ hasText: row }).first().getByRole('cell').allInnerTexts()).map((t) => t.trim());
 export const dial = (page: Page, station: RegExp) => page.getByRole('group', { name: /^Stations of/ }).getByRole('button', { name: station });
 export const panel = (page: Page, name: RegExp) => page.getByRole('region', { name });
-export const takeOption = async (page: Page, box: string, option: string | RegExp) => {
-  await page.getByRole('combobox', { name: box }).click();
-  await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click();
+export const takeOption = async (page: Page, box: string, option: string | RegExp, timeout?: number) => {
+  await page.getByRole('combobox', { name: box }).click({ timeout });
+  await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click({ timeout });
 };
 
 /** Opens what is folded under a line, which may still be moving as what stands above it goes. */
@@ -27,8 +27,7 @@ export async function newOn(page: Page, machine: RegExp, carrier: string) {
   // The set-up that stood there before may still be shown, and be what is pressed.
   await expect(async () => {
     await page.getByText('machine and work').click();
-    await page.getByRole('combobox', { name: 'machine' }).click({ timeout: 3000 });
-    await page.getByRole('option', { name: machine }).click({ timeout: 3000 });
+    await takeOption(page, 'machine', machine, 3000);
   }).toPass();
   const block = page.getByRole('group', { name: carrier, exact: true });
   await unfold(block, 'Stations and travel');

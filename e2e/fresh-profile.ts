@@ -1,8 +1,8 @@
 // Tests begin in a fresh profile, but not in a fresh browser: one window of each process stays open and holds the kernel's code, so that the pages of all tests, which
-// it opens beside itself, find it compiled (and compiled the better, the longer it runs). What pages keep is emptied before each of them.
+// it opens beside itself, find it compiled. What pages keep is emptied before each of them.
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { test as base, type BrowserContext, expect, type Page } from '@playwright/test';
+import { test as base, type BrowserContext, type Page } from '@playwright/test';
 
 interface Profile {
   readonly context: BrowserContext;
@@ -54,5 +54,3 @@ export const test = base.extend<object, { profile: Profile }>({
     await use(page);
   },
 });
-
-export { expect };

@@ -1,5 +1,5 @@
-// Compresses the built files once, so that the server never does it while somebody waits (1.2 s for the kernel). What the best quality would save (a twentieth) takes
-// four times as long: whoever starts the application for the first time waits for it.
+// Compresses the built files once, so that the server never does it while somebody waits (1.2 s for the kernel). What the best quality would save (4 % of all) takes
+// five times as long: whoever starts the application for the first time waits for it.
 import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { brotliCompressSync, constants, gzipSync } from 'node:zlib';

@@ -309,7 +309,7 @@ describe('cuts that are written from the contour', () => {
   });
   it('of parts of all kinds it leaves what the edge cannot reach, as its reach says it without any cuts, and never cuts into them', () => {
     const random = new Random(20261129);
-    for (let i = 0; i < 4; i++) {
+    for (let i = 0; i < 7; i++) {
       const points = steppedShaft(random);
       const setting = withContour(outside, points);
       const { text } = made(setting, [

@@ -69,9 +69,12 @@ describe('geometry with another tolerance', () => {
     const request = { ...(await open('corpus/models/holder-12.step')), spins: true };
     await made(request);
     const chords = chordsOf(request);
-    const tried = await made({ ...request, tolerance: 0.25, isTry: true });
+    const early: GeometryResult[] = [];
+    const tried = await made({ ...request, tolerance: 0.25, isTry: true, onResult: (result) => early.push(result) });
     expect(tried.parts.map((p) => p.mode)).toEqual(['revolved']);
     expect(tasks).toEqual(['prove']);
+    // It is there at once, and not shown twice.
+    expect(early).toEqual([]);
     const shown: { result: GeometryResult; chords: Set<number> }[] = [];
     const final = await made({ ...request, tolerance: 0.3, onResult: (result) => shown.push({ result, chords: chordsOf(request) }) });
     expect(shown[0].chords).toEqual(chords);

@@ -83,7 +83,8 @@ export class GeometryMaker {
     const last = isTry ? this.taken.get(asked) : undefined;
     const wraps: Report = (share, text) => report(0.4 + 0.6 * share, text);
     if (last === 'each') return this.each(rest, before, wraps);
-    if (own.length === 0) await this.showAtHand(free, before);
+    // A try is made with these anyway.
+    if (own.length === 0 && !isTry) await this.showAtHand(free, before);
     const turned = await this.trials.part(free, 'revolved', [], (share, text) => report(0.4 * share, text));
     if (wasStopped(turned)) return failed('envelope.stopped');
     const envelope = turned.ok ? turned.value : undefined;
@@ -94,8 +95,8 @@ export class GeometryMaker {
       return made.ok ? done([part, ...made.value]) : made;
     };
     if (envelope) {
-      if (own.length === 0 && isSolid(envelope)) this.show?.(this.inOrder([...before, envelope]));
       if (last === 'envelope' && this.isWithin(envelope)) return withEnvelope('as when it was made last');
+      if (own.length === 0 && isSolid(envelope)) this.show?.(this.inOrder([...before, envelope]));
       const sampled = this.trials.sample(free, 'revolved', wraps);
       if (!sampled.ok) return sampled;
       const least = this.leastOfWraps(sampled.value, envelope);

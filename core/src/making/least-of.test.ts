@@ -34,8 +34,10 @@ async function inEachForm(name: string, tolerance: number) {
 
 describe.each([
   ['holder-3.step', true],
+  ['adapter-b3.step', false],
   // Its wrap is lighter.
   ['cutter-3.step', false],
+  ['holder-12.step', true],
 ] as const)('of %s, which spins,', (name, isBounded) => {
   it('auto has no more triangles than any form alone, and says which it did not make', async () => {
     const { model, make } = await inEachForm(name, 0.1);

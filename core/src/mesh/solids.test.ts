@@ -70,32 +70,20 @@ describe('where a polygon is held in part only, it is said what slices it', () =
   };
   it('by a side of the box around the solid, first; then by a face; one that only touches is held', () => {
     const solids = new Solids([octahedron([0, 0, 0])]);
-    expect(
+    const isHeldTo = (x: number) =>
       hold(solids, [
         [-0.2, -0.2, 0.1],
-        [1.4, 0, 0.1],
+        [x, 0, 0.1],
         [-0.2, 0.2, 0.1],
-      ]),
-    ).toBe(false);
+      ]);
+    expect(isHeldTo(1.4)).toBe(false);
     expect([solids.isSliced, ...solids.slice.subarray(0, 4)]).toEqual([true, 1, 0, 0, 1]);
     // To its box, where the face has it cut off.
-    expect(
-      hold(solids, [
-        [-0.2, -0.2, 0.1],
-        [1, 0, 0.1],
-        [-0.2, 0.2, 0.1],
-      ]),
-    ).toBe(false);
+    expect(isHeldTo(1)).toBe(false);
     expect(solids.isSliced).toBe(true);
     for (const v of solids.slice.subarray(0, 3)) expect(Math.abs(v)).toBeCloseTo(Math.sqrt(1 / 3), 9);
     // To that face.
-    expect(
-      hold(solids, [
-        [-0.2, -0.2, 0.1],
-        [0.9, 0, 0.1],
-        [-0.2, 0.2, 0.1],
-      ]),
-    ).toBe(true);
+    expect(isHeldTo(0.9)).toBe(true);
     expect(solids.isSliced).toBe(false);
   });
 });

@@ -88,8 +88,8 @@ it('a damaged mesh is read to an end, with confidences and frames that are some'
       }
       for (const { noseCentre, noseRadius } of tips) for (const v of [...noseCentre, noseRadius]) expect(Number.isFinite(v)).toBe(true);
     }),
-    { numRuns: 25 },
+    { numRuns: 40 },
   );
   // Most open, or nothing was tried.
-  expect(opened.count).toBeGreaterThan(8);
+  expect(opened.count).toBeGreaterThan(12);
 });

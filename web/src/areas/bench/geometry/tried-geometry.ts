@@ -65,9 +65,10 @@ async function makeWishes(): Promise<void> {
     if (!bytes) return forgetTried();
     // It may have been let go, or another component's turn may have come meanwhile.
     const isWanted = () => tried?.recordId === record.id && tried.target === target;
-    // Not the lightest yet: it is seen until that is there.
+    // Not the lightest yet: it is seen until that is there, and may arrive after it.
+    let isOver = false;
     const first: TakeFirst = (geometry, blob) => {
-      if (!isWanted()) return;
+      if (isOver || !isWanted()) return;
       keepModel(geometry.blob, blob);
       set({ recordId: record.id, target, making: (newest()?.choice ?? choice).tolerance, geometry, isComing: true });
     };
@@ -79,6 +80,7 @@ async function makeWishes(): Promise<void> {
         return remote.tryGeometry(record, bytes, target, choice, name, progress, Comlink.proxy(first));
       },
     );
+    isOver = true;
     current = undefined;
     if (!isWanted()) continue;
     // What cannot be made is said when it is asked for in earnest.
