@@ -29,6 +29,7 @@ export {
   type OutsideProof,
   type Proof,
   type ProofInput,
+  proveAround,
   proveEnclosure,
   proveInside,
   proveOutside,

@@ -1,4 +1,14 @@
-import { computeExactGeometry, joinProofs, lightenWrap, type Proof, type ProofInput, proveEnclosure, proveInside, proveOutside } from '#core/envelope';
+import {
+  computeExactGeometry,
+  joinProofs,
+  lightenWrap,
+  type Proof,
+  type ProofInput,
+  proveAround,
+  proveEnclosure,
+  proveInside,
+  proveOutside,
+} from '#core/envelope';
 import type { Result } from '#core/issues';
 import type { SampledBody } from '#core/kernel';
 import { Solids, type TriMesh } from '#core/mesh';
@@ -22,6 +32,8 @@ function doAny(task: Task, onProgress: (share: number) => void): Answer<Task> {
       return proveInside(task.input, task.mesh);
     case 'prove outside':
       return proveOutside(task.input, task.mesh);
+    case 'prove around':
+      return proveAround(task.proof, task, task.mesh);
   }
 }
 

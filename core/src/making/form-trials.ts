@@ -341,7 +341,8 @@ export class FormTrials {
     const started = performance.now();
     const how = (share: number): How => ({ plain: ['around those inside', share], objects: [part.mesh, ...inside] });
     const share = this.shareOf(sampled[0], how);
-    const proof = await madeOnce(sampled[0], how(share), () => this.prove(part.mode, sampled, made, { inside, share }));
+    const task = { kind: 'prove around', proof: part.proof, bodies: inside, share, mesh: part.mesh } as const;
+    const proof = await madeOnce(sampled[0], how(share), () => this.crew.do(task));
     const spent = addSpent(part.spent, { sampling: 0, making: 0, proof: performance.now() - started });
     const all = [...sampled, ...inside];
     this.origins.set(part.mesh, { sampled: all, made });
@@ -352,10 +353,10 @@ export class FormTrials {
     mode: PartMode,
     bodies: readonly SampledBody[],
     { mesh, closedMesh }: Made,
-    { others = [], inside = [], share }: { readonly others?: readonly GeometryPart[]; readonly inside?: readonly SampledBody[]; readonly share: number },
+    { others, share }: { readonly others: readonly GeometryPart[]; readonly share: number },
   ): Promise<Proof> {
     const spin = mode === 'revolved' ? { axis: this.axis, bridge: this.request.bridge } : undefined;
-    return proveWith(this.crew, { bodies, closedMesh, spin, inside, others: others.map((p) => this.weldedOf(p)), share }, mesh);
+    return proveWith(this.crew, { bodies, closedMesh, spin, others: others.map((p) => this.weldedOf(p)), share }, mesh);
   }
 
   /** What a collision check costs with what was taken in the end. */

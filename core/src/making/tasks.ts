@@ -52,9 +52,17 @@ export interface InsideTask extends Omit<ProofTask, 'kind'> {
 export interface OutsideTask extends Omit<ProofTask, 'kind'> {
   readonly kind: 'prove outside';
 }
+/** Proves a result, proven already, for bodies that lie in it too. */
+export interface AroundTask {
+  readonly kind: 'prove around';
+  readonly proof: Proof;
+  readonly bodies: readonly SampledBody[];
+  readonly share: number;
+  readonly mesh: TriMesh;
+}
 
 /** Work that needs no kernel, as plain data: it can be done in another thread. */
-export type Task = WrapTask | LightenTask | ProofTask | InsideTask | OutsideTask;
+export type Task = WrapTask | LightenTask | ProofTask | InsideTask | OutsideTask | AroundTask;
 export type Answer<T extends Task> = T extends WrapTask
   ? Result<Made>
   : T extends LightenTask

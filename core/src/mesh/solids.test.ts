@@ -1,6 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { liesWithin, Solids } from './solids.ts';
+import { joinMeshes, type TriMesh, weld } from './tri-mesh.ts';
 import { boxMesh, moved, octahedron } from './test-shapes.ts';
 
 // How deep a point lies in a box from one corner to another; below 0 outside.
@@ -107,4 +108,43 @@ describe('a mesh lies within another one', () => {
     expect(liesWithin(moved(boxMesh(8, 2, 2), [2, 1, 1]), legs)).toBe(false);
     expect(liesWithin(moved(boxMesh(2, 2, 2), [9, 1, 1]), legs)).toBe(true);
   });
+  it('as the corners of both and the crossings of all their edges tell, of many small and large ones beside each other (seed 23)', () => {
+    // Boxes along the axes: one lies in legs apart where it lies in one of them, or bridges no gap.
+    const leg = fc.record({ x: fc.integer({ min: 0, max: 12 }), width: fc.integer({ min: 1, max: 8 }) });
+    const inner = fc.record({
+      x: fc.integer({ min: 0, max: 40 }),
+      width: fc.integer({ min: 1, max: 40 }),
+      z: fc.integer({ min: -2, max: 30 }),
+      cuts: fc.integer({ min: 0, max: 3 }),
+    });
+    const seen = { in: 0, out: 0 };
+    fc.assert(
+      fc.property(leg, leg, inner, (a, b, { x, width, z, cuts }) => {
+        const from = a.x + a.width + 1 + b.x;
+        const legs = joinMeshes([moved(boxMesh(a.width, 4, 4), [a.x, 0, 0]), moved(boxMesh(b.width, 4, 4), [from, 0, 0])]);
+        let bar = moved(boxMesh(width / 4, 1, 1), [x / 2, 1.5, z / 10]);
+        for (let i = 0; i < cuts; i++) bar = quartered(bar);
+        const [low, high] = [x / 2, x / 2 + width / 4];
+        const isAlong = (low >= a.x && high <= a.x + a.width) || (low >= from && high <= from + b.width);
+        const isIn = isAlong && z >= 0 && z <= 30;
+        seen[isIn ? 'in' : 'out']++;
+        expect({ a, b, x, width, z, cuts, isIn: liesWithin(bar, legs) }).toEqual({ a, b, x, width, z, cuts, isIn });
+      }),
+      { seed: 23, numRuns: 600 },
+    );
+    expect(Math.min(seen.in, seen.out)).toBeGreaterThan(40);
+  });
 });
+
+// Every triangle cut into four.
+function quartered({ positions, triangles: t }: TriMesh): TriMesh {
+  const p = [...positions];
+  const out: number[] = [];
+  const middle = (a: number, b: number) => p.push(...[0, 1, 2].map((k) => (p[3 * a + k] + p[3 * b + k]) / 2)) / 3 - 1;
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = t.subarray(i, i + 3);
+    const [ab, bc, ca] = [middle(a, b), middle(b, c), middle(c, a)];
+    out.push(a, ab, ca, ab, b, bc, ca, bc, c, ab, bc, ca);
+  }
+  return weld({ positions: Float64Array.from(p), triangles: Uint32Array.from(out) }, 1e-9);
+}

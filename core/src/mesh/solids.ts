@@ -148,10 +148,38 @@ function maySlice({ positions: p, triangles: t }: TriMesh, f: number, q: Float64
 
 /** Whether a closed mesh lies in another one: no corner of it outside, and the two surfaces nowhere cross. Neither may cross itself. */
 export function liesWithin(inner: TriMesh, outer: TriMesh): boolean {
-  const { positions: p } = inner;
+  const { positions: p, triangles: t } = inner;
   const [own, box] = [meshBounds(inner), meshBounds(outer)];
   if (!own || !box || own.min.some((v, k) => v < box.min[k] - ON_SURFACE) || own.max.some((v, k) => v > box.max[k] + ON_SURFACE)) return false;
   const signed = SignedDistance.of(outer);
-  for (let i = 0; i < p.length; i += 3) if (signed.at(p[i], p[i + 1], p[i + 2]) > ON_SURFACE) return false;
-  return findSelfCrossings(new TriangleTree(joinMeshes([outer, inner])), own).count === 0;
+  const far = furthestFromCorners(inner);
+  // A triangle all of whose corners lie deeper than its places are from them is not crossed.
+  const isDeep = new Uint8Array(p.length / 3);
+  const last = { x: 0, y: 0, z: 0, distance: Infinity };
+  for (let v = 0; v < isDeep.length; v++) {
+    const [x, y, z] = [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
+    let distance = last.distance + wayFrom(last, x, y, z);
+    if (!(distance < -far[v])) {
+      distance = signed.at(x, y, z);
+      if (distance > ON_SURFACE) return false;
+      Object.assign(last, { x, y, z, distance });
+    }
+    if (distance < -far[v]) isDeep[v] = 1;
+  }
+  const near = t.filter((_, i) => !(isDeep[t[i - (i % 3)]] && isDeep[t[i - (i % 3) + 1]] && isDeep[t[i - (i % 3) + 2]]));
+  return near.length === 0 || findSelfCrossings(new TriangleTree(joinMeshes([outer, { positions: p, triangles: near }])), own).count === 0;
+}
+
+// mm. Of each corner how far a place on its triangles may be from the nearest of their corners: that is at most their longest side over the square root of 3.
+function furthestFromCorners({ positions: p, triangles: t }: TriMesh): Float64Array {
+  const far = new Float64Array(p.length / 3);
+  for (let i = 0; i < t.length; i += 3) {
+    let longest = 0;
+    for (let k = 0; k < 3; k++) {
+      const [a, b] = [3 * t[i + k], 3 * t[i + ((k + 1) % 3)]];
+      longest = Math.max(longest, Math.hypot(p[a] - p[b], p[a + 1] - p[b + 1], p[a + 2] - p[b + 2]));
+    }
+    for (let k = 0; k < 3; k++) far[t[i + k]] = Math.max(far[t[i + k]], longest / Math.sqrt(3));
+  }
+  return far;
 }

@@ -4,7 +4,7 @@ import { type Kernel, loadKernel, type PlainSolid, type SampledBody, sampleSolid
 import { compose, IDENTITY, type Motion, normalize, rotationAbout, translation } from '#core/math';
 import { moveMesh, type TriMesh } from '#core/mesh';
 import type { ProfilePoint } from '#core/outline';
-import { computeExactGeometry, computeRevolvedEnvelope, flatsAround, growthOverMesh, proveEnclosure, revolveToMesh } from '../index.ts';
+import { computeExactGeometry, computeRevolvedEnvelope, flatsAround, growthOverMesh, proveAround, proveEnclosure, revolveToMesh } from '../index.ts';
 
 let kernel: Kernel;
 beforeAll(async () => {
@@ -68,6 +68,24 @@ describe('the proof', () => {
     expect(proveEnclosure({ bodies: [block], inside: [within] }, mesh).least).toBeGreaterThan(-1e-9);
     expect(proveEnclosure({ bodies: [block], inside: [out] }, mesh).least).toBeCloseTo(-0.004, 6);
     expect(proveEnclosure({ bodies: [block], inside: [within] }, mesh).volumeBefore).toBeCloseTo(block.volume + within.volume, 3);
+  });
+  it('of what lies in a result besides, is added to that of the result: what was seen before of growth, area and faults stays (others were told then)', () => {
+    const block = sampled({ kind: 'box', size: [40, 40, 20] });
+    const larger = computeExactGeometry(sampled({ kind: 'box', size: [41, 41, 21] }, translation([-0.5, -0.5, -0.5]))).mesh;
+    const beside = computeExactGeometry(sampled({ kind: 'box', size: [20, 60, 40] }, translation([30, -10, -10]))).mesh;
+    const before = proveEnclosure({ bodies: [block], others: [beside] }, larger);
+    const pin = (up: number) => sampled({ kind: 'cylinder', radius: 5, height: 20 }, translation([20, 20, up]));
+    const within = proveAround(before, { bodies: [pin(0.2)] }, larger);
+    const { least, leastAt, samples, volumeBefore, ...same } = before;
+    expect(within).toMatchObject(same);
+    expect([least, within.least].map((v) => v.toFixed(6))).toEqual(['0.500000', '0.300000']);
+    expect([leastAt[2] === 20.2, within.leastAt[2]]).toEqual([false, 20.2]);
+    expect(within.samples).toBeGreaterThan(samples + 10_000);
+    expect(within.volumeBefore).toBeCloseTo(volumeBefore + Math.PI * 25 * 20, 2);
+    const out = proveAround(before, { bodies: [pin(0), pin(0.503)] }, larger);
+    expect(out.least).toBeCloseTo(-0.003, 6);
+    expect(out.leastAt[2]).toBeCloseTo(20.503, 9);
+    expect(out.greatest).toBe(before.greatest);
   });
   it('of a body against itself finds nothing: no growth, no cut, the same volume', () => {
     const body = box();

@@ -97,6 +97,14 @@ export function joinProofs(inside: InsideProof, outside: OutsideProof): Proof {
   return { ...inside, ...outside, least, leastAt: lower.leastAt, samples: inside.samples + outside.samples };
 }
 
+/** The proof of a result, for bodies that it must enclose besides those that it stands for, because they lie in them. */
+export function proveAround(proof: Proof, { bodies, share = 1 }: Pick<ProofInput, 'bodies' | 'share'>, result: TriMesh): Proof {
+  const least = new Least();
+  lookFromOriginal(bodies, new SignedDistance(weldWith(result, 1e-7).mesh), least, share);
+  const joined = joinProofs({ ...proof, least: least.growth, leastAt: least.at, samples: least.samples }, proof);
+  return { ...joined, volumeBefore: proof.volumeBefore + bodies.reduce((v, b) => v + b.volume, 0) };
+}
+
 function lookWithin({ bodies, inside = [], share = 1 }: ProofInput, signed: SignedDistance): InsideProof {
   const { mesh } = signed.tree;
   const faults = validateMesh(mesh);
