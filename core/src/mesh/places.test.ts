@@ -53,7 +53,13 @@ describe('places spread over a mesh', () => {
   it('are all corners too, and nothing for a mesh of nothing', () => {
     const mesh = strips(2);
     const corners = new Set<string>();
-    eachPlace(mesh, 10, (x, y, z) => corners.add([x, y, z].join()));
+    let between = 0;
+    eachPlace(mesh, 400, (x, y, z, _area, _triangle, corner) => {
+      if (corner < 0) between++;
+      else expect([...mesh.positions.slice(3 * corner, 3 * corner + 3)]).toEqual([x, y, z]);
+      if (corner >= 0) corners.add([x, y, z].join());
+    });
+    expect(between).toBeGreaterThan(100);
     for (let v = 0; v < mesh.positions.length; v += 3) expect(corners.has(mesh.positions.slice(v, v + 3).join())).toBe(true);
     eachPlace({ positions: new Float64Array(0), triangles: new Uint32Array(0) }, 10, () => {
       throw new Error('a place of nothing');

@@ -8,8 +8,11 @@ const SECOND = 0.5698402909980532;
 const ON_SIDE = 4;
 const SIDES: readonly ((share: number) => [number, number])[] = [(q) => [q, 0], (q) => [0, q], (q) => [q, 1 - q]];
 
-/** Places spread over a mesh: all corners of its triangles and, by area, places inside them, about `most` in all; each with the area that it stands for and its triangle. */
-export function eachPlace(mesh: TriMesh, most: number, visit: (x: number, y: number, z: number, area: number, triangle: number) => void): void {
+/** A place on a mesh, with the area that it stands for, its triangle, and which corner of the mesh it is; -1 where it is none. */
+export type VisitPlace = (x: number, y: number, z: number, area: number, triangle: number, corner: number) => void;
+
+/** Places spread over a mesh: all corners of its triangles, of each triangle anew, and, by area, places inside them, about `most` in all. */
+export function eachPlace(mesh: TriMesh, most: number, visit: VisitPlace): void {
   const { positions: p, triangles: t } = mesh;
   const count = t.length / 3;
   if (count === 0) return;
@@ -25,9 +28,9 @@ export function eachPlace(mesh: TriMesh, most: number, visit: (x: number, y: num
     const n = Math.max(1, Math.min(200, Math.ceil(Math.max(longest / (4 * spacing), Math.sqrt(2 * area) / spacing))));
     const places = ((n + 1) * (n + 2)) / 2;
     const share = area / places;
-    visit(p[a], p[a + 1], p[a + 2], share, i / 3);
-    visit(p[b], p[b + 1], p[b + 2], share, i / 3);
-    visit(p[c], p[c + 1], p[c + 2], share, i / 3);
+    visit(p[a], p[a + 1], p[a + 2], share, i / 3, t[i]);
+    visit(p[b], p[b + 1], p[b + 2], share, i / 3, t[i + 1]);
+    visit(p[c], p[c + 1], p[c + 2], share, i / 3, t[i + 2]);
     for (let k = 3; k < places; k++) {
       // The sequence goes on from triangle to triangle: strips that lie side by side are looked at in other places each.
       first = (first + FIRST) % 1;
@@ -35,7 +38,7 @@ export function eachPlace(mesh: TriMesh, most: number, visit: (x: number, y: num
       // Some on the sides, which a mesh may stand out by most.
       let [r, s] = k % ON_SIDE === 0 ? SIDES[(k / ON_SIDE) % 3](first) : [first, second];
       if (r + s > 1) [r, s] = [1 - r, 1 - s];
-      visit(p[a] + r * ux + s * vx, p[a + 1] + r * uy + s * vy, p[a + 2] + r * uz + s * vz, share, i / 3);
+      visit(p[a] + r * ux + s * vx, p[a + 1] + r * uy + s * vy, p[a + 2] + r * uz + s * vz, share, i / 3, -1);
     }
   }
 }

@@ -164,10 +164,15 @@ function lookFromOriginal(bodies: readonly SampledBody[], signed: SignedDistance
     least.notice(gain + last.depth, x, y, z);
   };
   for (const body of bodies) {
-    for (const points of [body.skin, body.mesh.positions]) for (let i = 0; i < points.length; i += step) look(points[i], points[i + 1], points[i + 2], 0);
+    const { skin } = body;
+    const { positions } = body.mesh;
+    for (let i = 0; i < skin.length; i += step) look(skin[i], skin[i + 1], skin[i + 2], 0);
+    for (let i = 0; i < positions.length; i += 3) look(positions[i], positions[i + 1], positions[i + 2], 0);
     // A chord of a bore lies nearer to its axis than the bore: what the result leaves free there is no cut.
     const gains = gainsOfTriangles(body);
-    eachPlace(body.mesh, (share * SAMPLES) / bodies.length, (x, y, z, _, triangle) => look(x, y, z, gains[triangle]));
+    eachPlace(body.mesh, (share * SAMPLES) / bodies.length, (x, y, z, _, triangle, corner) => {
+      if (corner < 0) look(x, y, z, gains[triangle]);
+    });
   }
 }
 
@@ -184,11 +189,21 @@ function lookFromResult(
   const grown = spin ? growthOfSpin(bodies, spin, mesh) : growthOverMesh(bodies, closedMesh, closedSlack);
   const values: number[] = [];
   const areas: number[] = [];
+  let samples = 0;
   const highest = new HighestPlaces(Math.sqrt(meshArea(mesh) / places));
-  eachPlace(mesh, places, (x, y, z, area, triangle) => {
+  // A corner has many triangles: it is looked at once.
+  const corners = new Map<number, number | undefined>();
+  const growthAt = (x: number, y: number, z: number): number | undefined => {
     const { growth, slack } = grown.at(x, y, z);
     if (growth < -slack) least.notice(growth, x, y, z);
-    if (isHidden(x, y, z)) return;
+    return isHidden(x, y, z) ? undefined : growth;
+  };
+  eachPlace(mesh, places, (x, y, z, area, triangle, corner) => {
+    const isKnown = corner >= 0 && corners.has(corner);
+    const growth = isKnown ? corners.get(corner) : growthAt(x, y, z);
+    if (corner >= 0 && !isKnown) corners.set(corner, growth);
+    if (growth === undefined) return;
+    if (!isKnown) samples++;
     values.push(Math.max(0, growth));
     areas.push(area);
     highest.notice(triangle, growth, x, y, z);
@@ -210,7 +225,7 @@ function lookFromResult(
   values.forEach((v, i) => {
     histogram[Math.min(BINS - 1, greatest > 0 ? Math.floor((v / greatest) * BINS) : 0)] += areas[i] / area;
   });
-  return { mean: values.reduce((s, v, i) => s + v * areas[i], 0) / area, greatest, greatestAt, samples: values.length, area, histogram };
+  return { mean: values.reduce((s, v, i) => s + v * areas[i], 0) / area, greatest, greatestAt, samples, area, histogram };
 }
 
 /** Growth at places of a result. */
