@@ -12,19 +12,29 @@ export interface SplineSurface {
 
 /** Evaluates a B-spline surface at places of it: basis functions by Cox and de Boor (Piegl and Tiller, The NURBS Book, algorithms A2.1, A2.2 and A4.3). */
 export class SplinePoints {
-  private readonly surface: SplineSurface;
+  private readonly degreeU: number;
+  private readonly degreeV: number;
+  private readonly countV: number;
   private readonly u: Basis;
   private readonly v: Basis;
+  /** Of each pole x, y, z, times its weight, and the weight. */
+  private readonly poles: Float64Array;
 
-  constructor(surface: SplineSurface) {
-    this.surface = surface;
-    this.u = new Basis(surface.knotsU, surface.degreeU, surface.countU);
-    this.v = new Basis(surface.knotsV, surface.degreeV, surface.countV);
+  constructor({ degreeU, degreeV, knotsU, knotsV, countU, countV, poles, weights }: SplineSurface) {
+    [this.degreeU, this.degreeV, this.countV] = [degreeU, degreeV, countV];
+    this.u = new Basis(knotsU, degreeU, countU);
+    this.v = new Basis(knotsV, degreeV, countV);
+    this.poles = new Float64Array(4 * countU * countV);
+    for (let i = 0; i < countU * countV; i++) {
+      const weight = weights ? weights[i] : 1;
+      for (let k = 0; k < 3; k++) this.poles[4 * i + k] = weight * poles[3 * i + k];
+      this.poles[4 * i + 3] = weight;
+    }
   }
 
   /** Puts the place with these coordinates into `out`, from `at` on. */
   put(u: number, v: number, out: Float64Array, at: number): void {
-    const { degreeU, degreeV, countV, poles, weights } = this.surface;
+    const { degreeU, degreeV, countV, poles } = this;
     const firstU = this.u.find(u);
     const firstV = this.v.find(v);
     const inU = this.u.values;
@@ -34,15 +44,24 @@ export class SplinePoints {
     let z = 0;
     let w = 0;
     for (let i = 0; i <= degreeU; i++) {
-      const row = (firstU + i) * countV + firstV;
-      for (let j = 0; j <= degreeV; j++) {
-        const pole = row + j;
-        const share = inU[i] * inV[j] * (weights ? weights[pole] : 1);
-        x += share * poles[3 * pole];
-        y += share * poles[3 * pole + 1];
-        z += share * poles[3 * pole + 2];
-        w += share;
+      // Along a row first: a third of the products.
+      let rx = 0;
+      let ry = 0;
+      let rz = 0;
+      let rw = 0;
+      let pole = 4 * ((firstU + i) * countV + firstV);
+      for (let j = 0; j <= degreeV; j++, pole += 4) {
+        const share = inV[j];
+        rx += share * poles[pole];
+        ry += share * poles[pole + 1];
+        rz += share * poles[pole + 2];
+        rw += share * poles[pole + 3];
       }
+      const share = inU[i];
+      x += share * rx;
+      y += share * ry;
+      z += share * rz;
+      w += share * rw;
     }
     out[at] = x / w;
     out[at + 1] = y / w;
@@ -59,6 +78,7 @@ class Basis {
   private readonly left: Float64Array;
   private readonly right: Float64Array;
   private span: number;
+  private readonly shares: Float64Array[] = [];
 
   constructor(knots: Float64Array, degree: number, count: number) {
     this.knots = knots;
@@ -74,19 +94,28 @@ class Basis {
   find(t: number): number {
     const { knots, degree, values, left, right } = this;
     const span = this.spanOf(t);
+    const shares = (this.shares[span] ??= this.sharesOf(span));
     values[0] = 1;
-    for (let j = 1; j <= degree; j++) {
+    for (let j = 1, at = 0; j <= degree; j++) {
       left[j] = t - knots[span + 1 - j];
       right[j] = knots[span + j] - t;
       let saved = 0;
       for (let r = 0; r < j; r++) {
-        const share = values[r] / (right[r + 1] + left[j - r]);
+        const share = values[r] * shares[at++];
         values[r] = saved + right[r + 1] * share;
         saved = left[j - r] * share;
       }
       values[j] = saved;
     }
     return span - degree;
+  }
+
+  // Of a stretch between knots, one over what its functions are divided by, in the order of use: the same for all places of it.
+  private sharesOf(span: number): Float64Array {
+    const { knots, degree } = this;
+    const shares = new Float64Array((degree * (degree + 1)) / 2);
+    for (let j = 1, at = 0; j <= degree; j++) for (let r = 0; r < j; r++) shares[at++] = 1 / (knots[span + r + 1] - knots[span + 1 - j + r]);
+    return shares;
   }
 
   // The last knot that is not above the place; beyond the ends the outermost stretch goes on. Places come one beside the other.
