@@ -108,6 +108,27 @@ describe('geometry with another tolerance', () => {
     expect(shown).toHaveLength(before);
   });
 
+  it('much finer, is tried with coarse chords of its own, seen first as it is, and made in earnest as if nothing had been there', async () => {
+    const request = await open('corpus/models/block-6.step');
+    const before = chordsOf(request);
+    const tolerance = 0.015;
+    const shown: { result: GeometryResult; chords: number[] }[] = [];
+    const chords = () => [...chordsOf(request)].filter((c) => !before.has(c));
+    const tried = await made({ ...request, tolerance, isTry: true, onResult: (result) => shown.push({ result, chords: chords() }) });
+    // One sampling served what was seen first, and the last.
+    expect(shown[0].chords).toHaveLength(1);
+    expect(chords()).toEqual(shown[0].chords);
+    expect(shown[0].chords[0]).toBeGreaterThan(0.3 * tolerance);
+    for (const { growth, closed } of [...shown.map((s) => s.result), tried]) {
+      expect(growth.min).toBeGreaterThanOrEqual(-1e-6);
+      expect(growth.max).toBeLessThanOrEqual(tolerance);
+      expect(closed).toBe(true);
+    }
+    expect(tried.trianglesOut).toBeLessThan(shown[0].result.trianglesOut);
+    const anew = await open('corpus/models/block-6.step');
+    expect(meshes(await made({ ...request, tolerance }))).toEqual(meshes(await made({ ...anew, tolerance })));
+  });
+
   it('is tried by making a finer wrap lighter: never inside the tool, within the tolerance, and forgotten when it is made in earnest', async () => {
     const request = await open('corpus/models/turning-3.step');
     const first = await made({ ...request, tolerance: 0.05 });

@@ -21,8 +21,11 @@ const FINE = 0.02;
  */
 export const chordFor = (mode: PartMode, tolerance: number): number => tolerance * (mode === 'exact' ? 0.45 : mode === 'wrap' && tolerance <= FINE ? 0.1 : 0.2);
 
-// Of the usual chord: what serves for a try. Finer ones cost little, as what was made of them within a finer tolerance is only made lighter.
-const MOST_OFF = 2;
+/**
+ * mm. The coarsest chords that serve for a try, and what it is made with where none are there: hardly coarser than what is exact may be, so that it is seen first, made
+ * of the same. Finer ones, down to some share of the usual, cost little: what was made of them within a finer tolerance is only made lighter.
+ */
+const triedChordFor = (mode: PartMode, tolerance: number): number => (mode === 'exact' ? chordFor(mode, tolerance) : 0.4 * tolerance);
 const LEAST_OFF = 16;
 
 // Of the places that a proof looks at: for a try. What is taken in the end is proven in full.
@@ -31,11 +34,11 @@ const TRIED_SHARE = 0.2;
 // Triangles beyond which a finer tessellation is not tried: minutes, and it is seldom the tessellation that is at fault then.
 const MOST_RETRIED = 300_000;
 
-// Whether chords will do where others would be usual.
+// Whether chords will do for a try.
 const servesFor =
-  (usual: number) =>
+  (mode: PartMode, tolerance: number) =>
   (chord: number): boolean =>
-    chord <= MOST_OFF * usual && chord >= usual / LEAST_OFF;
+    chord <= triedChordFor(mode, tolerance) && chord >= chordFor(mode, tolerance) / LEAST_OFF;
 
 const SAY: Readonly<Record<PartMode, string>> = { exact: 'Pushing the chords out', wrap: 'Wrapping', revolved: 'Turning the envelope' };
 
@@ -82,17 +85,24 @@ export class FormTrials {
 
   /** Bodies with the chords that a form begins with. */
   sample(ids: readonly string[], mode: PartMode, report: Report): Result<SampledBody[]> {
-    return this.take(ids, chordFor(mode, this.request.tolerance), report);
+    const { tolerance, isTry } = this.request;
+    return isTry ? this.takeTried(ids, mode, report) : this.take(ids, chordFor(mode, tolerance), report);
   }
 
-  // Whether chords were taken that were there, other than usual.
+  private take(ids: readonly string[], chordTolerance: number, onProgress: Report): Result<SampledBody[]> {
+    return this.source.sample({ chordTolerance, ids, onProgress });
+  }
+
+  // Whether chords were taken, other than usual.
   private tookOthers = false;
 
-  // For a try with what is there, a little coarser or finer than it should be.
-  private take(ids: readonly string[], chordTolerance: number, onProgress: Report, isStrict = false): Result<SampledBody[]> {
-    const { isTry } = this.request;
-    const sampled = this.source.sample({ chordTolerance, ids, onProgress, ...(isTry && !isStrict ? { good: servesFor(chordTolerance) } : {}) });
-    if (sampled.ok) this.tookOthers ||= sampled.value.some((b) => b.chordTolerance > 0 && b.chordTolerance !== chordTolerance);
+  // With the usual chords where they are there: so was what was made in earnest. Else with what is there, a little coarser or finer than it should be, else with coarse ones.
+  private takeTried(ids: readonly string[], mode: PartMode, onProgress: Report): Result<SampledBody[]> {
+    const { tolerance } = this.request;
+    const usual = this.source.sampledBefore(ids, (chord) => chord === chordFor(mode, tolerance));
+    if (usual) return done(usual);
+    const sampled = this.source.sample({ chordTolerance: triedChordFor(mode, tolerance), ids, onProgress, good: servesFor(mode, tolerance) });
+    if (sampled.ok) this.tookOthers ||= sampled.value.some((b) => b.chordTolerance > 0 && b.chordTolerance !== chordFor(mode, tolerance));
     return sampled;
   }
 
@@ -103,7 +113,7 @@ export class FormTrials {
   atHand(ids: readonly string[], form: PartMode, shown: PartMode): SampledBody[] | undefined {
     const { tolerance } = this.request;
     const usual = chordFor(form, tolerance);
-    const serves = servesFor(usual);
+    const serves = servesFor(form, tolerance);
     const isFine = (chord: number) => serves(chord) || (chord >= usual && chord <= chordFor(shown, tolerance));
     return this.source.sampledBefore(ids, (chord) => chord === usual) ? undefined : this.source.sampledBefore(ids, isFine);
   }
@@ -207,7 +217,8 @@ export class FormTrials {
     { reserve, isStrict }: { readonly reserve: number; readonly isStrict: boolean },
   ): Promise<Result<GeometryPart>> {
     const started = performance.now();
-    const sampled = this.take(bodies, chordTolerance, (share, text) => report(0.3 * share, text), isStrict);
+    const onProgress: Report = (part, text) => report(0.3 * part, text);
+    const sampled = this.request.isTry && !isStrict ? this.takeTried(bodies, mode, onProgress) : this.take(bodies, chordTolerance, onProgress);
     if (!sampled.ok) return sampled;
     const gathered = performance.now();
     if (await this.isStopped()) return failed('envelope.stopped');
