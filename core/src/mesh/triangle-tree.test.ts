@@ -32,6 +32,22 @@ describe('a tree of triangles', () => {
       expect(Math.abs(tree.distance - least)).toBeLessThan(1e-9);
     }
   });
+  it('finds the place on a given triangle too, as far as it is near, and goes on from there', () => {
+    const tree = new TriangleTree(mesh);
+    for (let i = 0; i < 200; i++) {
+      const p = somewhere(30);
+      const t = Math.floor((random() * mesh.triangles.length) / 3);
+      const away = distanceToTriangle(mesh, 3 * t, p);
+      expect(tree.nearestOf(t, ...p, 0.999 * away)).toBe(false);
+      expect(tree.nearestOf(t, ...p, 1.001 * away)).toBe(true);
+      expect(tree.triangle).toBe(t);
+      expect(tree.distance).toBeCloseTo(away, 9);
+      expect(Math.hypot(...p.map((v, k) => v - tree.point[k]))).toBeCloseTo(away, 9);
+      const corners = [0, 1, 2].map((k) => mesh.triangles[3 * t + k]);
+      for (let k = 0; k < 3; k++) expect(corners.reduce((sum, v, j) => sum + tree.weights[j] * mesh.positions[3 * v + k], 0)).toBeCloseTo(tree.point[k], 9);
+      expect(Math.sqrt(tree.fromLastSq(...p))).toBeCloseTo(away, 9);
+    }
+  });
   it('is exact on a needle', () => {
     const needle: TriMesh = { positions: Float64Array.of(10, 20, 30, 70, 20, 30, 40.3, 20.0001, 30), triangles: Uint32Array.of(0, 1, 2) };
     const tree = new TriangleTree(needle);

@@ -29,6 +29,8 @@ export class TriangleTree {
   private readonly away = new Float64Array(DEEPEST);
   /** In the order of the leaves; made when a distance is first asked for. */
   private packed: Float64Array | undefined;
+  /** Where in `order` each triangle is. */
+  private slots: Uint32Array | undefined;
   /** Where in `order` the triangle is that was found last. */
   private last = -1;
 
@@ -147,6 +149,19 @@ export class TriangleTree {
     return true;
   }
 
+  /** As if a triangle had been found: the nearest point of it. False where it is not nearer than `within` mm. */
+  nearestOf(triangle: number, x: number, y: number, z: number, within: number): boolean {
+    const packed = (this.packed ??= packTriangles(this.mesh, this.order));
+    const slot = (this.slots ??= slotsOf(this.order))[triangle];
+    const d = distanceSq(packed, slot, x, y, z, within * within);
+    if (d >= within * within) return false;
+    this.last = slot;
+    this.triangle = triangle;
+    this.distance = Math.sqrt(d);
+    nearestOnTriangle(packed, slot, x, y, z, this.point, this.weights);
+    return true;
+  }
+
   /** The squared distance of a point from the triangle that was found last. */
   fromLastSq(x: number, y: number, z: number): number {
     return distanceSq(this.packed as Float64Array, this.last, x, y, z, Infinity);
@@ -247,6 +262,12 @@ function boxDistanceSq(box: Float64Array, b: number, x: number, y: number, z: nu
 
 // Square of a sine. Needles that are thinner are their sides: the direction across them is rounding.
 const NEEDLE = 1e-16;
+
+function slotsOf(order: Uint32Array): Uint32Array {
+  const slots = new Uint32Array(order.length);
+  for (let i = 0; i < order.length; i++) slots[order[i]] = i;
+  return slots;
+}
 
 const oneOver = (square: number): number => (square > 0 ? 1 / square : 0);
 

@@ -22,6 +22,9 @@ export class CoverBound {
   private readonly reach: Reach;
   private readonly waiting = new Float64Array(PIECE * MOST_WAITING);
   private readonly counts = new Int32Array(MOST_WAITING);
+  /** Of each piece that waits the triangle of the mesh that it may be over: that beyond the side that it was cut by; -1 where none is known. */
+  private readonly hints = new Int32Array(MOST_WAITING);
+  private hint = -1;
   private top = 0;
   /** The piece that is looked at, and its centre. */
   private readonly piece = new Float64Array(PIECE);
@@ -48,6 +51,7 @@ export class CoverBound {
       waiting[6 + k] = c[k];
     }
     this.counts[0] = 3;
+    this.hints[0] = -1;
     this.top = 1;
     this.greatestSq = 0;
     for (let looked = 0; this.top > 0; looked++) {
@@ -61,6 +65,7 @@ export class CoverBound {
   private take(): void {
     const at = PIECE * --this.top;
     this.count = this.counts[this.top];
+    this.hint = this.hints[this.top];
     const { piece, waiting, count } = this;
     for (let i = 0; i < 3 * count; i++) piece[i] = waiting[at + i];
     this.size = this.findCentre();
@@ -102,7 +107,9 @@ export class CoverBound {
   private look(limit: number): boolean {
     const { centre, reach } = this;
     const { tree } = reach;
-    const isNear = tree.nearest(centre[0], centre[1], centre[2], limit);
+    // Four of five that were cut off beside a triangle are over its neighbour: that need not be looked for.
+    const isOverHint = this.hint >= 0 && tree.nearestOf(this.hint, centre[0], centre[1], centre[2], limit);
+    const isNear = isOverHint || tree.nearest(centre[0], centre[1], centre[2], limit);
     if (isNear && this.isNearLast(limit)) return true;
     const { others } = reach;
     // Most of what is hidden is so before it is cut.
@@ -193,7 +200,9 @@ export class CoverBound {
     const vz = p[c + 2] - p[a + 2];
     // From the third corner square onto the side, outwards.
     const share = (ux * vx + uy * vy + uz * vz) / (ux * ux + uy * uy + uz * uz);
-    return this.cut(sense * (share * ux - vx), sense * (share * uy - vy), sense * (share * uz - vz), p[a], p[a + 1], p[a + 2]);
+    const beyond = sense === 1 ? this.partner[h] : h;
+    const hint = beyond < 0 ? -1 : Math.floor(beyond / 3);
+    return this.cut(sense * (share * ux - vx), sense * (share * uy - vy), sense * (share * uz - vz), p[a], p[a + 1], p[a + 2], hint);
   }
 
   // By the plane square to a side through its end, both told by half-edges that begin there: what is beyond the end goes apart, or (-1) what is before it.
@@ -216,12 +225,13 @@ export class CoverBound {
     if (this.top >= MOST_WAITING) return false;
     const at = PIECE * this.top;
     for (let i = 0; i < 3 * this.count; i++) this.waiting[at + i] = this.piece[i];
+    this.hints[this.top] = -1;
     this.counts[this.top++] = this.count;
     return true;
   }
 
-  // Cuts the piece by the plane through a point with a normal of any length: what is beyond it waits, the rest stays. 1 where both have something.
-  private cut(nx: number, ny: number, nz: number, ox: number, oy: number, oz: number): number {
+  // Cuts the piece by the plane through a point with a normal of any length: what is beyond it waits, with the triangle that it may be over; the rest stays. 1 where both have something.
+  private cut(nx: number, ny: number, nz: number, ox: number, oy: number, oz: number, hint = -1): number {
     const { piece, count, kept, waiting } = this;
     const long = Math.sqrt(nx * nx + ny * ny + nz * nz);
     if (!(long > 0) || this.top >= MOST_WAITING || count >= MOST_CORNERS - 2) return 0;
@@ -262,6 +272,7 @@ export class CoverBound {
         outCount++;
       }
     }
+    this.hints[this.top] = hint;
     this.counts[this.top++] = outCount;
     for (let i = 0; i < 3 * inCount; i++) piece[i] = kept[i];
     this.count = inCount;
