@@ -11,8 +11,8 @@ const WORTH_SHOWING = 5000;
 // ms. What is bettered sooner than this after it was shown is not shown.
 const BETWEEN_SHOWS = 250;
 
-/** What became of a body: a part of its own, or that it lies in the part of another one. */
-type Fate = { readonly part: GeometryPart } | { readonly host: string };
+/** What became of a body: a part of its own, that it lies in the part of another one, or that it takes too many triangles, at least so many. */
+type Fate = { readonly part: GeometryPart } | { readonly host: string } | { readonly tooMany: number };
 
 /**
  * Makes each body by itself, the largest first: what of a smaller one lies in a larger one's part may be coarse or left out. Bodies that are apart need not wait
@@ -22,12 +22,17 @@ export class EachBody {
   private readonly trials: FormTrials;
   private readonly request: GeometryRequest;
   private readonly show: ((parts: readonly GeometryPart[]) => void) | undefined;
+  private readonly most: number;
   private shownAt = 0;
+  /** What a body was found to take at least, where that is more than it may: there are no parts then. */
+  tooMany: number | undefined;
 
-  constructor(trials: FormTrials, request: GeometryRequest, show?: (parts: readonly GeometryPart[]) => void) {
+  /** One that cannot be wrapped and surely takes more than `most` triangles as it is, is not made. */
+  constructor(trials: FormTrials, request: GeometryRequest, show?: (parts: readonly GeometryPart[]) => void, most = Infinity) {
     this.trials = trials;
     this.request = request;
     this.show = show;
+    this.most = most;
   }
 
   async make(bodies: readonly string[], before: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart[]>> {
@@ -74,6 +79,8 @@ export class EachBody {
     const settled = await Promise.all(fates);
     const refused = settled.find((f) => !f.ok);
     if (refused && !refused.ok) return refused;
+    for (const fate of known.values()) if ('tooMany' in fate) this.tooMany = fate.tooMany;
+    if (this.tooMany !== undefined) return done([]);
     const parts = await this.withThoseInside(ordered, known);
     await this.trials.setMadeLight(ordered);
     return done(parts);
@@ -89,7 +96,8 @@ export class EachBody {
     const host = own ? undefined : this.hostOf(body, solids);
     if (host) return done({ host: host.bodies[0] });
     const others = mode === 'exact' ? [] : [...before.filter(isSolid), ...solids];
-    const made = mode === 'auto' ? await this.lighter(body, others, report) : await this.trials.part([body.id], mode, others, report);
+    if (mode === 'auto') return this.lighter(body, others, report);
+    const made = await this.trials.part([body.id], mode, others, report);
     return made.ok ? done({ part: made.value }) : made;
   }
 
@@ -101,14 +109,15 @@ export class EachBody {
   }
 
   // A body as its wrap or exact, whichever has fewer triangles. One that cannot be wrapped (it is open) stays what it is.
-  private async lighter(body: SampledBody, others: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart>> {
+  private async lighter(body: SampledBody, others: readonly GeometryPart[], report: Report): Promise<Result<Fate>> {
     const wrap = await this.trials.part([body.id], 'wrap', others, (share, text) => report(0.9 * share, text));
-    if (wasStopped(wrap)) return wrap;
-    const wrapped = (exact: string): Result<GeometryPart> => (wrap.ok ? done({ ...wrap.value, why: `${wrap.value.why}; exact takes ${exact}` }) : wrap);
+    if (!wrap.ok && wasStopped(wrap)) return wrap;
+    const wrapped = (exact: string): Result<Fate> => (wrap.ok ? done({ part: { ...wrap.value, why: `${wrap.value.why}; exact takes ${exact}` } }) : wrap);
     // Mostly it is lighter by far, and exact geometry need not be made to know that.
     const { tolerance } = this.request;
     const least = leastOfExact(body, chordFor('exact', tolerance) / chordFor('wrap', tolerance));
     if (wrap.ok && isSolid(wrap.value) && countOf(wrap.value) < least) return wrapped(`more than ${Math.floor(least).toLocaleString('en')}`);
+    if (!wrap.ok && least > this.most) return done({ tooMany: least });
     const exact = await this.trials.part([body.id], 'exact', [], (share, text) => report(0.9 + 0.1 * share, text));
     if (!exact.ok) return exact;
     const isBetter =
@@ -117,7 +126,7 @@ export class EachBody {
       wrap.value.proof.crossings <= exact.value.proof.crossings &&
       (wrap.value.proof.closed || !exact.value.proof.closed) &&
       countOf(wrap.value) < countOf(exact.value);
-    return isBetter ? wrapped(countOf(exact.value).toLocaleString('en')) : exact;
+    return isBetter ? wrapped(countOf(exact.value).toLocaleString('en')) : done({ part: exact.value });
   }
 
   // The same with chords that are there from another tolerance, while those of a wrap are still to come. Undefined where there are none that serve.
