@@ -143,6 +143,8 @@ async function drag(page: Page, what: string, side: 'coarser' | 'finer', limit: 
     await trying.waitFor({ state: 'detached' });
   }
   await page.mouse.up();
-  await page.locator('.job-panel').waitFor({ state: 'detached' });
+  // It is made in earnest now: what is timed next must not wait for that.
+  await page.waitForTimeout(1000);
+  await page.locator('.job-panel').waitFor({ state: 'detached', timeout: 60_000 });
   return { what: `browser: the tolerance dragged ${side}, to what is seen, ${what}`, value: times.sort((a, b) => a - b)[2], unit: 'ms', limit };
 }
