@@ -115,7 +115,7 @@ export class EachBody {
     const wrapped = (exact: string): Result<Fate> => (wrap.ok ? done({ part: { ...wrap.value, why: `${wrap.value.why}; exact takes ${exact}` } }) : wrap);
     // Mostly it is lighter by far, and exact geometry need not be made to know that.
     const { tolerance } = this.request;
-    const least = leastOfExact(body, chordFor('exact', tolerance) / chordFor('wrap', tolerance));
+    const least = leastOfExact(body, chordFor('exact', tolerance) / body.chordTolerance);
     if (wrap.ok && isSolid(wrap.value) && countOf(wrap.value) < least) return wrapped(`more than ${Math.floor(least).toLocaleString('en')}`);
     if (!wrap.ok && least > this.most) return done({ tooMany: least });
     const exact = await this.trials.part([body.id], 'exact', [], (share, text) => report(0.9 + 0.1 * share, text));

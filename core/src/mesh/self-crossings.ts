@@ -2,6 +2,7 @@ import type { Bounds, Vec3 } from '#core/math';
 import { ContactCrossings, type Feature } from './contact-crossings.ts';
 import { nextHalf } from './half-edges.ts';
 import type { TriMesh } from './tri-mesh.ts';
+import { PLANE_SIZE, planeOfTriangle } from './triangle-plane.ts';
 import type { TriangleTree } from './triangle-tree.ts';
 
 // Shares of the edge and of the triangle. What is nearer to an end or a rim is at it.
@@ -17,7 +18,7 @@ const MOST_PLACES = 200;
 export function findSelfCrossings(tree: TriangleTree, within?: Bounds): { count: number; places: Vec3[] } {
   const { positions: p, triangles: t } = tree.mesh;
   const contacts = new ContactCrossings(tree.mesh);
-  const normals = normalsOf(tree.mesh);
+  const planes = planesOf(tree.mesh);
   let count = 0;
   const places: Vec3[] = [];
   for (let h = 0; h < t.length; h++) {
@@ -30,7 +31,7 @@ export function findSelfCrossings(tree: TriangleTree, within?: Bounds): { count:
     if (within && [0, 1, 2].some((k) => low[k] > within.max[k] || high[k] < within.min[k])) continue;
     tree.inBox(low, high, 0, (f) => {
       if (t[3 * f] === v || t[3 * f + 1] === v || t[3 * f + 2] === v || t[3 * f] === w || t[3 * f + 1] === w || t[3 * f + 2] === w) return;
-      if (!meetAt(tree.mesh, normals, f, a, b)) return;
+      if (!meetAt(tree.mesh, planes, f, a, b)) return;
       const [s, own, other] = [MEET.s, ownFeature(h), otherFeature(f)];
       if (!other) return;
       if ((own || other.kind === 'edge') && !contacts.isNewCrossing(own ?? { kind: 'edge', half: h }, other)) return;
@@ -44,23 +45,14 @@ export function findSelfCrossings(tree: TriangleTree, within?: Bounds): { count:
 // Where the last segment met its triangle: the share along the segment, and the weights of the triangle's second and third corner.
 const MEET = { s: 0, u: 0, v: 0 };
 
-// Of each triangle the cross product of its first and its last side, and the product of their lengths.
-function normalsOf({ positions: p, triangles: t }: TriMesh): Float64Array {
-  const normals = new Float64Array((4 * t.length) / 3);
-  for (let f = 0; 3 * f < t.length; f++) {
-    const [a, b, c] = [3 * t[3 * f], 3 * t[3 * f + 1], 3 * t[3 * f + 2]];
-    const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
-    const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
-    normals[4 * f] = uy * vz - uz * vy;
-    normals[4 * f + 1] = uz * vx - ux * vz;
-    normals[4 * f + 2] = ux * vy - uy * vx;
-    normals[4 * f + 3] = Math.hypot(ux, uy, uz) * Math.hypot(vx, vy, vz);
-  }
-  return normals;
+function planesOf({ positions, triangles }: TriMesh): Float64Array {
+  const planes = new Float64Array((PLANE_SIZE * triangles.length) / 3);
+  for (let f = 0; 3 * f < triangles.length; f++) planeOfTriangle(positions, triangles, f, planes, PLANE_SIZE * f);
+  return planes;
 }
 
 // Moller and Trumbore, for a segment: whether it meets the triangle, its rim and the segment's ends included. Most stay on one side of its plane: that is asked first.
-function meetAt({ positions: p, triangles: t }: TriMesh, normals: Float64Array, f: number, from: number, to: number): boolean {
+function meetAt({ positions: p, triangles: t }: TriMesh, planes: Float64Array, f: number, from: number, to: number): boolean {
   const a = 3 * t[3 * f];
   const dx = p[to] - p[from];
   const dy = p[to + 1] - p[from + 1];
@@ -68,24 +60,23 @@ function meetAt({ positions: p, triangles: t }: TriMesh, normals: Float64Array, 
   const sx = p[from] - p[a];
   const sy = p[from + 1] - p[a + 1];
   const sz = p[from + 2] - p[a + 2];
-  const nx = normals[4 * f];
-  const ny = normals[4 * f + 1];
-  const nz = normals[4 * f + 2];
-  const det = -(dx * nx + dy * ny + dz * nz);
-  const share = (sx * nx + sy * ny + sz * nz) / det;
+  const at = PLANE_SIZE * f;
+  const across = -(dx * planes[at] + dy * planes[at + 1] + dz * planes[at + 2]);
+  const share = (sx * planes[at] + sy * planes[at + 1] + sz * planes[at + 2]) / across;
   // Not so where they are parallel, and the share is no number.
   if (!(share > -TOUCH && share < 1 + TOUCH)) return false;
-  if (Math.abs(det) < 1e-12 * Math.sqrt(dx * dx + dy * dy + dz * dz) * normals[4 * f + 3]) return false;
   const b = 3 * t[3 * f + 1];
   const c = 3 * t[3 * f + 2];
-  const vx = p[c] - p[a];
-  const vy = p[c + 1] - p[a + 1];
-  const vz = p[c + 2] - p[a + 2];
-  MEET.u = (sx * (dy * vz - dz * vy) + sy * (dz * vx - dx * vz) + sz * (dx * vy - dy * vx)) / det;
-  if (MEET.u < -TOUCH || MEET.u > 1 + TOUCH) return false;
   const ux = p[b] - p[a];
   const uy = p[b + 1] - p[a + 1];
   const uz = p[b + 2] - p[a + 2];
+  const vx = p[c] - p[a];
+  const vy = p[c + 1] - p[a + 1];
+  const vz = p[c + 2] - p[a + 2];
+  const det = across * planes[at + 4];
+  if (Math.abs(det) < 1e-12 * Math.sqrt((dx * dx + dy * dy + dz * dz) * (ux * ux + uy * uy + uz * uz) * (vx * vx + vy * vy + vz * vz))) return false;
+  MEET.u = (sx * (dy * vz - dz * vy) + sy * (dz * vx - dx * vz) + sz * (dx * vy - dy * vx)) / det;
+  if (MEET.u < -TOUCH || MEET.u > 1 + TOUCH) return false;
   MEET.v = (dx * (sy * uz - sz * uy) + dy * (sz * ux - sx * uz) + dz * (sx * uy - sy * ux)) / det;
   MEET.s = share;
   return MEET.v >= -TOUCH && MEET.u + MEET.v <= 1 + TOUCH;

@@ -33,7 +33,7 @@ export class Solids {
       const way = wayFrom(last, x, y, z);
       if (last.distance + way < -depth) return true;
       if (last.distance - way > -depth) continue;
-      if (this.distanceFrom(signed, last, x, y, z) < -depth) return true;
+      if (distanceFrom(signed, last, x, y, z) < -depth) return true;
     }
     return false;
   }
@@ -56,7 +56,7 @@ export class Solids {
       const way = wayFrom(last, mx, my, mz);
       if (last.distance + way < -size) return true;
       if (last.distance - way >= -ON_SURFACE) continue;
-      const distance = this.distanceFrom(signed, last, mx, my, mz);
+      const distance = distanceFrom(signed, last, mx, my, mz);
       if (distance < -size) return true;
       if (distance >= -ON_SURFACE || this.isSlicedByBox(box, low, high)) continue;
       normalOf(corners, count);
@@ -87,18 +87,19 @@ export class Solids {
     }
     return false;
   }
-
-  private distanceFrom(signed: SignedDistance, last: Solid['last'], x: number, y: number, z: number): number {
-    last.distance = signed.at(x, y, z);
-    last.x = x;
-    last.y = y;
-    last.z = z;
-    return last.distance;
-  }
 }
 
 const isInBox = ({ min, max }: Bounds, x: number, y: number, z: number): boolean =>
   x > min[0] && x < max[0] && y > min[1] && y < max[1] && z > min[2] && z < max[2];
+
+// Asks anew, and notes it.
+function distanceFrom(signed: SignedDistance, last: Solid['last'], x: number, y: number, z: number): number {
+  last.distance = signed.at(x, y, z);
+  last.x = x;
+  last.y = y;
+  last.z = z;
+  return last.distance;
+}
 
 const wayFrom = (last: Solid['last'], x: number, y: number, z: number): number =>
   Math.sqrt((x - last.x) * (x - last.x) + (y - last.y) * (y - last.y) + (z - last.z) * (z - last.z));
@@ -160,9 +161,8 @@ export function liesWithin(inner: TriMesh, outer: TriMesh): boolean {
     const [x, y, z] = [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
     let distance = last.distance + wayFrom(last, x, y, z);
     if (!(distance < -far[v])) {
-      distance = signed.at(x, y, z);
+      distance = distanceFrom(signed, last, x, y, z);
       if (distance > ON_SURFACE) return false;
-      Object.assign(last, { x, y, z, distance });
     }
     if (distance < -far[v]) isDeep[v] = 1;
   }
