@@ -30,17 +30,21 @@ import {
   yOf,
 } from '#core/math';
 import type { Model } from '#core/mesh';
-import { type AssemblyRecord, type ComponentRecord, hashPlain } from '#core/records';
+import { type AssemblyRecord, type BodyRole, type ComponentRecord, hashPlain } from '#core/records';
 import { idle } from '../common/when-idle.ts';
 import { ROLE_LOOK } from '../scene/bodies.tsx';
 import { gpuBodyOf } from '../scene/gpu-geometry.ts';
 import { viewFrameOf } from '../scene/view.ts';
 import { storeNamed } from '../store/database.ts';
 import { loadModel } from '../store/models.ts';
+import { geometryClient } from '../workers/geometry-client.ts';
 
 const stored = storeNamed('pictures');
 const [WIDTH, HEIGHT] = [440, 300];
 let renderer: WebGLRenderer | undefined;
+// Kept from picture to picture: with its last material a shader goes, and to compile it anew takes longer than to draw with it.
+const surfaces = new Map<BodyRole, MeshStandardMaterial>();
+const EDGES = new LineBasicMaterial({ color: '#22303a', transparent: true, opacity: 0.5 });
 let queue: Promise<unknown> = Promise.resolve();
 
 /** Something in a picture: the bodies of a component, where they stand, and how they look. */
@@ -90,6 +94,7 @@ function kept(shown: readonly Shown[], viewOf: (models: readonly Model[]) => Fra
     if (known) return URL.createObjectURL(known);
     // Nobody waits for what nobody looks at any more.
     if (!isWanted()) return undefined;
+    await Promise.race([geometryClient.whenDone(), new Promise((resolve) => setTimeout(resolve, LONGEST_JOB_MS))]);
     await idle(LONGEST_BUSY_MS);
     const blob = isWanted() ? await draw(shown, viewOf) : undefined;
     if (!blob) return undefined;
@@ -103,10 +108,25 @@ function kept(shown: readonly Shown[], viewOf: (models: readonly Model[]) => Fra
 // ms. A page that is busy for longer gets its pictures all the same.
 const LONGEST_BUSY_MS = 3000;
 
+// ms. What somebody waits for goes first, but not for ever.
+const LONGEST_JOB_MS = 10_000;
+const LOOK_AGAIN_MS = 10;
+
 const boundsOfCorners = (corners: readonly Vec3[]): Bounds => boundsOfPoints(corners.flat()) as Bounds;
 
 const shownBodies = (record: ComponentRecord, model: Model): Model['bodies'] =>
   model.bodies.filter((b) => record.bodies.find((e) => e.id === b.id)?.role !== 'left out');
+
+function surfaceOf(role: BodyRole): MeshStandardMaterial {
+  let surface = surfaces.get(role);
+  if (!surface) {
+    const { colour, metalness, roughness } = ROLE_LOOK[role];
+    const color = new Color(colour);
+    surface = new MeshStandardMaterial({ color, metalness, roughness, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
+    surfaces.set(role, surface);
+  }
+  return surface;
+}
 
 async function draw(shown: readonly Shown[], viewOf: (models: readonly Model[]) => Frame): Promise<Blob | undefined> {
   const models: Model[] = [];
@@ -122,25 +142,14 @@ async function draw(shown: readonly Shown[], viewOf: (models: readonly Model[]) 
   renderer.setSize(WIDTH, HEIGHT, false);
   const scene = new Scene();
   const group = new Group();
-  const made: (MeshStandardMaterial | LineBasicMaterial)[] = [];
   for (const { record, body, pictureFromModel } of bodies) {
-    const look = ROLE_LOOK[record.bodies.find((e) => e.id === body.id)?.role ?? 'tool body'];
     const gpu = gpuBodyOf(body);
-    const surface = new MeshStandardMaterial({
-      color: new Color(look.colour),
-      metalness: look.metalness,
-      roughness: look.roughness,
-      polygonOffset: true,
-      polygonOffsetFactor: 1,
-      polygonOffsetUnits: 1,
-    });
-    const lines = new LineBasicMaterial({ color: '#22303a', transparent: true, opacity: 0.5 });
-    made.push(surface, lines);
+    const surface = surfaceOf(record.bodies.find((e) => e.id === body.id)?.role ?? 'tool body');
     const placed = new Group();
     placed.matrixAutoUpdate = false;
     const { r, t } = pictureFromModel;
     placed.matrix.set(r[0], r[1], r[2], t[0], r[3], r[4], r[5], t[1], r[6], r[7], r[8], t[2], 0, 0, 0, 1);
-    placed.add(new Mesh(gpu.surface, surface), new LineSegments(gpu.edges, lines));
+    placed.add(new Mesh(gpu.surface, surface), new LineSegments(gpu.edges, EDGES));
     group.add(placed);
   }
   scene.add(group, new HemisphereLight('#ffffff', '#b9b2a4', 1.6));
@@ -169,7 +178,17 @@ async function draw(shown: readonly Shown[], viewOf: (models: readonly Model[]) 
   light.target.position.set(...target);
   scene.add(light, light.target);
   renderer.render(scene, camera);
+  await drawn(renderer);
   const blob = await new Promise<Blob | null>((resolve) => renderer?.domElement.toBlob(resolve, 'image/png'));
-  for (const material of made) material.dispose();
   return blob ?? undefined;
+}
+
+// To read a picture before it is drawn holds the page up until it is.
+async function drawn(by: WebGLRenderer): Promise<void> {
+  const gl = by.getContext() as WebGL2RenderingContext;
+  const fence = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
+  if (!fence) return;
+  gl.flush();
+  while (gl.clientWaitSync(fence, 0, 0) === gl.TIMEOUT_EXPIRED) await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN_MS));
+  gl.deleteSync(fence);
 }

@@ -58,6 +58,15 @@ class GeometryClient {
     return result;
   }
 
+  /** Until no job is under way. */
+  async whenDone(): Promise<void> {
+    let tail: Promise<unknown>;
+    do {
+      tail = this.#tail;
+      await tail;
+    } while (tail !== this.#tail);
+  }
+
   #start(): Remote {
     if (!this.#remote) {
       this.#worker = new Worker(new URL('./geometry.worker.ts', import.meta.url), { type: 'module' });
