@@ -26,8 +26,7 @@ export default defineConfig({
   timeout: 300_000,
   expect: { timeout: 15_000 },
   fullyParallel: true,
-  // One more than there are processors: a test waits for pictures and for the page about a fifth of its time.
-  workers: 3,
+  workers: 2,
   retries: 0,
   outputDir: 'test-results/e2e',
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],

@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test';
 import { test } from './fresh-profile.ts';
-import { chooseFile, demoFile, entry, onBench, opened, openRuota, pointAt } from './person.ts';
+import { chooseFile, countCalls, demoFile, entry, frames, onBench, opened, openRuota, pointAt } from './person.ts';
 
 test('the demo assembly is there at the first start, with its gauge length', async ({ page }) => {
   await openRuota(page, '/');
@@ -75,4 +75,48 @@ test('the keyboard reaches the areas, the work and the dark scheme', async ({ pa
   await page.getByRole('button', { name: 'Switch to dark' }).focus();
   await page.keyboard.press('Enter');
   await expect(page.locator('html')).toHaveAttribute('data-mantine-color-scheme', 'dark');
+});
+
+test('what draws stages goes from area to area with its shaders; what lies under the pointer is named in a window of another size too', async ({ page }) => {
+  const shaders = await countCalls(page, 'WebGL2RenderingContext', 'linkProgram');
+  await openRuota(page);
+  await expect(page.locator('.picture-wait')).toHaveCount(0, { timeout: 60_000 });
+  // All pictures of the Shelf take two, of surfaces and of edges.
+  expect(await shaders()).toBeLessThan(4);
+  const toBench = async () => {
+    await page.getByRole('link', { name: 'Shelf' }).click();
+    await page.getByRole('link', { name: 'Sleeve 32 to 16', exact: true }).click();
+    await onBench(page, 'sleeve-32-16.step');
+  };
+  const toBuild = async () => {
+    await page.getByRole('link', { name: 'Build' }).click();
+    await expect(page.getByTestId('gauge-length')).toBeVisible();
+    await expect(page.locator('.stage canvas')).toBeVisible();
+  };
+  for (const go of [toBench, toBuild, toBench]) {
+    await go();
+    await pointAt(page, /./);
+  }
+  const before = await shaders();
+  for (const go of [toBuild, toBench]) {
+    await go();
+    await pointAt(page, /./);
+  }
+  expect(await shaders()).toBe(before);
+  // About its middle, where the view stays when the window gets another size.
+  const named = async () => {
+    const texts: string[] = [];
+    for (const [x, y] of [-120, -40, 40, 120].flatMap((x) => [-60, 0, 60].map((y) => [x, y]))) {
+      const box = await page.getByRole('application', { name: /^3D stage/ }).boundingBox();
+      if (!box) throw new Error('there is no stage');
+      await page.mouse.move(box.x + box.width / 2 + x, box.y + box.height / 2 + y);
+      await frames(page);
+      texts.push(await page.evaluate(() => document.querySelector('.stage-tooltip')?.firstElementChild?.textContent ?? ''));
+    }
+    return texts;
+  };
+  const first = await named();
+  expect(new Set(first).size).toBeGreaterThan(3);
+  await page.setViewportSize({ width: 1500, height: 700 });
+  await expect.poll(named).toEqual(first);
 });

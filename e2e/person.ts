@@ -156,8 +156,8 @@ export async function pick(page: Page, what: RegExp, options: Where = {}): Promi
   }
 }
 
-// Two animation frames: one in which the pointer is looked up, one in which the name is drawn.
-const frames = (page: Page) => page.evaluate(() => new Promise<void>((done) => requestAnimationFrame(() => requestAnimationFrame(() => done()))));
+/** Two animation frames: one in which the pointer is looked up, one in which the name is drawn. */
+export const frames = (page: Page) => page.evaluate(() => new Promise<void>((done) => requestAnimationFrame(() => requestAnimationFrame(() => done()))));
 
 /** The entry of the Ledger with this title. */
 export const entry = (page: Page, title: string) => page.locator('.ledger-entry').filter({ has: page.getByRole('heading', { name: title, exact: true }) });

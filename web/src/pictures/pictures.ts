@@ -33,7 +33,7 @@ import type { Model } from '#core/mesh';
 import { type AssemblyRecord, type BodyRole, type ComponentRecord, hashPlain } from '#core/records';
 import { idle } from '../common/when-idle.ts';
 import { ROLE_LOOK } from '../scene/bodies.tsx';
-import { gpuBodyOf } from '../scene/gpu-geometry.ts';
+import { gpuBodyOf, releaseGpuBody } from '../scene/gpu-geometry.ts';
 import { viewFrameOf } from '../scene/view.ts';
 import { storeNamed } from '../store/database.ts';
 import { loadModel } from '../store/models.ts';
@@ -180,6 +180,7 @@ async function draw(shown: readonly Shown[], viewOf: (models: readonly Model[]) 
   renderer.render(scene, camera);
   await drawn(renderer);
   const blob = await new Promise<Blob | null>((resolve) => renderer?.domElement.toBlob(resolve, 'image/png'));
+  for (const { body } of bodies) releaseGpuBody(gpuBodyOf(body));
   return blob ?? undefined;
 }
 

@@ -4,7 +4,7 @@ import type { Motion, Vec3 } from '#core/math';
 import { type BodyGeometry, cornerOf, edgePolyline } from '#core/mesh';
 import type { BodyRole } from '#core/records';
 import { FatLine } from './fat-line.tsx';
-import { faceGeometry, gpuBodyOf } from './gpu-geometry.ts';
+import { faceGeometry, type GpuBody, gpuBodyOf, releaseGpuBody } from './gpu-geometry.ts';
 import { bodyOf, type PickRef, type StageItem } from './picks.ts';
 
 /** Colour and finish of each role; the label beside it tells the role as well. */
@@ -18,8 +18,15 @@ export const ROLE_LOOK: Record<BodyRole, { colour: string; metalness: number; ro
 export const matrixOfMotion = ({ r, t }: Motion): Matrix4 =>
   new Matrix4().set(r[0], r[1], r[2], t[0], r[3], r[4], r[5], t[1], r[6], r[7], r[8], t[2], 0, 0, 0, 1);
 
+// What draws stages outlives them: what a body took of the graphics card is given back with it. Where it is shown again it is brought there anew.
+function useGpuBody(body: BodyGeometry): GpuBody {
+  const gpu = gpuBodyOf(body);
+  useEffect(() => () => releaseGpuBody(gpu), [gpu]);
+  return gpu;
+}
+
 function Body({ body, role, edgeColour, colour }: { body: BodyGeometry; role: BodyRole; edgeColour: string; colour?: string }) {
-  const { surface, edges } = gpuBodyOf(body);
+  const { surface, edges } = useGpuBody(body);
   const look = ROLE_LOOK[role];
   const ghost = role === 'left out';
   return (
@@ -69,20 +76,24 @@ export function ItemOver({ item, colour }: { item: StageItem; colour: string }) 
   const matrix = useMemo(() => matrixOfMotion(item.stageFromModel), [item.stageFromModel]);
   return (
     <group matrix={matrix} matrixAutoUpdate={false}>
-      {item.model.bodies.map((b) => {
-        const { surface, edges } = gpuBodyOf(b);
-        return (
-          <group key={b.id}>
-            <mesh geometry={surface} renderOrder={2}>
-              <meshBasicMaterial color={colour} transparent opacity={0.22} depthWrite={false} side={FrontSide} />
-            </mesh>
-            <lineSegments geometry={edges} renderOrder={3}>
-              <lineBasicMaterial color={colour} />
-            </lineSegments>
-          </group>
-        );
-      })}
+      {item.model.bodies.map((b) => (
+        <BodyOver key={b.id} body={b} colour={colour} />
+      ))}
     </group>
+  );
+}
+
+function BodyOver({ body, colour }: { body: BodyGeometry; colour: string }) {
+  const { surface, edges } = useGpuBody(body);
+  return (
+    <>
+      <mesh geometry={surface} renderOrder={2}>
+        <meshBasicMaterial color={colour} transparent opacity={0.22} depthWrite={false} side={FrontSide} />
+      </mesh>
+      <lineSegments geometry={edges} renderOrder={3}>
+        <lineBasicMaterial color={colour} />
+      </lineSegments>
+    </>
   );
 }
 

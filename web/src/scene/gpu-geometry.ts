@@ -34,6 +34,12 @@ export function gpuBodyOf(body: BodyGeometry): GpuBody {
   return made;
 }
 
+/** Takes a body from the graphics card; it comes there again with the next picture that shows it. */
+export function releaseGpuBody({ surface, edges }: GpuBody): void {
+  surface.dispose();
+  edges.dispose();
+}
+
 function edgeGeometry(body: BodyGeometry): BufferGeometry {
   const { edgePoints, edgeStart } = body;
   const points: number[] = [];

@@ -1,14 +1,14 @@
 import { OrbitControls, OrthographicCamera } from '@react-three/drei';
-import { Canvas, type RootState, useThree } from '@react-three/fiber';
+import { type RootState, useThree } from '@react-three/fiber';
 import { ActionIcon, Kbd, Tooltip, useComputedColorScheme } from '@mantine/core';
 import { IconFocusCentered } from '@tabler/icons-react';
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { NoToneMapping, Object3D, type OrthographicCamera as ThreeOrthographicCamera, Vector3 } from 'three';
+import { Object3D, type OrthographicCamera as ThreeOrthographicCamera, Vector3 } from 'three';
 import { addScaled, boundsCentre, boundsCorners, boundsDiagonal, type Frame, joinBounds, type Motion, move, type Vec3, yOf } from '#core/math';
 import { Evidence, Highlight, ItemBodies, ItemOver } from './bodies.tsx';
 import { FrameGlyph, labelsOf, MarkGlyph, type StageFrame, type StageMark, type StageTip, TipGlyph } from './glyphs.tsx';
 import { GrowthMesh, type GrowthShown } from './growth-mesh.tsx';
-import { KeptPrograms } from './kept-programs.tsx';
+import { KeptCanvas } from './kept-canvas.tsx';
 import { LabelLayer, LabelPlacer } from './labels.tsx';
 import { pickAt } from './picking.ts';
 import { type Candidate, type PickRef, samePick, type StageItem } from './picks.ts';
@@ -89,7 +89,10 @@ export function Stage(props: StageProps) {
   const dark = useComputedColorScheme('light') === 'dark';
   const [hover, setHover] = useState<Hover>(NO_HOVER);
   const [refit, setRefit] = useState(0);
-  const three = useRef<RootState | null>(null);
+  const three = useRef<(() => RootState) | null>(null);
+  const takeState = useCallback((get: () => RootState) => {
+    three.current = get;
+  }, []);
   const down = useRef<{ x: number; y: number } | null>(null);
   const queued = useRef(0);
   const bounds = useMemo(() => boundsOfItems(items), [items]);
@@ -108,7 +111,7 @@ export function Stage(props: StageProps) {
     (x: number, y: number) => {
       cancelAnimationFrame(queued.current);
       queued.current = requestAnimationFrame(() => {
-        const state = three.current;
+        const state = three.current?.();
         if (!state || !describe) return;
         const candidates = pickAt(items, { camera: state.camera, width: state.size.width, height: state.size.height }, x, y);
         under.current = { x, y, candidates };
@@ -147,7 +150,7 @@ export function Stage(props: StageProps) {
       aria-label="3D stage. Point at a face or an edge; Tab goes to what lies behind, Enter takes it, Shift adds to what is picked, F fits the view."
       tabIndex={0}
       onPointerMove={(e) => {
-        if (e.buttons !== 0 || e.target !== three.current?.gl.domElement) return setHover(NO_HOVER);
+        if (e.buttons !== 0 || e.target !== three.current?.().gl.domElement) return setHover(NO_HOVER);
         hoverAt(e.nativeEvent.offsetX, e.nativeEvent.offsetY);
       }}
       onPointerLeave={() => setHover(NO_HOVER)}
@@ -157,7 +160,7 @@ export function Stage(props: StageProps) {
       onPointerUp={(e) => {
         const from = down.current;
         down.current = null;
-        if (e.button === 0 && from && Math.hypot(e.clientX - from.x, e.clientY - from.y) < 4 && e.target === three.current?.gl.domElement) pick(e.shiftKey);
+        if (e.button === 0 && from && Math.hypot(e.clientX - from.x, e.clientY - from.y) < 4 && e.target === three.current?.().gl.domElement) pick(e.shiftKey);
       }}
       onKeyDown={(e) => {
         if (e.target !== e.currentTarget) return;
@@ -171,16 +174,7 @@ export function Stage(props: StageProps) {
         else onKey?.(e.key.toLowerCase());
       }}
     >
-      <Canvas
-        frameloop="demand"
-        dpr={[1, 2]}
-        gl={{ antialias: true, alpha: true, toneMapping: NoToneMapping }}
-        onCreated={(state) => {
-          three.current = state;
-        }}
-        resize={{ debounce: 30 }}
-      >
-        <KeptPrograms />
+      <KeptCanvas onReady={takeState}>
         <StageView
           view={view}
           bounds={bounds}
@@ -225,7 +219,7 @@ export function Stage(props: StageProps) {
         ))}
         <LabelPlacer labels={labels} layer={labelLayer} />
         {slide && <SlidePlacer slide={slide} place={slidePlace} />}
-      </Canvas>
+      </KeptCanvas>
       <LabelLayer labels={labels} layer={labelLayer} />
       {slide && <SlideHandle slide={slide} place={slidePlace} />}
       {said && (

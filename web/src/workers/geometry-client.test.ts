@@ -79,4 +79,22 @@ describe('the client of the geometry worker', () => {
     await Promise.all([job('long', 30), job('short', 1)]);
     expect(order).toEqual(['long begins', 'long ends', 'short begins', 'short ends']);
   });
+  it('says when nothing is under way any more, also of what came while it was asked', async () => {
+    const order: string[] = [];
+    const job = (name: string) =>
+      client.run(options, async () => {
+        await new Promise((done) => setTimeout(done, 10));
+        order.push(name);
+        return { ok: true, value: name };
+      });
+    void job('first');
+    const rest = client.whenDone().then(() => order.push('rest'));
+    void job('second');
+    await rest;
+    expect(order).toEqual(['first', 'second', 'rest']);
+    // A job that fails ends too.
+    void client.run(options, () => Promise.reject(new Error('gone')));
+    await client.whenDone();
+    expect(client.restarts).toBeGreaterThan(0);
+  });
 });
