@@ -97,4 +97,17 @@ describe('the client of the geometry worker', () => {
     await client.whenDone();
     expect(client.restarts).toBeGreaterThan(0);
   });
+  it('has something done ahead only while nothing is under way, and minds no fault of it', async () => {
+    let calls = 0;
+    const call = () => Promise.reject(new Error(`call ${++calls}`));
+    const running = client.run(options, () => new Promise((done) => setTimeout(() => done({ ok: true, value: 1 }), 10)));
+    client.ahead(call);
+    expect(calls).toBe(0);
+    await running;
+    const before = client.restarts;
+    client.ahead(call);
+    expect(calls).toBe(1);
+    expect(await client.run(options, () => Promise.resolve({ ok: true, value: 2 }))).toEqual({ state: 'done', value: 2 });
+    expect(client.restarts).toBe(before);
+  });
 });

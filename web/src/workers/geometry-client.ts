@@ -36,6 +36,7 @@ class GeometryClient {
   #remote: Remote | undefined;
   #tail: Promise<unknown> = Promise.resolve();
   #restarts = 0;
+  #underWay = 0;
 
   /** How often the worker had to be replaced; shown nowhere, read by tests. */
   get restarts(): number {
@@ -53,9 +54,15 @@ class GeometryClient {
   }
 
   run<T>(options: JobOptions, call: (remote: Remote, progress: Progress) => Promise<unknown>): Promise<JobResult<T>> {
-    const result = this.#tail.then(() => this.#runNow<T>(options, call));
+    this.#underWay++;
+    const result = this.#tail.then(() => this.#runNow<T>(options, call)).finally(() => this.#underWay--);
     this.#tail = result.catch(() => undefined);
     return result;
+  }
+
+  /** Has something done that nobody waits for, and that ends by itself where a job comes; not while one is under way. */
+  ahead(call: (remote: Remote) => Promise<unknown>): void {
+    if (this.#underWay === 0) void call(this.#start()).catch(() => undefined);
   }
 
   /** Until no job is under way. */

@@ -107,10 +107,9 @@ export interface ReadSheet {
 const AHEAD_MS = 300;
 // What was opened last, of which geometry is made ahead.
 let ahead: { readonly blob: string; readonly opened: OpenModel } | undefined;
-async function goAhead(loaded: Kernel, { opened }: NonNullable<typeof ahead>, reading: Reading): Promise<void> {
+async function goAhead(opened: OpenModel, work: (isOver: () => Promise<boolean>) => Promise<unknown>): Promise<void> {
   const before = jobs;
-  const isOver = () => nextTurn().then(() => jobs > before || opened.isClosed);
-  await makeAhead(loaded, opened, reading, crew, isOver).catch(() => {
+  await work(() => nextTurn().then(() => jobs > before || opened.isClosed)).catch(() => {
     // Closed between two steps: nobody waits for it. Else the kernel is broken, and what comes next gets a new one, which opens the file anew.
     if (opened.isClosed) return;
     kernel = undefined;
@@ -249,6 +248,23 @@ const api = {
     stopped.add(name);
   },
 
+  /** A try that nobody asked for: for what it leaves behind. No job, it ends where one comes. */
+  async tryAhead(record: ComponentRecord, bytes: Uint8Array, target: MadeGeometry['target'], choice: GeometryChoice): Promise<void> {
+    const k = await getKernel();
+    const opened = await sourcesOf(k).of(record, bytes);
+    if (!opened.ok) return;
+    await goAhead(opened.value, (isOver) =>
+      makeRecordGeometry(k, record, bytes, target, choice, {
+        opened: opened.value,
+        crew,
+        isTry: true,
+        // What is shown first is made only where somebody takes it.
+        onResult: () => undefined,
+        goesOn: async () => !(await isOver()),
+      }),
+    );
+  },
+
   /** As `makeGeometry`, with the least tolerance that takes no more than `budget` triangles. */
   async makeGeometryWithin(
     record: ComponentRecord,
@@ -314,7 +330,7 @@ const api = {
     const reading = proposeReading(heldModel(blob));
     const next = ahead?.blob === blob ? ahead : undefined;
     ahead = undefined;
-    if (next) setTimeout(() => void getKernel().then((k) => goAhead(k, next, reading)), AHEAD_MS);
+    if (next) setTimeout(() => void getKernel().then((k) => goAhead(next.opened, (isOver) => makeAhead(k, next.opened, reading, crew, isOver))), AHEAD_MS);
     return done(reading);
   },
 

@@ -19,13 +19,28 @@ import { NumberField } from '../../../common/number-field.tsx';
 import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
 import { WhenOpen } from '../../../ledger/when-open.tsx';
 import { makeComponentGeometry, makeComponentGeometryWithin } from './make-component-geometry.ts';
-import { forgetTried, stopTrying, tryGeometry, useTried } from './tried-geometry.ts';
+import { forgetTried, stopTrying, tryAhead, tryGeometry, useTried } from './tried-geometry.ts';
 import { WeightControls } from './weight-controls.tsx';
 
 // The chart library comes when there is something to draw.
 const GrowthChart = lazy(() => import('./growth-chart.tsx'));
 
 const TITLES: Record<GeometryTarget, string> = { cutting: 'Cutting geometry', 'non-cutting': 'Holder geometry' };
+
+const isSame = (a: GeometryChoice, b: GeometryChoice) => JSON.stringify(choiceOf(a)) === JSON.stringify(choiceOf(b));
+
+// ms. Who opens the entry looks at it first.
+const LOOK_MS = 600;
+
+// What can be changed stands open: a tolerance may be dragged next.
+function TryAhead({ record, target, choice }: { record: ComponentRecord; target: GeometryTarget; choice: GeometryChoice }) {
+  useEffect(() => {
+    const later = setTimeout(() => void tryAhead(record, target, choice), LOOK_MS);
+    return () => clearTimeout(later);
+    // biome-ignore lint: once for what was made
+  }, []); // oxlint-disable-line react/exhaustive-deps
+  return null;
+}
 
 /** Makes the light geometry of one target, and shows what it cost: triangles, size and growth, before and after. */
 export function GeometryEntry({ record, target, unit }: { record: ComponentRecord; target: GeometryTarget; unit: LengthUnit }) {
@@ -60,7 +75,7 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
   };
 
   // What is chosen now and not made yet.
-  const changed = kept !== undefined && JSON.stringify(choiceOf(choice)) !== JSON.stringify(choiceOf(kept));
+  const changed = kept !== undefined && !isSame(choice, kept);
   const turns = mode === 'revolved' || (mode === 'auto' && spinsInWork(record)) || Object.values(overrides).includes('revolved');
   const inside = made !== undefined && made.growth.min < -ENCLOSURE_SLACK;
   const isOver = made !== undefined && made.growth.max > made.tolerance;
@@ -138,6 +153,11 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
           Make
         </Button>
       </Group>
+      {kept && !changed && !kept.drawn && !busy && (
+        <WhenOpen>
+          <TryAhead key={kept.blob} record={record} target={target} choice={choiceOf(kept)} />
+        </WhenOpen>
+      )}
       <WeightControls
         name={TITLES[target].toLowerCase()}
         unit={unit}
@@ -146,8 +166,10 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
         busy={busy}
         onDrag={(v) => {
           edit({ tolerance: v });
-          // A profile that was drawn does not follow a tolerance.
-          if (!asked.drawn) tryGeometry(record, target, { ...asked, tolerance: v });
+          const next = { ...asked, tolerance: v };
+          // What is there need not be tried. A profile that was drawn does not follow a tolerance.
+          if (kept && isSame(next, kept)) forgetTried();
+          else if (!asked.drawn) tryGeometry(record, target, next);
         }}
         onLetGo={(v) => {
           const settled = stopTrying();

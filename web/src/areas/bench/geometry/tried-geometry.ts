@@ -57,6 +57,15 @@ export function tryGeometry(record: ComponentRecord, target: GeometryTarget, cho
   });
 }
 
+// Of a tolerance that is there, one that it may be dragged to: finer, so that little of what was made can be taken as it is.
+const AHEAD = 0.8;
+
+/** Has a tolerance tried before one is dragged, so that the first that is finds samples, proofs and compiled code; nothing is shown of it, and it ends where work comes. */
+export async function tryAhead(record: ComponentRecord, target: GeometryTarget, choice: GeometryChoice): Promise<void> {
+  const bytes = await sourceBytes(record);
+  if (bytes) geometryClient.ahead((remote) => remote.tryAhead(record, bytes, target, { ...choice, tolerance: AHEAD * choice.tolerance }));
+}
+
 async function makeWishes(): Promise<void> {
   while (wish) {
     const { record, target, choice } = wish;
