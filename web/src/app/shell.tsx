@@ -12,13 +12,13 @@ import {
   IconVectorSpline,
   IconZoomScan,
 } from '@tabler/icons-react';
-import { NavLink, Outlet, useNavigate } from 'react-router';
-import { placeOf } from '../common/place-of.ts';
+import { NavLink, Outlet } from 'react-router';
 import { BeginLine } from './begin-line.tsx';
 import { JobPanel } from './jobs.tsx';
 import { geometryClient } from '../workers/geometry-client.ts';
 import { unitChosen } from './session-slice.ts';
 import { useAppDispatch, useAppSelector } from './store.ts';
+import { useOpenFiles } from './use-open-files.ts';
 
 const AREAS = [
   { to: '/shelf', label: 'Shelf', icon: IconArchive },
@@ -46,14 +46,12 @@ function Unwritten() {
 
 /** The frame around every area: the rail in working order, dropping files anywhere, running jobs, what could not be saved. */
 export function Shell() {
-  const navigate = useNavigate();
   const dispatch = useAppDispatch();
   const unit = useAppSelector((s) => s.session.unit);
   const fault = useAppSelector((s) => s.session.saveFault);
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme('light');
-  const open = (files: File[]) =>
-    void import('../store/library-actions.ts').then(({ openFiles }) => openFiles(files)).then((opened) => opened && navigate(placeOf(opened)));
+  const open = useOpenFiles();
   return (
     <div className="shell">
       <a href="#main" className="skip-link">

@@ -1,8 +1,7 @@
 import { Button, FileButton, Group } from '@mantine/core';
 import { useNavigate } from 'react-router';
 import { geometryClient } from '../workers/geometry-client.ts';
-import { placeOf } from '../common/place-of.ts';
-import { openFiles } from '../store/library-actions.ts';
+import { useOpenFiles } from '../app/use-open-files.ts';
 
 /** An area with nothing in it: the first step, and where there is something to begin with. */
 export function EmptyArea({ title, text }: { title: string; text: string }) {
@@ -25,15 +24,13 @@ export function EmptyArea({ title, text }: { title: string; text: string }) {
 
 /** Opens files by dialog and goes to what they are. */
 export function OpenButton({ size = 'sm' }: { size?: string }) {
-  const navigate = useNavigate();
+  const open = useOpenFiles();
   return (
     <FileButton
       multiple
       accept=".step,.stp,.stl,.obj,.3mf,.glb,.zip,.dxf,.svg,.png,.jpg,.jpeg,.webp,.csv,.tsv"
       inputProps={{ 'aria-label': 'Files to open' }}
-      onChange={(files) => {
-        void openFiles(files).then((opened) => opened && navigate(placeOf(opened)));
-      }}
+      onChange={open}
     >
       {(props) => (
         <Button size={size} {...props} onPointerEnter={() => geometryClient.warmNow()}>

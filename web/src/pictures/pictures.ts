@@ -32,7 +32,7 @@ import {
 import type { Model } from '#core/mesh';
 import { type AssemblyRecord, type BodyRole, type ComponentRecord, hashPlain } from '#core/records';
 import { idle } from '../common/when-idle.ts';
-import { ROLE_LOOK } from '../scene/bodies.tsx';
+import { matrixOfMotion, ROLE_LOOK } from '../scene/bodies.tsx';
 import { gpuBodyOf, releaseGpuBody } from '../scene/gpu-geometry.ts';
 import { viewFrameOf } from '../scene/view.ts';
 import { storeNamed } from '../store/database.ts';
@@ -147,8 +147,7 @@ async function draw(shown: readonly Shown[], viewOf: (models: readonly Model[]) 
     const surface = surfaceOf(record.bodies.find((e) => e.id === body.id)?.role ?? 'tool body');
     const placed = new Group();
     placed.matrixAutoUpdate = false;
-    const { r, t } = pictureFromModel;
-    placed.matrix.set(r[0], r[1], r[2], t[0], r[3], r[4], r[5], t[1], r[6], r[7], r[8], t[2], 0, 0, 0, 1);
+    placed.matrix.copy(matrixOfMotion(pictureFromModel));
     placed.add(new Mesh(gpu.surface, surface), new LineSegments(gpu.edges, EDGES));
     group.add(placed);
   }
@@ -178,14 +177,14 @@ async function draw(shown: readonly Shown[], viewOf: (models: readonly Model[]) 
   light.target.position.set(...target);
   scene.add(light, light.target);
   renderer.render(scene, camera);
-  await drawn(renderer);
+  await untilDrawn(renderer);
   const blob = await new Promise<Blob | null>((resolve) => renderer?.domElement.toBlob(resolve, 'image/png'));
   for (const { body } of bodies) releaseGpuBody(gpuBodyOf(body));
   return blob ?? undefined;
 }
 
 // To read a picture before it is drawn holds the page up until it is.
-async function drawn(by: WebGLRenderer): Promise<void> {
+async function untilDrawn(by: WebGLRenderer): Promise<void> {
   const gl = by.getContext() as WebGL2RenderingContext;
   const fence = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
   if (!fence) return;

@@ -43,7 +43,7 @@ function take(): Drawer {
   const known = free;
   free = undefined;
   // A graphics driver that was started anew forgets what was drawn with it.
-  if (known && !known.state?.gl.getContext().isContextLost()) return known;
+  if (known && !known.isBroken && !known.state?.gl.getContext().isContextLost()) return known;
   known?.root.unmount();
   return newDrawer();
 }

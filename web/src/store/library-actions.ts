@@ -88,8 +88,6 @@ async function openWebp(bytes: Uint8Array<ArrayBuffer>, fileName: string): Promi
 
 async function openModelFile(bytes: Uint8Array<ArrayBuffer>, fileName: string): Promise<Opened | undefined> {
   const id = newId();
-  // The page has nothing to do while the worker reads.
-  void import('../scene/kept-canvas.tsx').then(({ warmStage }) => warmStage());
   const opened = await runShown<OpenedModel>(
     `Opening ${fileName}`,
     { job: `opening ${fileName}`, limitSeconds: readLimitSeconds(bytes.length) },

@@ -35,6 +35,7 @@ import {
   writeOutlineFile,
 } from '#core/sources';
 import { nextTurn } from '../common/next-turn.ts';
+import { goAhead } from './go-ahead.ts';
 import { crew } from './helper-crew.ts';
 import { heldModel, hold, isHeld, modelsOf } from './held-models.ts';
 import type { JobAnswer, Progress } from './job-answer.ts';
@@ -107,15 +108,14 @@ export interface ReadSheet {
 const AHEAD_MS = 300;
 // What was opened last, of which geometry is made ahead.
 let ahead: { readonly blob: string; readonly opened: OpenModel } | undefined;
-async function goAhead(opened: OpenModel, work: (isOver: () => Promise<boolean>) => Promise<unknown>): Promise<void> {
-  const before = jobs;
-  await work(() => nextTurn().then(() => jobs > before || opened.isClosed)).catch(() => {
-    // Closed between two steps: nobody waits for it. Else the kernel is broken, and what comes next gets a new one, which opens the file anew.
-    if (opened.isClosed) return;
+// What comes after a broken kernel gets a new one, which opens the file anew.
+const AHEAD = {
+  jobs: () => jobs,
+  onBroken: () => {
     kernel = undefined;
     sources = undefined;
-  });
-}
+  },
+};
 
 // Tries that are not wanted any more.
 const stopped = new Set<string>();
@@ -251,18 +251,24 @@ const api = {
   /** A try that nobody asked for: for what it leaves behind. No job, it ends where one comes. */
   async tryAhead(record: ComponentRecord, bytes: Uint8Array, target: MadeGeometry['target'], choice: GeometryChoice): Promise<void> {
     const k = await getKernel();
-    const opened = await sourcesOf(k).of(record, bytes);
-    if (!opened.ok) return;
-    await goAhead(opened.value, (isOver) =>
-      makeRecordGeometry(k, record, bytes, target, choice, {
-        opened: opened.value,
-        crew,
-        isTry: true,
-        // What is shown first is made only where somebody takes it.
-        onResult: () => undefined,
-        goesOn: async () => !(await isOver()),
-      }),
-    );
+    let opened: OpenModel | undefined;
+    await goAhead({
+      ...AHEAD,
+      open: async () => {
+        const source = await sourcesOf(k).of(record, bytes);
+        opened = source.ok ? source.value : undefined;
+        return opened;
+      },
+      work: (isOver) =>
+        makeRecordGeometry(k, record, bytes, target, choice, {
+          opened,
+          crew,
+          isTry: true,
+          // What is shown first is made only where somebody takes it.
+          onResult: () => undefined,
+          goesOn: async () => !(await isOver()),
+        }),
+    });
   },
 
   /** As `makeGeometry`, with the least tolerance that takes no more than `budget` triangles. */
@@ -330,7 +336,14 @@ const api = {
     const reading = proposeReading(heldModel(blob));
     const next = ahead?.blob === blob ? ahead : undefined;
     ahead = undefined;
-    if (next) setTimeout(() => void getKernel().then((k) => goAhead(next.opened, (isOver) => makeAhead(k, next.opened, reading, crew, isOver))), AHEAD_MS);
+    if (next)
+      setTimeout(
+        () =>
+          void getKernel().then((k) =>
+            goAhead({ ...AHEAD, open: () => Promise.resolve(next.opened), work: (isOver) => makeAhead(k, next.opened, reading, crew, isOver) }),
+          ),
+        AHEAD_MS,
+      );
     return done(reading);
   },
 
