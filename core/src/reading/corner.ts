@@ -34,3 +34,10 @@ export const apexOf = (c: Pick<Corner, 'centre' | 'towards' | 'radius'>): Vec3 =
 /** Whether two arcs, or corners, lie on one circle. */
 export const isSameCircle = (a: { readonly radius: number; readonly centre: Vec3 }, b: { readonly radius: number; readonly centre: Vec3 }): boolean =>
   Math.abs(a.radius - b.radius) < 3e-3 && distance(a.centre, b.centre) < 0.02;
+
+// Degrees. No insert is blunter (ISO 1832: 135).
+const BLUNTEST = 145;
+
+/** Whether an arc turns so little, without an edge or a flank that goes on from it, that it may be a piece of anything round. */
+export const isBluntAlone = (c: Corner): boolean =>
+  c.includedDeg > BLUNTEST && c.legEdges.every((e) => e < 0) && (c.legFlanks ?? [-1, -1]).every((f) => f < 0);

@@ -1,6 +1,6 @@
 import { addScaled, cross, degFromRad, distance, dot, length, normalize, scale, subtract, type Vec3 } from '#core/math';
 import type { BodyGeometry, EdgeFacts } from '#core/mesh';
-import { type Corner, isSameCircle, LARGEST_NOSE } from './corner.ts';
+import { type Corner, isBluntAlone, isSameCircle, LARGEST_NOSE } from './corner.ts';
 import { lookAtFaces } from './face-table.ts';
 import { alongFlanks, cornersOfNoses } from './nose-flanks.ts';
 
@@ -138,16 +138,27 @@ function endsOfGroup(group: readonly Corner[]): readonly [End, End] | undefined 
 // Of a nose's radius: what may lie between two of its arcs in a mesh.
 const MOST_GAP = 0.15;
 
-// A mesh may show one nose in several pieces: of those the sharpest is the corner, the others saw a piece of the nose as a flank.
+// A mesh may show one nose in several pieces: of those the sharpest is the corner, the others saw a piece of the nose as a flank. What a chip breaker leaves of its
+// edge may be told as arcs of circles beside its own.
 const withoutDoubles = (corners: readonly Corner[]): Corner[] =>
   corners.filter(
     (c) =>
       c.includedDeg < LEAST_INCLUDED ||
       !corners.some(
-        (o) => o !== c && o.includedDeg >= LEAST_INCLUDED && o.includedDeg < c.includedDeg - 1 && dot(o.rake, c.rake) > 0.999 && isSameCircle(o, c),
+        (o) =>
+          o !== c &&
+          o.includedDeg >= LEAST_INCLUDED &&
+          o.includedDeg < c.includedDeg - 1 &&
+          ((dot(o.rake, c.rake) > 0.999 && isSameCircle(o, c)) || (isBluntAlone(c) && isPieceOf(c, o))),
       ),
   );
 const LEAST_INCLUDED = 12;
+
+// Shares of a nose's radius, and the cosine of 18 degrees: how far its edge may be told from where it is.
+const BESIDE = 0.25;
+const LEANS = 0.95;
+const isPieceOf = (c: Corner, o: Corner): boolean =>
+  dot(o.rake, c.rake) > LEANS && distance(o.centre, c.centre) < BESIDE * o.radius && Math.abs(o.radius - c.radius) < BESIDE * o.radius;
 
 type EndTable = Map<string, number[]>;
 const cellOf = (p: Vec3, dx = 0, dy = 0, dz = 0) => `${Math.round(p[0] * 50) + dx},${Math.round(p[1] * 50) + dy},${Math.round(p[2] * 50) + dz}`;

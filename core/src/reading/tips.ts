@@ -22,7 +22,7 @@ import type { BodyGeometry, Model } from '#core/mesh';
 import { type ComponentRecord, cornerTowards, virtualTipOf } from '#core/records';
 import { HOLDER_STYLES } from '#core/standards';
 import type { Shank } from './found.ts';
-import { apexOf, type Corner } from './corner.ts';
+import { apexOf, type Corner, isBluntAlone } from './corner.ts';
 import { cornersOf } from './corners.ts';
 import { type StandingCorner, standingCorners } from './standing-corners.ts';
 import { across, type FaceLook, lookAtFaces, planesOf, reachAlong } from './face-table.ts';
@@ -77,6 +77,8 @@ const HIGHEST_FLANK = 11;
 // mm. Ends of one long edge may stand out on both sides of a thin bar: which of them cuts is for somebody to say.
 const CLEARLY = 0.6;
 const UNSURE = 0.69;
+// The share that is left where what is found turns less than any insert's corner.
+const BLUNT = 0.6;
 
 /** The corner that cuts, if the model has one: of the cutting part where that is a body of its own, else of the tool's one solid. */
 export function findCorner(model: Model, heaviest: BodyGeometry, shank: Shank): FoundCorner | undefined {
@@ -99,7 +101,7 @@ export function findCorner(model: Model, heaviest: BodyGeometry, shank: Shank): 
     const ahead = (c: StandingCorner) => Math.max(forward(best, shank) - forward(c, shank), aside(best, shank) - aside(c, shank), best.out - c.out);
     const gap = rival && rival !== paired.partner ? ahead(rival) : Infinity;
     const another = apart.find((c) => c.body !== body && c.out > best.out - 0.3);
-    const sure = (gap > CLEARLY ? 0.96 : gap > 0.05 ? UNSURE : 0.6) * (top.sure ? 1 : 0.93) * (another ? 0.8 : 1);
+    const sure = (gap > CLEARLY ? 0.96 : gap > 0.05 ? UNSURE : 0.6) * (top.sure ? 1 : 0.93) * (another ? 0.8 : 1) * (isBluntAlone(best) ? BLUNT : 1);
     const evidence = `rounded edge ${best.edges[0] + 1} of ${body.id}, ${best.out.toFixed(2)} in front of all other bodies${Number.isFinite(gap) ? `, the next corner ${gap.toFixed(2)} behind` : ''}`;
     return { ...paired, isFused: false, sure, evidence };
   }

@@ -53,7 +53,9 @@ function stick(r: Random): WildModel {
   const low = top.map(([x, z]): Flat => {
     const isFront = z > long - head + 1e-6;
     const isRear = both && z < head - 1e-6;
-    return [x - Math.sign(x) * (isFront || isRear ? inwards : 0), z - (isFront ? backwards : 0) + (isRear ? backwards : 0)];
+    // Half a circle below as above, between sides that are parallel there too.
+    const isSlim = isFront || isRear || (full && (z > long - head - 1e-6 || (both && z < head + 1e-6)));
+    return [x - Math.sign(x) * (isSlim ? inwards : 0), z - (isFront ? backwards : 0) + (isRear ? backwards : 0)];
   });
   const rounds = (radius: number) => top.map((_, i) => (i === 2 || i === 3 || (both && (i === 8 || i === 9)) ? radius : 0));
   const lowNose = full ? half - inwards : nose;
