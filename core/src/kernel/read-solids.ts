@@ -100,7 +100,7 @@ export function readBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: strin
   // Not gone on with: edges of a face that is not meshed may keep the kernel busy for minutes.
   if (!tessellation) return undefined;
   const { mesh, faceStart, faceHashes } = tessellation;
-  const polylines = readEdgePolylines(oc, solid, chordTolerance);
+  const polylines = readEdgePolylines(oc, solid, chordTolerance, tessellation);
   const topology = readTopology(oc, solid, polylines);
   if (faceHashes.some((h, i) => h !== topology.faceHashes[i])) return undefined;
   const edgeStart = new Uint32Array(topology.edges.length + 1);

@@ -21,13 +21,13 @@ const PLACE = new Float64Array(3);
 
 /**
  * Halves the inner sides of triangles that stand off their surface by more than `most` mm, until none does. The kernel's mesher leaves some such triangles in the
- * midst of faces that are written as splines (eleven times the chord was seen). Borders stay as they are: the next face has the same.
+ * midst of faces that are written as splines (eleven times the chord was seen). Borders stay as they are: the next face has the same. `rounds`: how often a side is halved at most.
  */
-export function refineFace(face: FaceMesh, put: PutPoint, most: number): FaceMesh {
+export function refineFace(face: FaceMesh, put: PutPoint, most: number, rounds = MOST_ROUNDS): FaceMesh {
   const limit = (MOST_TIMES * face.triangles.length) / 3 + SOME_MORE;
   let mesh = face;
   let isNew = new Uint8Array(face.triangles.length / 3).fill(1);
-  for (let round = 0; round < MOST_ROUNDS && mesh.triangles.length / 3 < limit; round++) {
+  for (let round = 0; round < rounds && mesh.triangles.length / 3 < limit; round++) {
     const partner = pairHalfEdges(mesh);
     const halved = sidesToHalve(mesh, put, most, partner, isNew);
     if (halved.size === 0) break;

@@ -83,7 +83,7 @@ export function sampleOpenSolids(step: OpenSolids, { chordTolerance, ids, onProg
 export function sampleBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: string, chordTolerance: number, found: Surface[] = []): SampledBody | undefined {
   const tessellation = tessellate(oc, solid, { chordTolerance });
   if (!tessellation) return undefined;
-  const { mesh: rough, faceStart } = tessellation;
+  const { mesh: rough, faceStart, filled } = tessellation;
   const { triangles } = rough;
   const partner = pairHalfEdges(rough);
   const precise = new Float64Array(rough.positions.length);
@@ -94,7 +94,7 @@ export function sampleBody(oc: OpenCascadeInstance, solid: TopoDS_Shape, id: str
   const refined = new Map<number, FaceMesh>();
   let added = 0;
   const samples = new FaceSamples(triangles.length / 3);
-  eachFaceNodes(oc, solid, ({ face, positions, uv }, faceAt) => {
+  eachFaceNodes(oc, solid, filled, ({ face, positions, uv }, faceAt) => {
     const surface = withScope((own) => readSurface(oc, own, face));
     surfaces.push(surface);
     const base = nodeStart[faceAt];

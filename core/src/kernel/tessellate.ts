@@ -1,14 +1,20 @@
 import type { gp_Pnt2d, gp_Trsf, OpenCascadeInstance, Poly_Triangulation, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs';
 import { DISPLAY_ANGLE_RAD } from '#core/math';
 import type { TriMesh } from '#core/mesh';
+import { type EdgeNodes, fillFace, touchesItself } from './fill-face.ts';
 import { listSubShapes, vecOfPoint } from './gp.ts';
 import { memoryOf, type PackedMemory, packedMemoryOf } from './packed-memory.ts';
+import type { FaceMesh } from './refine-face.ts';
 import { type Own, withScope } from './scope.ts';
 
 export interface BodyTessellation {
   readonly mesh: TriMesh;
   readonly faceStart: Uint32Array;
   readonly faceHashes: number[];
+  /** Faces by number as they were filled, those of them that the kernel did not mesh, and nodes of edges, by hash, that no meshed face has. */
+  readonly filled?: ReadonlyMap<number, FaceMesh>;
+  readonly missing?: ReadonlySet<number>;
+  readonly ownEdges?: ReadonlyMap<number, EdgeNodes>;
 }
 
 export interface TessellateOptions {
@@ -16,16 +22,10 @@ export interface TessellateOptions {
   readonly angleRad?: number;
 }
 
-// Where a face's border touches itself, whether the kernel meshes it goes by where the corners of its chords happen to lie: shares of the chord, and the largest
-// angle (rad). Of 3 such faces at 5 chords each about half of these helped.
-const OTHER_WAYS = [0.9, 0.7, 0.8, 0.6, 0.95, 0.85, 0.75, 0.65].flatMap((share) => [
-  [share, 0.12],
-  [share, 0.09],
-]);
-
 /**
  * Tessellates a body; triangles come face by face, in the explorer's order. Corners have single precision, enough to draw and point at (1e-5 mm at 150 mm). A face
- * that cannot be meshed with the chord that is asked for is tried with finer ones; undefined where none helps: a body without it would have a hole unsaid.
+ * whose border touches itself is filled between its edges: the kernel does not mesh it with most chords, or leaves a gap at the hole (0.22 mm with chords of 0.01 was seen).
+ * Undefined where a face cannot be meshed either way: a body without it would have a hole unsaid.
  */
 export function tessellate(
   oc: OpenCascadeInstance,
@@ -36,24 +36,16 @@ export function tessellate(
   return withScope((own) => {
     const faces = listSubShapes(oc, own, shape, 'TopAbs_FACE');
     const meshed = new Set(made.faceHashes);
-    const missing = faces.filter((f) => !meshed.has(f.hash));
-    if (missing.length === 0) return made;
-    const location = own(new oc.TopLoc_Location());
-    for (const [share, angle] of OTHER_WAYS) {
-      // First and alone, so that what lies beside it takes its corners and is no finer than was asked for.
-      oc.BRepTools.Clean(shape, true);
-      const isMeshed = missing.every((face) => {
-        own(new oc.BRepMesh_IncrementalMesh(face.shape, share * chordTolerance, false, Math.min(angle, angleRad), false));
-        const triangulation = oc.BRep_Tool.Triangulation(own(oc.TopoDS.Face(face.shape)), location, 0);
-        return triangulation !== null && own(triangulation).NbTriangles() > 0;
-      });
-      if (!isMeshed) continue;
-      own(new oc.BRepMesh_IncrementalMesh(shape, chordTolerance, false, angleRad, false));
-      // The extractor would mesh it again.
-      const read = readMeshed(oc, shape);
-      if (read.faceHashes.length === faces.length) return read;
+    const missing = new Set([...faces.keys()].filter((i) => !meshed.has(faces[i].hash)));
+    const touching = [...faces.keys()].filter((i) => !missing.has(i) && touchesItself(oc, faces[i].shape));
+    const filled = new Map<number, FaceMesh>();
+    const ownEdges = new Map<number, EdgeNodes>();
+    for (const i of [...missing, ...touching]) {
+      const mesh = fillFace(oc, own(oc.TopoDS.Face(faces[i].shape)), chordTolerance, ownEdges);
+      if (mesh) filled.set(i, mesh);
+      else if (missing.has(i)) return undefined;
     }
-    return undefined;
+    return filled.size === 0 ? made : { ...withFilled(oc, shape, made, filled), filled, missing, ownEdges };
   });
 }
 
@@ -85,10 +77,17 @@ export interface FaceNodes {
 }
 
 /** Goes over the faces of a shape that is tessellated, in the order of `tessellate`'s triangles; the faces are freed after each. */
-export function eachFaceNodes(oc: OpenCascadeInstance, shape: TopoDS_Shape, visit: (nodes: FaceNodes, face: number) => void): void {
+export function eachFaceNodes(
+  oc: OpenCascadeInstance,
+  shape: TopoDS_Shape,
+  filled: BodyTessellation['filled'],
+  visit: (nodes: FaceNodes, face: number) => void,
+): void {
   const memory = packedMemoryOf(oc);
   eachTriangulation(oc, shape, ({ face, triangulation, positions }, i) =>
     withScope((own) => {
+      const mesh = filled?.get(i);
+      if (mesh) return visit({ face, positions: mesh.positions, uv: mesh.uv }, i);
       const uv = triangulation?.HasUVNodes() ? readUv(memory, own, triangulation) : undefined;
       visit({ face, positions, ...(uv ? { uv } : {}) }, i);
     }),
@@ -120,23 +119,37 @@ function eachTriangulation(oc: OpenCascadeInstance, shape: TopoDS_Shape, visit: 
   });
 }
 
-// The mesh that a shape has, without its faces that have none.
-function readMeshed(oc: OpenCascadeInstance, shape: TopoDS_Shape): BodyTessellation {
-  const [positions, triangles, starts, faceHashes]: number[][] = [[], [], [0], []];
-  eachTriangulation(oc, shape, ({ face, hash, triangulation, positions: nodes }) => {
-    if (!triangulation) return;
-    const before = positions.length / 3;
-    for (const v of nodes) positions.push(v);
-    const order = (face.Orientation() as unknown as string) === 'TopAbs_REVERSED' ? [1, 3, 2] : [1, 2, 3];
-    for (let t = 1; t <= triangulation.NbTriangles(); t++)
-      withScope((own) => {
-        const triangle = own(triangulation.Triangle(t));
-        for (const k of order) triangles.push(before + triangle.Value(k) - 1);
-      });
-    starts.push(triangles.length / 3);
+// A mesh with faces that were filled in place of those that it has or lacks.
+function withFilled(
+  oc: OpenCascadeInstance,
+  shape: TopoDS_Shape,
+  made: BodyTessellation,
+  filled: ReadonlyMap<number, FaceMesh>,
+): Pick<BodyTessellation, 'mesh' | 'faceStart' | 'faceHashes'> {
+  const positions: Float64Array[] = [];
+  const triangles: Uint32Array[] = [];
+  const starts = [0];
+  const faceHashes: number[] = [];
+  let [nodes, madeNodes, madeFaces] = [0, 0, 0];
+  eachTriangulation(oc, shape, ({ face, hash, positions: own }, i) => {
+    const isMade = made.faceHashes[madeFaces] === hash;
+    const mesh = filled.get(i);
+    const turned = (face.Orientation() as unknown as string) === 'TopAbs_REVERSED' ? [0, 2, 1] : [0, 1, 2];
+    const group = mesh
+      ? mesh.triangles.map((_, k, all) => nodes + all[k - (k % 3) + turned[k % 3]])
+      : made.mesh.triangles.subarray(3 * made.faceStart[madeFaces], 3 * made.faceStart[madeFaces + 1]).map((v) => v - madeNodes + nodes);
+    const places = mesh?.positions ?? own;
+    positions.push(places);
+    triangles.push(group);
+    starts.push(starts[i] + group.length / 3);
     faceHashes.push(hash);
+    nodes += places.length / 3;
+    if (!isMade) return;
+    madeNodes += own.length / 3;
+    madeFaces++;
   });
-  return { mesh: { positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles) }, faceStart: Uint32Array.from(starts), faceHashes };
+  const mesh = { positions: Float64Array.from(positions.flatMap((p) => [...p])), triangles: Uint32Array.from(triangles.flatMap((t) => [...t])) };
+  return { mesh, faceStart: Uint32Array.from(starts), faceHashes };
 }
 
 function readNodes(memory: PackedMemory, own: Own, triangulation: Poly_Triangulation): Float64Array {
@@ -163,14 +176,34 @@ function transformInPlace(p: Float64Array, trsf: gp_Trsf): void {
   }
 }
 
-/** Polylines of the edges by the edge's hash, packed points. */
-export function readEdgePolylines(oc: OpenCascadeInstance, shape: TopoDS_Shape, chordTolerance: number): Map<number, Float64Array> {
-  return withScope((own) => {
+/** Polylines of the edges of a shape that is tessellated, by the edge's hash, packed points. */
+export function readEdgePolylines(
+  oc: OpenCascadeInstance,
+  shape: TopoDS_Shape,
+  chordTolerance: number,
+  { missing, ownEdges }: Pick<BodyTessellation, 'missing' | 'ownEdges'> = {},
+): Map<number, Float64Array> {
+  const polylines = new Map<number, Float64Array>();
+  if (!missing?.size) {
+    putPolylines(oc, shape, chordTolerance, polylines);
+    return polylines;
+  }
+  // Asked for a face that it did not mesh, the kernel may be busy with that for minutes.
+  for (const [hash, { positions }] of ownEdges ?? []) polylines.set(hash, positions);
+  withScope((own) =>
+    listSubShapes(oc, own, shape, 'TopAbs_FACE').forEach((face, i) => {
+      if (!missing.has(i)) putPolylines(oc, face.shape, chordTolerance, polylines);
+    }),
+  );
+  return polylines;
+}
+
+function putPolylines(oc: OpenCascadeInstance, shape: TopoDS_Shape, chordTolerance: number, polylines: Map<number, Float64Array>): void {
+  withScope((own) => {
     const data = own(oc.ReplicadEdgeMeshExtractor.extract(shape, chordTolerance, DISPLAY_ANGLE_RAD));
     const buffer = memoryOf(oc);
     const lines = new Float32Array(buffer, data.getLinesPtr(), data.getLinesSize());
     const groups = new Int32Array(buffer, data.getEdgeGroupsPtr(), data.getEdgeGroupsSize());
-    const polylines = new Map<number, Float64Array>();
     for (let i = 0; i < groups.length; i += 3) {
       const [start, count] = [groups[i] * 3, groups[i + 1]];
       // The extractor gives pairs of points; a polyline needs the first of all and the second of each.
@@ -179,6 +212,5 @@ export function readEdgePolylines(oc: OpenCascadeInstance, shape: TopoDS_Shape, 
       for (let k = 0; k < count / 2; k++) points.set(lines.subarray(start + 6 * k + 3, start + 6 * k + 6), 3 * k + 3);
       polylines.set(groups[i + 2], points);
     }
-    return polylines;
   });
 }

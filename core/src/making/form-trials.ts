@@ -200,12 +200,18 @@ export class FormTrials {
       }
       const spent = addSpent(best.value.spent, next.value.spent);
       const isTaken = next.value.growth.min >= Math.min(best.value.growth.min, -ENCLOSURE_SLACK);
-      const isStuck = isBroken(best.value) && this.faultOf(next.value) > STUCK * this.faultOf(best.value);
+      const isStuck = isBroken(best.value) && this.isHardlyBetter(next.value, best.value);
       best = done({ ...(isTaken ? next : best).value, spent });
       // Of a body with a hole, or whose faces cross each other, the fault is not one of chords.
       if (isStuck) break;
     }
     return best;
+  }
+
+  // By what is at fault: where the tolerance is kept, how often it crosses itself.
+  private isHardlyBetter(part: GeometryPart, before: GeometryPart): boolean {
+    const [now, then] = [part, before].map((p) => this.faultOf(p) || (this.faultOf(before) > 0 ? 0 : p.proof.crossings));
+    return now > STUCK * then;
   }
 
   private async attempt(

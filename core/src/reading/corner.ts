@@ -39,5 +39,4 @@ export const isSameCircle = (a: { readonly radius: number; readonly centre: Vec3
 const BLUNTEST = 145;
 
 /** Whether an arc turns so little, without an edge or a flank that goes on from it, that it may be a piece of anything round. */
-export const isBluntAlone = (c: Corner): boolean =>
-  c.includedDeg > BLUNTEST && c.legEdges.every((e) => e < 0) && (c.legFlanks ?? [-1, -1]).every((f) => f < 0);
+export const isBluntAlone = (c: Corner): boolean => c.includedDeg > BLUNTEST && c.legEdges.every((e) => e < 0) && (c.legFlanks ?? [-1, -1]).every((f) => f < 0);
