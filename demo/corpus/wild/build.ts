@@ -55,6 +55,8 @@ const MAKERS: readonly Maker[] = [
   { kind: 'insert', make: loneInsert, count: 1, seed: 6167 },
   { kind: 'insert', make: loneInsert, count: 1, seed: 90105 },
   { kind: 'insert', make: loneInsert, count: 1, seed: 6089 },
+  // A chip breaker that breaks the nose's edge up, as a mesh: pieces of it lie on circles beside its own.
+  { kind: 'boring', make: boringBar, count: 1, seed: 31506 },
 ];
 
 const words = process.argv.slice(2);
