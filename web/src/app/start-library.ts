@@ -1,6 +1,6 @@
 import { issue } from '#core/issues';
 import { readRecord } from '#core/records';
-import { restoreSession, restoreShelfView, startAutosave } from '../store/autosave.ts';
+import { hearOthers, restoreSession, restoreShelfView, startAutosave } from '../store/autosave.ts';
 import { removeUnusedBlobs } from '../store/blobs.ts';
 import { listCopies } from '../store/copies.ts';
 import { fetchDemo } from '../store/demo.ts';
@@ -16,8 +16,9 @@ import { store } from './store.ts';
 
 /** Fills the store with what is kept in this browser, and writes changes back from then on. */
 export async function startLibrary(): Promise<void> {
+  const others = hearOthers();
   const { stored, demo } = await restore();
-  startAutosave((message) => showProblem(message), stored);
+  startAutosave((message) => showProblem(message), stored, others);
   startFollowing();
   store.dispatch(libraryLoaded({ ...demo, ...stored }));
   // Only now: whoever reloads before gets the demo data all the same, and from here on what is not written yet is kept for the next start.

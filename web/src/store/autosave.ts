@@ -20,13 +20,25 @@ interface Told {
   readonly ids: readonly string[];
 }
 
+/** What other tabs have written since somebody began to listen, until it is taken over. */
+export interface Others {
+  readonly channel: BroadcastChannel;
+  readonly written: string[];
+}
+
+/** Listens to other tabs, before the storage is read: what one of them is writing meanwhile would be missed between the two. */
+export function hearOthers(): Others {
+  const others: Others = { channel: new BroadcastChannel('ruota-written'), written: [] };
+  others.channel.onmessage = ({ data }: MessageEvent<Told>) => void others.written.push(...data.ids);
+  return others;
+}
+
 /**
  * Writes every change of records to the browser's storage, record by record and in order, and takes over what other tabs
  * write. Where both changed the same record, the other tab's stays under its name and this tab's is kept as a copy.
- * `stored` is what the storage holds already: of twenty thousand records none is written again because they were read.
+ * `stored` is what the storage holds already: of twenty thousand records none is written again because they were read. The last one: listened to since before it was read.
  */
-export function startAutosave(notify: Notify, stored: RecordsById): () => void {
-  const channel = new BroadcastChannel('ruota-written');
+export function startAutosave(notify: Notify, stored: RecordsById, { channel, written: before }: Others): () => void {
   let saved = stored;
   let { session, shelf } = store.getState();
   let view = '';
@@ -134,7 +146,9 @@ export function startAutosave(notify: Notify, stored: RecordsById): () => void {
 
   // A record that is waiting to be written here is compared when its turn comes.
   const isFree = (id: string) => !pending.has(id) && !writing.has(id);
-  channel.onmessage = ({ data }: MessageEvent<Told>) => void rereadRecords(data.ids, isFree).then(takeOver);
+  const reread = (ids: readonly string[]) => void rereadRecords(ids, isFree).then(takeOver);
+  channel.onmessage = ({ data }: MessageEvent<Told>) => reread(data.ids);
+  if (before.length > 0) reread(before);
   const retry = setInterval(() => {
     if (!store.getState().session.saveFault) return;
     if (pending.size === 0) for (const id of Object.keys(store.getState().library.records)) pending.add(id);
