@@ -1,4 +1,5 @@
-// A face whose border touches itself, which the kernel's mesher gives up or meshes badly, meshed between the nodes that its edges have: on the faces beside it, so that the body stays closed, or of their own.
+// A face whose border touches itself, which the kernel's mesher gives up or meshes badly, meshed between the nodes that its edges have: on the faces beside it, so that the
+// body stays closed, or of their own.
 import type { OpenCascadeInstance, TopoDS_Edge, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs';
 import { pairHalfEdges, triangulateFlat } from '#core/mesh';
 import { polesOf } from './face-poles.ts';
@@ -241,28 +242,16 @@ function triangulate(loops: readonly Run[][], put: PutPoint): Flat | undefined {
   const areas = flats.map(({ area }) => Math.abs(area));
   const outer = areas.indexOf(Math.max(...areas));
   const order = [outer, ...loops.map((_, i) => i).filter((i) => i !== outer)];
-  const flat = order.flatMap((i) => (i === outer ? flats[i].asOuter : flats[i].asHole));
-  const holes: number[] = [];
-  let corners = 0;
-  for (const i of order) {
-    if (corners > 0) holes.push(corners);
-    corners += flats[i].asOuter.length / 2;
-  }
+  const polygons = order.map((i) => (i === outer ? flats[i].asOuter : flats[i].asHole));
+  const flat = polygons.flat();
+  const corners = flat.length / 2;
+  const holes = polygons.slice(0, -1).map((_, k) => polygons.slice(0, k + 1).flat().length / 2);
   const triangles = triangulateFlat(flat, holes);
   // Each side of the border belongs to a triangle, and nothing is covered twice.
   if (triangles.length / 3 !== corners - 2 + 2 * holes.length) return undefined;
-  const ends = [...holes, corners];
-  const wanted = order.reduce((s, _, k) => {
-    const first = k === 0 ? 0 : ends[k - 1];
-    const area = Math.abs(
-      areaOf(
-        flat,
-        Array.from({ length: ends[k] - first }, (__, i) => first + i),
-      ),
-    );
-    return s + (k === 0 ? area : -area);
-  }, 0);
-  const covered = triangles.reduce((s, _, k) => (k % 3 === 0 ? s + areaOf(flat, [triangles[k], triangles[k + 1], triangles[k + 2]]) : s), 0);
+  const wanted = polygons.reduce((s, polygon, k) => s + (k === 0 ? 1 : -1) * Math.abs(areaOf(polygon)), 0);
+  let covered = 0;
+  for (let t = 0; t < triangles.length; t += 3) covered += areaOf(triangles.slice(t, t + 3).flatMap((i) => [flat[2 * i], flat[2 * i + 1]]));
   return Math.abs(covered - wanted) <= SAME_AREA * areas[outer] ? { loops: order.map((i) => loops[i]), triangles, scaleOf } : undefined;
 }
 
@@ -290,10 +279,7 @@ function lengthsOf(nodes: readonly Node[], put: PutPoint): readonly [number, num
 // A loop in the plane, its edges bent a little towards the face, and its area: nodes on one line would be left out, or be triangles that lie along the border.
 function inwards(loop: readonly Run[], [su, sv]: readonly [number, number]) {
   const plain = loop.flat().flatMap((n) => [n.u * su, n.v * sv]);
-  const area = areaOf(
-    plain,
-    Array.from({ length: plain.length / 2 }, (_, i) => i),
-  );
+  const area = areaOf(plain);
   const bent = (side: number) =>
     loop.flatMap((run, r) => {
       const [first, after] = [run[0], loop[(r + 1) % loop.length][0]];
@@ -307,11 +293,12 @@ function inwards(loop: readonly Run[], [su, sv]: readonly [number, number]) {
   return { area, asOuter: bent(Math.sign(area)), asHole: bent(-Math.sign(area)) };
 }
 
-function areaOf(flat: readonly number[], corners: readonly number[]): number {
+// Of a polygon by the x and y of its corners, positive counter-clockwise.
+function areaOf(flat: readonly number[]): number {
   let twice = 0;
-  corners.forEach((a, i) => {
-    const b = corners[(i + 1) % corners.length];
-    twice += flat[2 * a] * flat[2 * b + 1] - flat[2 * b] * flat[2 * a + 1];
-  });
+  for (let i = 0; i < flat.length; i += 2) {
+    const k = (i + 2) % flat.length;
+    twice += flat[i] * flat[k + 1] - flat[k] * flat[i + 1];
+  }
   return twice / 2;
 }

@@ -1,4 +1,5 @@
 // Of all triangulations between the same nodes the one without needless slivers.
+import { nextHalf } from '#core/mesh';
 
 // Of the sides' lengths to the fourth power, and squared: less is rounding.
 const INSIDE = 1e-12;
@@ -15,8 +16,8 @@ export function flipSides(flat: ArrayLike<number>, triangles: Uint32Array, partn
   for (let left = MOST_TIMES * partner.length, h = queue.pop(); h !== undefined && left > 0; h = queue.pop(), left--) {
     const g = partner[h];
     if (g < 0) continue;
-    const [h1, g1] = [next(h), next(g)];
-    const [h2, g2] = [next(h1), next(g1)];
+    const [h1, g1] = [nextHalf(h), nextHalf(g)];
+    const [h2, g2] = [nextHalf(h1), nextHalf(g1)];
     const [a, b, c, d] = [triangles[h], triangles[h1], triangles[h2], triangles[g2]];
     if (!isInside(flat, a, b, c, d) || !turnsLeft(flat, a, d, c) || !turnsLeft(flat, d, b, c)) continue;
     const [ad, db, bc] = [partner[g1], partner[g2], partner[h1]];
@@ -29,8 +30,6 @@ export function flipSides(flat: ArrayLike<number>, triangles: Uint32Array, partn
     queue.push(h, h2, g, g1);
   }
 }
-
-const next = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1);
 
 function pair(partner: Int32Array, h: number, g: number): void {
   partner[h] = g;

@@ -1,4 +1,4 @@
-import { pairHalfEdges, PLANE_SIZE, planeOfTriangle, type TriMesh } from '#core/mesh';
+import { nextHalf, pairHalfEdges, PLANE_SIZE, planeOfTriangle, type TriMesh } from '#core/mesh';
 import { coordinatesAt } from './face-poles.ts';
 import type { PutPoint } from './surface-points.ts';
 
@@ -62,15 +62,13 @@ function withHalved(mesh: FaceMesh, put: PutPoint, halved: ReadonlySet<number>, 
   return [{ positions: Float64Array.from(positions), uv: Float64Array.from(uv), poles, triangles: Uint32Array.from(triangles) }, Uint8Array.from(isNew)];
 }
 
-const next = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1);
-
 // Coordinates of the middle of a half-edge, as its triangle sees them.
 function middleOfSide({ uv, poles, triangles }: FaceMesh, h: number): [number, number] {
   const first = h - (h % 3);
   const [a, b, c] = [2 * triangles[first], 2 * triangles[first + 1], 2 * triangles[first + 2]];
   const us = coordinatesAt(uv, poles, a, b, c, 0);
   const vs = coordinatesAt(uv, poles, a, b, c, 1);
-  const [i, j] = [h - first, next(h) - first];
+  const [i, j] = [h - first, nextHalf(h) - first];
   return [(us[i] + us[j]) / 2, (vs[i] + vs[j]) / 2];
 }
 
@@ -92,7 +90,7 @@ function sidesToHalve(face: FaceMesh, put: PutPoint, most: number, partner: Int3
       const [a, b, c] = [2 * triangles[3 * t], 2 * triangles[3 * t + 1], 2 * triangles[3 * t + 2]];
       const centre = (which: 0 | 1) => coordinatesAt(uv, poles, a, b, c, which).reduce((s, x) => s + x / 3, 0);
       if (isOff(centre(0), centre(1)))
-        off.push(inner.reduce((x, y) => (lengthOf(p, triangles[y], triangles[next(y)]) > lengthOf(p, triangles[x], triangles[next(x)]) ? y : x)));
+        off.push(inner.reduce((x, y) => (lengthOf(p, triangles[y], triangles[nextHalf(y)]) > lengthOf(p, triangles[x], triangles[nextHalf(x)]) ? y : x)));
     }
     for (const h of off) out.add(h).add(partner[h]);
   }

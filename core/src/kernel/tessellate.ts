@@ -4,7 +4,7 @@ import type { TriMesh } from '#core/mesh';
 import { type EdgeNodes, fillFace, touchesItself } from './fill-face.ts';
 import { listSubShapes, vecOfPoint } from './gp.ts';
 import { memoryOf, type PackedMemory, packedMemoryOf } from './packed-memory.ts';
-import type { FaceMesh } from './refine-face.ts';
+import { type FaceMesh, joinFaces } from './refine-face.ts';
 import { type Own, withScope } from './scope.ts';
 
 export interface BodyTessellation {
@@ -126,30 +126,19 @@ function withFilled(
   made: BodyTessellation,
   filled: ReadonlyMap<number, FaceMesh>,
 ): Pick<BodyTessellation, 'mesh' | 'faceStart' | 'faceHashes'> {
-  const positions: Float64Array[] = [];
-  const triangles: Uint32Array[] = [];
-  const starts = [0];
-  const faceHashes: number[] = [];
-  let [nodes, madeNodes, madeFaces] = [0, 0, 0];
-  eachTriangulation(oc, shape, ({ face, hash, positions: own }, i) => {
-    const isMade = made.faceHashes[madeFaces] === hash;
-    const mesh = filled.get(i);
-    const turned = (face.Orientation() as unknown as string) === 'TopAbs_REVERSED' ? [0, 2, 1] : [0, 1, 2];
-    const group = mesh
-      ? mesh.triangles.map((_, k, all) => nodes + all[k - (k % 3) + turned[k % 3]])
-      : made.mesh.triangles.subarray(3 * made.faceStart[madeFaces], 3 * made.faceStart[madeFaces + 1]).map((v) => v - madeNodes + nodes);
-    const places = mesh?.positions ?? own;
-    positions.push(places);
-    triangles.push(group);
-    starts.push(starts[i] + group.length / 3);
+  const [starts, nodes, faceHashes]: number[][] = [[0], [0], []];
+  const oriented = new Map<number, FaceMesh>();
+  let found = 0;
+  eachTriangulation(oc, shape, ({ face, hash, positions }, i) => {
+    if (made.faceHashes[found] === hash) found++;
+    starts.push(made.faceStart[found]);
+    nodes.push(nodes[i] + positions.length / 3);
     faceHashes.push(hash);
-    nodes += places.length / 3;
-    if (!isMade) return;
-    madeNodes += own.length / 3;
-    madeFaces++;
+    const mesh = filled.get(i);
+    const isReversed = (face.Orientation() as unknown as string) === 'TopAbs_REVERSED';
+    if (mesh) oriented.set(i, isReversed ? { ...mesh, triangles: mesh.triangles.map((_, k, all) => all[k - (k % 3) + ((3 - (k % 3)) % 3)]) } : mesh);
   });
-  const mesh = { positions: Float64Array.from(positions.flatMap((p) => [...p])), triangles: Uint32Array.from(triangles.flatMap((t) => [...t])) };
-  return { mesh, faceStart: Uint32Array.from(starts), faceHashes };
+  return { ...joinFaces(made.mesh, Uint32Array.from(starts), Uint32Array.from(nodes), oriented), faceHashes };
 }
 
 function readNodes(memory: PackedMemory, own: Own, triangulation: Poly_Triangulation): Float64Array {

@@ -210,8 +210,8 @@ export class FormTrials {
 
   // By what is at fault: where the tolerance is kept, how often it crosses itself.
   private isHardlyBetter(part: GeometryPart, before: GeometryPart): boolean {
-    const [now, then] = [part, before].map((p) => this.faultOf(p) || (this.faultOf(before) > 0 ? 0 : p.proof.crossings));
-    return now > STUCK * then;
+    const [now, then] = [this.faultOf(part), this.faultOf(before)];
+    return then > 0 ? now > STUCK * then : now > 0 || part.proof.crossings > STUCK * before.proof.crossings;
   }
 
   private async attempt(

@@ -36,9 +36,10 @@ export function hearOthers(): Others {
 /**
  * Writes every change of records to the browser's storage, record by record and in order, and takes over what other tabs
  * write. Where both changed the same record, the other tab's stays under its name and this tab's is kept as a copy.
- * `stored` is what the storage holds already: of twenty thousand records none is written again because they were read. The last one: listened to since before it was read.
+ * `stored` is what the storage holds already: of twenty thousand records none is written again because they were read. `others` were listened to before it was read.
  */
-export function startAutosave(notify: Notify, stored: RecordsById, { channel, written: before }: Others): () => void {
+export function startAutosave(notify: Notify, stored: RecordsById, others: Others): () => void {
+  const { channel } = others;
   let saved = stored;
   let { session, shelf } = store.getState();
   let view = '';
@@ -148,7 +149,7 @@ export function startAutosave(notify: Notify, stored: RecordsById, { channel, wr
   const isFree = (id: string) => !pending.has(id) && !writing.has(id);
   const reread = (ids: readonly string[]) => void rereadRecords(ids, isFree).then(takeOver);
   channel.onmessage = ({ data }: MessageEvent<Told>) => reread(data.ids);
-  if (before.length > 0) reread(before);
+  if (others.written.length > 0) reread(others.written);
   const retry = setInterval(() => {
     if (!store.getState().session.saveFault) return;
     if (pending.size === 0) for (const id of Object.keys(store.getState().library.records)) pending.add(id);
