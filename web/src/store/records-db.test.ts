@@ -1,29 +1,8 @@
 import { beforeEach, describe, expect, it, jest } from '@jest/globals';
+import { database, disk, emptyStorage, journal } from './database-for-tests.ts';
 import { tool } from './records-for-tests.ts';
 
-// The browser's database, as all tabs have it: items by store, in memory, as text is stored. Writing can be made to fail at an item.
-const items = new Map<string, Map<string, unknown>>();
-let broken: string | undefined;
-const storeNamed = (name: string) => {
-  const of = () => {
-    const held = items.get(name) ?? new Map<string, unknown>();
-    items.set(name, held);
-    return held;
-  };
-  return {
-    getItem: (key: string) => Promise.resolve(of().get(key) ?? null),
-    setItem: (key: string, value: unknown) =>
-      key === broken && name === 'buckets' ? Promise.reject(new Error('the disk is full')) : Promise.resolve(of().set(key, value)),
-    removeItem: (key: string) => Promise.resolve(of().delete(key)),
-    keys: () => Promise.resolve([...of().keys()]),
-    length: () => Promise.resolve(of().size),
-    clear: () => Promise.resolve(of().clear()),
-    iterate: () => Promise.resolve(),
-  };
-};
-// Nothing here waits long enough to be interleaved but by intent.
-const exclusively = <T>(_: string, work: () => Promise<T>): Promise<T> => work();
-jest.unstable_mockModule('./database.ts', () => ({ storeNamed, exclusively }));
+jest.unstable_mockModule('./database.ts', () => database);
 
 /** A tab of its own: what it knows of the storage is its own too. */
 async function tab(): Promise<typeof import('./records-db.ts')> {
@@ -31,19 +10,7 @@ async function tab(): Promise<typeof import('./records-db.ts')> {
   return import('./records-db.ts');
 }
 
-const journal = new Map<string, string>();
-Object.assign(globalThis, {
-  localStorage: {
-    getItem: (k: string) => journal.get(k) ?? null,
-    setItem: (k: string, v: string) => void journal.set(k, v),
-    removeItem: (k: string) => void journal.delete(k),
-  },
-});
-beforeEach(() => {
-  items.clear();
-  journal.clear();
-  broken = undefined;
-});
+beforeEach(emptyStorage);
 
 const drill = tool('drill 8.5 x 110', 'd');
 const named = (name: string) => ({ ...drill, name });
@@ -90,9 +57,9 @@ describe('records that several tabs write', () => {
       ['e', { ...drill, id: 'e' }],
     ] as const;
     expect(bucketOf('e')).not.toBe(bucketOf('d'));
-    broken = bucketOf('e');
+    disk.broken = bucketOf('e');
     await expect(b.writeRecords(all)).rejects.toThrow('the disk is full');
-    broken = undefined;
+    disk.broken = undefined;
     expect(await b.writeRecords(all)).toEqual([{ state: 'conflict', theirs: drill }, { state: 'written' }]);
     expect((await load(await tab())).d).toEqual(drill);
   });
