@@ -4,7 +4,7 @@ import type { OpenModel, SampledBody, SampleOptions } from '#core/kernel';
 import { sampledMesh } from '#core/kernel';
 import type { TriMesh } from '#core/mesh';
 import { FormTrials } from './form-trials.ts';
-import type { GeometryRequest } from './index.ts';
+import type { GeometryRequest, PartMode } from './index.ts';
 
 // A cube of 10.
 const cube: TriMesh = {
@@ -12,36 +12,80 @@ const cube: TriMesh = {
   triangles: Uint32Array.from([0, 2, 1, 1, 2, 3, 4, 5, 6, 5, 7, 6, 0, 1, 4, 1, 5, 4, 2, 6, 3, 3, 6, 7, 0, 4, 2, 2, 4, 6, 1, 3, 5, 3, 7, 5]),
 };
 
-/** A body with a place of its true faces 0.5 mm outside of its triangles, whatever the chord. */
-function body(mesh: TriMesh, chordTolerance: number): SampledBody {
-  return { ...sampledMesh(mesh, 'b1'), chordTolerance, skin: Float64Array.of(10.5, 5, 5), skinEdges: 3 };
+/** A mesh moved along x, y and z. */
+const moved = ({ positions, triangles }: TriMesh, by: readonly [number, number, number]): TriMesh => ({
+  positions: positions.map((v, i) => v + by[i % 3]),
+  triangles,
+});
+
+/** Meshes as one. */
+function together(...meshes: TriMesh[]): TriMesh {
+  const before = meshes.map((_, i) => meshes.slice(0, i).reduce((n, m) => n + m.positions.length / 3, 0));
+  return {
+    positions: Float64Array.from(meshes.flatMap((m) => [...m.positions])),
+    triangles: Uint32Array.from(meshes.flatMap((m, i) => [...m.triangles].map((v) => v + before[i]))),
+  };
 }
 
-/** The chords that were tried until exact geometry of a mesh was given up. */
-async function chordsTried(mesh: TriMesh): Promise<number[]> {
-  const tried: number[] = [];
+/** Cubes in a row, of which `pairs` have another one stuck into a corner. */
+const crossing = (pairs: number): TriMesh =>
+  together(...[0, 1, 2, 3].flatMap((i) => (i < pairs ? [moved(cube, [40 * i, 0, 0]), moved(cube, [40 * i + 6, 6, 6])] : [moved(cube, [40 * i, 0, 0])])));
+
+/** A body with a place of its true faces 0.5 mm outside of its triangles, whatever the chord. */
+const outside = (mesh: TriMesh, chordTolerance: number): SampledBody => ({
+  ...sampledMesh(mesh, 'b1'),
+  chordTolerance,
+  skin: Float64Array.of(10.5, 5, 5),
+  skinEdges: 3,
+});
+
+/** The chords that were tried, as parts of the first, and what was made of them. */
+async function tried(mode: PartMode, body: (chord: number) => SampledBody) {
+  const chords: number[] = [];
   const source = {
     sample: ({ chordTolerance }: SampleOptions) => {
-      tried.push(chordTolerance);
-      return done([body(mesh, chordTolerance)]);
+      chords.push(chordTolerance);
+      return done([body(chordTolerance)]);
     },
+    samplesOf: () => [],
   } as unknown as OpenModel;
   const frame = { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } as const;
-  const request: GeometryRequest = { bytes: new Uint8Array(0), file: 'x', bodies: ['b1'], mode: 'exact', tolerance: 0.1, frame };
-  const part = await new FormTrials(source, request).part(['b1'], 'exact', [], () => undefined);
+  const request: GeometryRequest = { bytes: new Uint8Array(0), file: 'x', bodies: ['b1'], mode, tolerance: 0.1, frame };
+  const part = await new FormTrials(source, request).part(['b1'], mode, [], () => undefined);
   if (!part.ok) throw new Error(JSON.stringify(part.issues));
-  // It is told, not hidden.
-  expect(part.value.growth.min).toBeLessThan(-0.4);
-  return tried;
+  return { parts: chords.map((chord) => chords[0] / chord), part: part.value };
 }
 
 describe('a part that does not enclose its body', () => {
+  const triedExact = async (mesh: TriMesh) => {
+    const { parts, part } = await tried('exact', (chord) => outside(mesh, chord));
+    // It is told, not hidden.
+    expect(part.growth.min).toBeLessThan(-0.4);
+    return parts;
+  };
   it('is tried with finer chords, three times', async () => {
-    const [first, ...others] = await chordsTried(cube);
-    expect(others.map((chord) => first / chord)).toEqual([2, 4, 8]);
+    expect(await triedExact(cube)).toEqual([1, 2, 4, 8]);
   });
   it('of a body with a hole is tried once more only, where that brings nothing', async () => {
-    const open = { ...cube, triangles: cube.triangles.slice(6) };
-    expect(await chordsTried(open)).toHaveLength(2);
+    expect(await triedExact({ ...cube, triangles: cube.triangles.slice(6) })).toHaveLength(2);
+  });
+});
+
+describe('a wrap that goes through itself', () => {
+  /** A wrap of a body that crosses itself at so many places, with each of its chords. */
+  const triedWrap = async (...pairs: number[]) => {
+    let next = 0;
+    const { parts, part } = await tried('wrap', (chord) => ({ ...sampledMesh(crossing(pairs[next++]), 'b1'), chordTolerance: chord }));
+    return { parts, crossings: part.proof.crossings };
+  };
+  it('is tried once more only, where it crosses itself as often with finer chords', async () => {
+    const { parts, crossings } = await triedWrap(3, 3);
+    expect(parts).toEqual([1, 2]);
+    expect(crossings).toBeGreaterThan(0);
+  });
+  it('is tried on, where it crosses itself less and less', async () => {
+    const { parts, crossings } = await triedWrap(4, 2, 1, 0);
+    expect(parts).toEqual([1, 2, 4, 8]);
+    expect(crossings).toBe(0);
   });
 });
