@@ -1,6 +1,7 @@
 // A face whose border touches itself, which the kernel's mesher gives up or meshes badly, meshed between the nodes that its edges have: on the faces beside it, so that the
 // body stays closed, or of their own.
 import type { OpenCascadeInstance, TopoDS_Edge, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs';
+import { distance } from '#core/math';
 import { pairHalfEdges, triangulateFlat } from '#core/mesh';
 import { polesOf } from './face-poles.ts';
 import { flipSides } from './flip-sides.ts';
@@ -86,16 +87,16 @@ function refined(coarse: FaceMesh, [su, sv]: readonly [number, number], put: Put
   return mesh;
 }
 
-/** Whether two loops of a face's border meet at a corner. */
+/** Whether two loops of a face's border meet at a corner: at one that both have, or at one of each at the same place. */
 export function touchesItself(oc: OpenCascadeInstance, face: TopoDS_Shape): boolean {
   return withScope((own) => {
     const wires = eachOf(oc, own, face, 'TopAbs_WIRE');
     if (wires.length < 2) return false;
-    const seen = new Set<number>();
+    const before: (readonly [number, number, number])[] = [];
     return wires.some((wire) => {
-      const corners = listSubShapes(oc, own, wire, 'TopAbs_VERTEX').map(({ hash }) => hash);
-      const touches = corners.some((hash) => seen.has(hash));
-      for (const hash of corners) seen.add(hash);
+      const corners = listSubShapes(oc, own, wire, 'TopAbs_VERTEX').map(({ shape }) => vecOfPoint(oc.BRep_Tool.Pnt(own(oc.TopoDS.Vertex(shape)))));
+      const touches = corners.some((corner) => before.some((other) => distance(corner, other) < TOUCHING));
+      before.push(...corners);
       return touches;
     });
   });

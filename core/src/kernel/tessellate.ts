@@ -11,11 +11,12 @@ export interface BodyTessellation {
   readonly mesh: TriMesh;
   readonly faceStart: Uint32Array;
   readonly faceHashes: number[];
-  /** Faces by number as they were filled, those of them that the kernel did not mesh, and nodes of edges, by hash, that no meshed face has. */
+  /** Faces by number that were filled and not meshed by the kernel, and nodes of edges, by hash, that no meshed face has. */
   readonly filled?: ReadonlyMap<number, FaceMesh>;
-  readonly missing?: ReadonlySet<number>;
   readonly ownEdges?: ReadonlyMap<number, EdgeNodes>;
 }
+
+const NOTHING: BodyTessellation = { mesh: { positions: new Float64Array(0), triangles: new Uint32Array(0) }, faceStart: Uint32Array.of(0), faceHashes: [] };
 
 export interface TessellateOptions {
   readonly chordTolerance: number;
@@ -32,20 +33,36 @@ export function tessellate(
   shape: TopoDS_Shape,
   { chordTolerance, angleRad = DISPLAY_ANGLE_RAD }: TessellateOptions,
 ): BodyTessellation | undefined {
-  const made = extractMesh(oc, shape, chordTolerance, angleRad);
   return withScope((own) => {
     const faces = listSubShapes(oc, own, shape, 'TopAbs_FACE');
-    const meshed = new Set(made.faceHashes);
-    const missing = new Set([...faces.keys()].filter((i) => !meshed.has(faces[i].hash)));
-    const touching = [...faces.keys()].filter((i) => !missing.has(i) && touchesItself(oc, faces[i].shape));
-    const filled = new Map<number, FaceMesh>();
-    const ownEdges = new Map<number, EdgeNodes>();
-    for (const i of [...missing, ...touching]) {
-      const mesh = fillFace(oc, own(oc.TopoDS.Face(faces[i].shape)), chordTolerance, ownEdges);
-      if (mesh) filled.set(i, mesh);
-      else if (missing.has(i)) return undefined;
+    const touching = new Set([...faces.keys()].filter((i) => touchesItself(oc, faces[i].shape)));
+    const mesh = (part: TopoDS_Shape) => extractMesh(oc, part, chordTolerance, angleRad);
+    const fillAll = (made: BodyTessellation, left: Iterable<number>): BodyTessellation | undefined => {
+      const filled = new Map<number, FaceMesh>();
+      const ownEdges = new Map<number, EdgeNodes>();
+      for (const i of left) {
+        const face = fillFace(oc, own(oc.TopoDS.Face(faces[i].shape)), chordTolerance, ownEdges);
+        if (!face) return undefined;
+        filled.set(i, face);
+      }
+      return filled.size === 0 ? made : { ...withFilled(oc, shape, made, filled), filled, ownEdges };
+    };
+    const left = (made: BodyTessellation) => {
+      const meshed = new Set(made.faceHashes);
+      return [...faces.keys()].filter((i) => !meshed.has(faces[i].hash));
+    };
+    if (touching.size > 0) {
+      // Where it meshes such a face too, the kernel divides its edges as it fails: into a dozen times as many as they need (1,393 nodes of an edge was seen).
+      const others = own(new oc.TopoDS_Compound());
+      const builder = own(new oc.TopoDS_Builder());
+      builder.MakeCompound(others);
+      for (const [i, face] of faces.entries()) if (!touching.has(i)) builder.Add(others, face.shape);
+      const made = touching.size < faces.length ? mesh(others) : NOTHING;
+      const whole = fillAll(made, left(made));
+      if (whole) return whole;
     }
-    return filled.size === 0 ? made : { ...withFilled(oc, shape, made, filled), filled, missing, ownEdges };
+    const made = mesh(shape);
+    return fillAll(made, left(made));
   });
 }
 
@@ -170,10 +187,10 @@ export function readEdgePolylines(
   oc: OpenCascadeInstance,
   shape: TopoDS_Shape,
   chordTolerance: number,
-  { missing, ownEdges }: Pick<BodyTessellation, 'missing' | 'ownEdges'> = {},
+  { filled, ownEdges }: Pick<BodyTessellation, 'filled' | 'ownEdges'> = {},
 ): Map<number, Float64Array> {
   const polylines = new Map<number, Float64Array>();
-  if (!missing?.size) {
+  if (!filled?.size) {
     putPolylines(oc, shape, chordTolerance, polylines);
     return polylines;
   }
@@ -181,7 +198,7 @@ export function readEdgePolylines(
   for (const [hash, { positions }] of ownEdges ?? []) polylines.set(hash, positions);
   withScope((own) =>
     listSubShapes(oc, own, shape, 'TopAbs_FACE').forEach((face, i) => {
-      if (!missing.has(i)) putPolylines(oc, face.shape, chordTolerance, polylines);
+      if (!filled.has(i)) putPolylines(oc, face.shape, chordTolerance, polylines);
     }),
   );
   return polylines;
