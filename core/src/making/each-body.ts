@@ -27,7 +27,7 @@ export class EachBody {
   /** What a body was found to take at least, where that is more than it may: there are no parts then. */
   tooMany: number | undefined;
 
-  /** One that cannot be wrapped and surely takes more than `most` triangles as it is, is not made. */
+  /** One that cannot be wrapped, or not as a solid, and surely takes more than `most` triangles as it is, is not made. */
   constructor(trials: FormTrials, request: GeometryRequest, show?: (parts: readonly GeometryPart[]) => void, most = Infinity) {
     this.trials = trials;
     this.request = request;
@@ -110,14 +110,14 @@ export class EachBody {
 
   // A body as its wrap or exact, whichever has fewer triangles. One that cannot be wrapped (it is open) stays what it is.
   private async lighter(body: SampledBody, others: readonly GeometryPart[], report: Report): Promise<Result<Fate>> {
-    const wrap = await this.trials.part([body.id], 'wrap', others, (share, text) => report(0.9 * share, text));
+    const wrap = await this.trials.part([body.id], 'wrap', others, (share, text) => report(0.9 * share, text), this.most < Infinity);
     if (!wrap.ok && wasStopped(wrap)) return wrap;
     const wrapped = (exact: string): Result<Fate> => (wrap.ok ? done({ part: { ...wrap.value, why: `${wrap.value.why}; exact takes ${exact}` } }) : wrap);
     // Mostly it is lighter by far, and exact geometry need not be made to know that.
     const { tolerance } = this.request;
     const least = leastOfExact(body, chordFor('exact', tolerance) / body.chordTolerance);
     if (wrap.ok && isSolid(wrap.value) && countOf(wrap.value) < least) return wrapped(`more than ${Math.floor(least).toLocaleString('en')}`);
-    if (!wrap.ok && least > this.most) return done({ tooMany: least });
+    if (!(wrap.ok && isSolid(wrap.value)) && least > this.most) return done({ tooMany: least });
     const exact = await this.trials.part([body.id], 'exact', [], (share, text) => report(0.9 + 0.1 * share, text));
     if (!exact.ok) return exact;
     const isBetter =

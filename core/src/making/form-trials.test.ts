@@ -40,7 +40,7 @@ const outside = (mesh: TriMesh, chordTolerance: number): SampledBody => ({
 });
 
 /** The chords that were tried, as parts of the first, and what was made of them. */
-async function tried(mode: PartMode, body: (chord: number) => SampledBody) {
+async function tried(mode: PartMode, body: (chord: number) => SampledBody, isSpare = false) {
   const chords: number[] = [];
   const source = {
     sample: ({ chordTolerance }: SampleOptions) => {
@@ -51,7 +51,7 @@ async function tried(mode: PartMode, body: (chord: number) => SampledBody) {
   } as unknown as OpenModel;
   const frame = { origin: [0, 0, 0], z: [0, 0, 1], x: [1, 0, 0] } as const;
   const request: GeometryRequest = { bytes: new Uint8Array(0), file: 'x', bodies: ['b1'], mode, tolerance: 0.1, frame };
-  const part = await new FormTrials(source, request).part(['b1'], mode, [], () => undefined);
+  const part = await new FormTrials(source, request).part(['b1'], mode, [], () => undefined, isSpare);
   if (!part.ok) throw new Error(JSON.stringify(part.issues));
   return { parts: chords.map((chord) => chords[0] / chord), part: part.value };
 }
@@ -73,19 +73,23 @@ describe('a part that does not enclose its body', () => {
 
 describe('a wrap that goes through itself', () => {
   /** A wrap of a body that crosses itself at so many places, with each of its chords. */
-  const triedWrap = async (...pairs: number[]) => {
+  const triedWrap = async (pairs: readonly number[], isSpare = false) => {
     let next = 0;
-    const { parts, part } = await tried('wrap', (chord) => ({ ...sampledMesh(crossing(pairs[next++]), 'b1'), chordTolerance: chord }));
+    const { parts, part } = await tried('wrap', (chord) => ({ ...sampledMesh(crossing(pairs[next++]), 'b1'), chordTolerance: chord }), isSpare);
     return { parts, crossings: part.proof.crossings };
   };
   it('is tried once more only, where it crosses itself as often with finer chords', async () => {
-    const { parts, crossings } = await triedWrap(3, 3);
+    const { parts, crossings } = await triedWrap([3, 3]);
     expect(parts).toEqual([1, 2]);
     expect(crossings).toBeGreaterThan(0);
   });
   it('is tried on, where it crosses itself less and less', async () => {
-    const { parts, crossings } = await triedWrap(4, 2, 1, 0);
+    const { parts, crossings } = await triedWrap([4, 2, 1, 0]);
     expect(parts).toEqual([1, 2, 4, 8]);
     expect(crossings).toBe(0);
+  });
+  it('is tried once more only, where there is a good part of another form', async () => {
+    expect((await triedWrap([4, 2, 1, 0], true)).parts).toEqual([1, 2]);
+    expect(await triedWrap([4, 0], true)).toEqual({ parts: [1, 2], crossings: 0 });
   });
 });

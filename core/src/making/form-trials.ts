@@ -144,13 +144,13 @@ export class FormTrials {
     return goesOn !== undefined && !(await goesOn());
   }
 
-  /** A part that stands with `others`, in a form. */
-  async part(bodies: readonly string[], mode: PartMode, others: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart>> {
+  /** A part that stands with `others`, in a form. `isSpare`: where there is a good one of another form, one that goes through itself is made finer once only. */
+  async part(bodies: readonly string[], mode: PartMode, others: readonly GeometryPart[], report: Report, isSpare = false): Promise<Result<GeometryPart>> {
     if (mode === 'wrap' && this.request.isTry) {
       const lightened = await this.lightened(bodies[0], others);
       if (lightened) return lightened;
     }
-    const part = await this.partWithin(bodies, mode, others, report);
+    const part = await this.partWithin(bodies, mode, others, report, isSpare);
     const origin = part.ok && mode === 'wrap' && !this.request.isTry && this.isGood(part.value) ? this.origins.get(part.value.mesh) : undefined;
     if (origin) keepWrap(origin.sampled[0], { choice: this.wrapChoice(), made: origin.made });
     return part;
@@ -177,7 +177,13 @@ export class FormTrials {
   // mm, how far a part is from what is asked for.
   private readonly faultOf = ({ growth }: GeometryPart): number => Math.max(0, growth.max - this.request.tolerance, -growth.min - ENCLOSURE_SLACK);
 
-  private async partWithin(bodies: readonly string[], mode: PartMode, others: readonly GeometryPart[], report: Report): Promise<Result<GeometryPart>> {
+  private async partWithin(
+    bodies: readonly string[],
+    mode: PartMode,
+    others: readonly GeometryPart[],
+    report: Report,
+    isSpare: boolean,
+  ): Promise<Result<GeometryPart>> {
     const { tolerance, drawn } = this.request;
     let chord = chordFor(mode, tolerance);
     let reserve = 0;
@@ -200,7 +206,7 @@ export class FormTrials {
       }
       const spent = addSpent(best.value.spent, next.value.spent);
       const isTaken = next.value.growth.min >= Math.min(best.value.growth.min, -ENCLOSURE_SLACK);
-      const isStuck = isBroken(best.value) && this.isHardlyBetter(next.value, best.value);
+      const isStuck = isBroken(best.value) && (isSpare || this.isHardlyBetter(next.value, best.value));
       best = done({ ...(isTaken ? next : best).value, spent });
       // Of a body with a hole, or whose faces cross each other, the fault is not one of chords.
       if (isStuck) break;

@@ -102,11 +102,14 @@ export class GeometryMaker {
       const least = this.leastOfWraps(sampled.value, envelope);
       if (countOf([envelope]) <= least) return withEnvelope(`its bodies one by one take more than ${sayCount(least)}`);
     }
-    const bodies = new EachBody(this.trials, this.request, undefined, envelope && own.length === 0 ? countOf([envelope]) : Infinity);
+    const isGood = envelope !== undefined && this.isWithin(envelope);
+    const bodies = new EachBody(this.trials, this.request, undefined, isGood && own.length === 0 ? countOf([envelope]) : Infinity);
     const each = await bodies.make(rest, before, wraps);
     if (!each.ok) return each;
     if (bodies.tooMany !== undefined) return withEnvelope(`its bodies one by one take more than ${sayCount(bodies.tooMany)}`);
-    const others = countOf(each.value.filter((p) => free.includes(p.bodies[0])));
+    const freed = each.value.filter((p) => free.includes(p.bodies[0]));
+    const others = countOf(freed);
+    if (isGood && !freed.every(isSolid)) return withEnvelope('not all of its bodies one by one are solids');
     if (envelope && countOf([envelope]) < others) return withEnvelope(`its bodies one by one take ${sayCount(others)}`);
     this.taken.set(asked, 'each');
     return each;
