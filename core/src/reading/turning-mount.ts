@@ -19,11 +19,21 @@ export const isTurningShank = (s: Shank): boolean => s.sides !== undefined || ['
 export function turningCorner(model: Model, main: BodyGeometry, shank: Shank): FoundCorner | undefined {
   if (!isTurningShank(shank)) return undefined;
   const corner = findCorner(model, main, shank);
-  if (corner?.isFused && hasWideBore(main, shank)) return undefined;
+  if (corner?.isFused && (hasWideBore(main, shank) || isBallEnd(corner, shank))) return undefined;
   if (!corner || !TURNING_TAPERS.includes(shank.connection.standard)) return corner;
   const { body } = corner.corner;
   const isOneOfMany = model.bodies.some((b) => b !== body && isAlike(b, body));
   return corner.isFused || isOneOfMany || plateOf(body) === undefined ? undefined : corner;
+}
+
+// Of a nose's radius, how far its centre may lie off the axis of a ball end; and of the shank's diameter, the least such radius.
+const ON_AXIS = 0.05;
+const LEAST_BALL = 0.1;
+// A nose about a place on the axis turns nothing: a ball end, whose profile is a face's border where the flutes run out.
+function isBallEnd({ corner: { centre, radius } }: FoundCorner, { connection, origin, direction }: Shank): boolean {
+  if (connection.standard !== 'cylindrical' || radius < LEAST_BALL * Number(connection.size)) return false;
+  const off = subtract(centre, origin);
+  return length(addScaled(off, direction, -dot(off, direction))) < ON_AXIS * radius;
 }
 
 // Of a shank's radius, from which a bore through it holds something: coolant's are narrower.

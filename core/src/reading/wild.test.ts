@@ -26,6 +26,7 @@ const FILES: readonly (readonly [string, string])[] = [
   ['indexable-5.step', 'a drill with two inserts and a collar, of loose faces'],
   ['solid-cutter-7.step', 'flutes in patches'],
   ['solid-cutter-14.stl', 'flutes in the same cylinder as the shank: their facets are no teeth of a VDI shank'],
+  ['solid-cutter-15.step', 'a ball end in patches: a border where a flute runs out is no nose of a bar'],
   ['fine-cutter-8.stl', 'a thread mill: its lands are as wide as its shank, the flanks of its teeth no drill’s point'],
   ['fine-cutter-5.step', 'another one in patches of splines, in inches'],
   ['solid-cutter-5.step', 'a head that is wider than its shank'],
