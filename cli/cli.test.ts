@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from '@jest/globals';
 import { encode } from 'fast-png';
+import { zipSync } from 'fflate';
 import { isClosedMesh, meshVolume, readStl, validateMesh, weld } from '#core/mesh';
 import { ruota } from './run-here.ts';
 
@@ -33,6 +34,21 @@ describe('inspect', () => {
     const foot = 1 - (2 * 2.38 * Math.tan((7 * Math.PI) / 180)) / 6.35;
     const insert = (((rhombus - roundings) * (1 + foot + foot * foot)) / 3) * 2.38 - Math.PI * 1.4 ** 2 * 2.38;
     expect(Math.abs(Number(result.bodies[1].volume) / insert - 1)).toBeLessThan(0.12);
+  });
+  it('takes a model out of an archive, the one that is named where there are several', async () => {
+    const zip = join(out, 'vendor.zip');
+    const bar = new Uint8Array(readFileSync(join(models, 'hub-bore-bar-16-inch.step')));
+    writeFileSync(zip, zipSync({ 'Bar/bar.step': bar, 'Sleeve/sleeve.stp': new Uint8Array(readFileSync(join(models, 'sleeve-32-16.step'))) }));
+    const unsaid = await ruota('inspect', zip);
+    expect([unsaid.status, unsaid.stderr]).toEqual([
+      3,
+      expect.stringMatching(/vendor\.zip holds 2 models: Bar\/bar\.step, Sleeve\/sleeve\.stp\. Say which one/),
+    ]);
+    const said = await ruota('inspect', join(zip, 'Bar/bar.step'), '--json');
+    expect(said.json()).toMatchObject({ format: 'step', unit: 'inch' });
+    // As a shell starts it.
+    const wrong = started('inspect', join(zip, 'Bar/none.step'));
+    expect([wrong.status, wrong.stderr]).toEqual([3, expect.stringMatching(/Bar\/none\.step is not in vendor\.zip/)]);
   });
   it('reads as a table without --json', async () => {
     expect((await ruota('inspect', join(models, 'hub-bore-bar-16-inch.step'))).stdout).toMatch(/hub-bore-bar-16-inch\.step: step, inch/);

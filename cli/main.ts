@@ -1,4 +1,4 @@
-import { statSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import { setFlagsFromString } from 'node:v8';
 import { program } from './program.ts';
 import { answer } from './commands/index.ts';
@@ -12,7 +12,8 @@ setFlagsFromString('--wasm-num-compilation-tasks=1');
 // One file of a usual size is done before better code would have paid for being made: inspecting it takes five sixths of the time, assembling four pieces too (measured
 // on files up to 1.4 MB).
 const LARGE_BYTES = 2e6;
-const isLarge = (file: string): boolean => (statSync(file, { throwIfNoEntry: false })?.size ?? 0) > LARGE_BYTES;
+// A path into an archive is no file.
+const isLarge = (file: string): boolean => existsSync(file) && statSync(file).size > LARGE_BYTES;
 
 function run(request: CommandRequest, progress: Say): Promise<Outcome> {
   // What needs no kernel cannot hang either; a batch has threads of its own.

@@ -1,6 +1,7 @@
 export const USAGE = `ruota COMMAND ... [--json]
 
-  inspect FILE                     bodies, unit, volumes, boxes of a STEP, STL, OBJ, 3MF or GLB file
+  inspect FILE                     bodies, unit, volumes, boxes of a STEP, STL, OBJ, 3MF or GLB file; here and with propose and envelope
+                                   one in a zip or gzip file too: ARCHIVE.zip, or ARCHIVE.zip/NAME where there are several
   propose FILE [--kind turning|boring|grooving|rotating|block|auto]
                                    kind, roles, mount, seats and tips as read from the model
   designation CODE ...             what designations of ISO 1832, 5608, 6261 or the inch series say, field by field;

@@ -26,19 +26,21 @@ async function runCommand(request: CommandRequest, progress: Say): Promise<Comma
   if (request.command === 'designation') return (await import('./designation.ts')).designation(request.codes);
   if (request.command === 'component') return (await import('./component.ts')).component(getKernel, request);
   if (request.command === 'batch') return (await import('./batch.ts')).batch(request, progress);
-  const bytes = await (await import('./io.ts')).readInput(request.file);
+  const { readInput, readModelInput } = await import('./io.ts');
+  if (request.command === 'inspect' || request.command === 'propose' || request.command === 'envelope') {
+    const { bytes, file } = await readModelInput(request.file);
+    const loaded = await getKernel();
+    if (request.command === 'inspect') return (await import('./inspect.ts')).inspect(loaded, bytes, basename(file), progress);
+    if (request.command === 'propose') return (await import('./propose.ts')).propose(loaded, bytes, { ...request, file }, progress);
+    return (await import('./envelope.ts')).envelope(loaded, bytes, { ...request, file }, progress);
+  }
+  const bytes = await readInput(request.file);
   if (request.command === 'import') return (await import('./import-table.ts')).importTable(bytes, request);
   if (request.command === 'shelf') return (await import('./shelf.ts')).shelf(bytes, request);
   // Only what is written as STEP needs the kernel.
   if (request.command === 'outline') return (await import('./outline.ts')).outline(getKernel, bytes, request);
   const loaded = await getKernel();
   switch (request.command) {
-    case 'inspect':
-      return (await import('./inspect.ts')).inspect(loaded, bytes, basename(request.file), progress);
-    case 'propose':
-      return (await import('./propose.ts')).propose(loaded, bytes, request, progress);
-    case 'envelope':
-      return (await import('./envelope.ts')).envelope(loaded, bytes, request, progress);
     case 'assemble':
       return (await import('./assemble.ts')).assemble(loaded, bytes, request, progress);
     case 'batch-file': {

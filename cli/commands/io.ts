@@ -1,6 +1,7 @@
+import { existsSync, statSync } from 'node:fs';
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
-import { dirname, resolve } from 'node:path';
-import { IssueError, issue } from '#core/issues';
+import { basename, dirname, resolve } from 'node:path';
+import { IssueError, issue, unwrap } from '#core/issues';
 import { type Vec3, roundTo } from '#core/math';
 import type { Check } from '#core/records';
 import { table } from '../table.ts';
@@ -13,6 +14,29 @@ export async function readInput(file: string): Promise<Uint8Array> {
     const text = (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'it does not exist' : error instanceof Error ? error.message : String(error);
     throw new IssueError([issue('mesh.broken', { file, text })]);
   }
+}
+
+/**
+ * The content of a model's file and its name. One in a zip or gzip file is taken out: the only one, or, behind the archive's path, the one that is named. An
+ * IssueError where it cannot be read.
+ */
+export async function readModelInput(file: string): Promise<{ readonly bytes: Uint8Array; readonly file: string }> {
+  const { archive, inner } = splitAtArchive(file);
+  const bytes = await readInput(archive);
+  const { isArchive, modelInArchive } = await import('#core/sources');
+  if (!isArchive(bytes, archive)) return { bytes: inner === undefined ? bytes : await readInput(file), file };
+  const model = unwrap(modelInArchive(bytes, basename(archive), inner));
+  return { bytes: model.bytes, file: model.name };
+}
+
+// Where a path goes on behind a file.
+function splitAtArchive(file: string): { archive: string; inner?: string } {
+  if (existsSync(file)) return { archive: file };
+  for (let at = file.lastIndexOf('/'); at > 0; at = file.lastIndexOf('/', at - 1)) {
+    const archive = file.slice(0, at);
+    if (existsSync(archive)) return statSync(archive).isFile() ? { archive, inner: file.slice(at + 1) } : { archive: file };
+  }
+  return { archive: file };
 }
 
 /** Writes a file, with the folders that it needs. */

@@ -13,6 +13,7 @@ import {
   IconZoomScan,
 } from '@tabler/icons-react';
 import { NavLink, Outlet } from 'react-router';
+import { ArchiveDialog } from './archive-dialog.tsx';
 import { BeginLine } from './begin-line.tsx';
 import { JobPanel } from './jobs.tsx';
 import { geometryClient } from '../workers/geometry-client.ts';
@@ -101,9 +102,10 @@ export function Shell() {
         <BeginLine />
         <Outlet />
         <Dropzone.FullScreen withinPortal={false} onDragEnter={() => geometryClient.warmNow()} onDrop={open} accept={undefined} maxSize={undefined} multiple>
-          <div className="drop-target">Drop models, drawings, pictures or a package</div>
+          <div className="drop-target">Drop models, drawings, pictures, a zip of them, or a package</div>
         </Dropzone.FullScreen>
       </main>
+      <ArchiveDialog />
       <JobPanel />
     </div>
   );

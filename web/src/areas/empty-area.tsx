@@ -28,7 +28,7 @@ export function OpenButton({ size = 'sm' }: { size?: string }) {
   return (
     <FileButton
       multiple
-      accept=".step,.stp,.stl,.obj,.3mf,.glb,.zip,.dxf,.svg,.png,.jpg,.jpeg,.webp,.csv,.tsv"
+      accept=".step,.stp,.stl,.obj,.3mf,.glb,.zip,.stpz,.gz,.dxf,.svg,.png,.jpg,.jpeg,.webp,.csv,.tsv"
       inputProps={{ 'aria-label': 'Files to open' }}
       onChange={open}
     >

@@ -22,11 +22,12 @@ import type { OpenedPackageModels, OpenedSetUpRecords } from '../workers/package
 import { tableText } from '#core/components';
 import { issue } from '#core/issues';
 import { isShelfFile } from '#core/shelf';
-import { drawingFormatOf } from '#core/sources';
+import { drawingFormatOf, isArchive } from '#core/sources';
 import { openShelfFile } from './shelf-file-actions.ts';
 import { putBlob } from './blobs.ts';
 import { keepModel, loadModel } from './models.ts';
 import { freeName } from './free-name.ts';
+import { filesOfArchive } from './open-archive.ts';
 import { offerMerge } from './open-merge.ts';
 import { openTable } from './open-table.ts';
 import { openDrawing } from './outline-actions.ts';
@@ -41,9 +42,14 @@ export type Opened = { readonly kind: 'component' | 'assembly' | 'outline' | 'ta
 
 /** Opens dropped or chosen files one after the other: models and packages. Others are refused by what they are. */
 export async function openFiles(files: readonly File[]): Promise<Opened | undefined> {
+  const last = await openAll(files);
+  if (last) store.dispatch(newcomerBegan());
+  return last;
+}
+
+async function openAll(files: readonly File[]): Promise<Opened | undefined> {
   let last: Opened | undefined;
   for (const file of files) last = (await openFile(file)) ?? last;
-  if (last) store.dispatch(newcomerBegan());
   return last;
 }
 
@@ -68,6 +74,7 @@ async function openFile(file: File): Promise<Opened | undefined> {
   }
   if (/\.webp$/i.test(file.name)) return openWebp(bytes, file.name);
   if (drawingFormatOf(file.name)) return openDrawing(bytes, file.name);
+  if (isArchive(bytes, file.name)) return openAll(await filesOfArchive(bytes, file.name));
   if (isZip(bytes) && isShelfFile(bytes)) return (await openShelfFile(bytes, file.name)) ? { kind: 'shelf', id: '' } : undefined;
   return isZip(bytes) && !/\.(step|stp|3mf)$/i.test(file.name) ? openPackageFile(bytes, file.name) : openModelFile(bytes, file.name);
 }

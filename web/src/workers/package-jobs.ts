@@ -1,10 +1,11 @@
 // What is asked of a worker about packages.
 import { openAnyPackage, type OpenedPackage, OUT_OF_DATE, packAssembly, type PackInput, packSetUp, type PackSetUpInput, recordsOfSetUp } from '#core/handover';
+import * as Comlink from 'comlink';
 import { done, type Result } from '#core/issues';
 import type { Kernel } from '#core/kernel';
 import { encodeModel } from '#core/mesh';
 import { type AnyRecord, type AssemblyRecord, type ComponentRecord, hashBytes, type OutlineRecord } from '#core/records';
-import { componentFromFile, type OpenSources, workOf } from '#core/sources';
+import { type Archive, componentFromFile, openArchive, type OpenSources, workOf } from '#core/sources';
 import { withoutLostSets } from '#core/shelf';
 import { crew } from './helper-crew.ts';
 import type { JobAnswer, Progress } from './job-answer.ts';
@@ -40,6 +41,12 @@ export const packageJobs = ({ guarded, sourcesOf }: PackageMeans) => ({
 
   packSetUp(input: Means<PackSetUpInput>, progress: Progress) {
     return guarded('writing the package', (k) => packSetUp(k, { ...input, crew, open: sourcesOf(k), onProgress: progress }));
+  },
+
+  /** What is packed in a zip or gzip file; needs no kernel. */
+  unpack(bytes: Uint8Array, file: string): JobAnswer<Archive> {
+    const answer = openArchive(bytes, file);
+    return answer.ok ? Comlink.transfer(answer, [...new Set(answer.value.files.map((f) => f.bytes.buffer))]) : answer;
   },
 
   /** Opens a package; of an assembly its vendor files are read again, and models come encoded, by component id. */
