@@ -30,9 +30,16 @@ test('a vendor’s zip: its one model opens at once; of several it is asked whic
   await expect(box('set/inner.zip/packed-bar.step.gz/packed-bar.step')).toBeChecked();
   for (const name of ['set/vendor-sleeve.stl', 'set/layout.dxf']) await expect(box(name)).not.toBeChecked();
   await expect(dialog).toContainText('Not opened: set/read me.pdf');
-  // Left alone, nothing has come of it.
+  // Another one that is dropped meanwhile waits. Left alone, nothing has come of them.
+  await dropFile(page, 'other.zip', zipSync({ 'one.step': bar, 'two.step': bar }));
+  await expect(page.getByText('Unpacking other.zip')).toBeHidden();
+  await expect(dialog).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(dialog).toBeHidden();
+  const other = page.getByRole('dialog', { name: 'What is in other.zip' });
+  for (const name of ['one.step', 'two.step']) await expect(other.getByRole('checkbox', { name })).toBeChecked();
+  await other.getByRole('button', { name: 'Leave it' }).click();
+  await expect(other).toBeHidden();
   await dropFile(page, 'set.zip', zip);
   await box('set/inner.zip/packed-bar.step.gz/packed-bar.step').uncheck();
   await dialog.getByRole('button', { name: 'Open 1' }).click();

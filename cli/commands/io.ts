@@ -23,6 +23,9 @@ export async function readInput(file: string): Promise<Uint8Array> {
 export async function readModelInput(file: string): Promise<{ readonly bytes: Uint8Array; readonly file: string }> {
   const { archive, inner } = splitAtArchive(file);
   const bytes = await readInput(archive);
+  // What opens archives is loaded where one may be: they begin with PK, or 1F 8B.
+  const mayBePacked = (bytes[0] === 0x50 && bytes[1] === 0x4b) || bytes[0] === 0x1f;
+  if (!mayBePacked && inner === undefined) return { bytes, file };
   const { isArchive, modelInArchive } = await import('#core/sources');
   if (!isArchive(bytes, archive)) return { bytes: inner === undefined ? bytes : await readInput(file), file };
   const model = unwrap(modelInArchive(bytes, basename(archive), inner));

@@ -1,2 +1,3 @@
 export * from './issue.ts';
 export { type IssueCode, issueTexts } from './issue-texts.ts';
+export { sayFew } from './say-few.ts';

@@ -35,35 +35,41 @@ export function tessellate(
 ): BodyTessellation | undefined {
   return withScope((own) => {
     const faces = listSubShapes(oc, own, shape, 'TopAbs_FACE');
-    const touching = new Set([...faces.keys()].filter((i) => touchesItself(oc, faces[i].shape)));
+    // Where it meshes a face that touches itself too, the kernel divides its edges as it fails: into a dozen times as many as they need (1,393 nodes of an edge was seen).
+    const others = faces.filter((f) => !touchesItself(oc, f.shape));
     const mesh = (part: TopoDS_Shape) => extractMesh(oc, part, chordTolerance, angleRad);
-    const fillAll = (made: BodyTessellation, left: Iterable<number>): BodyTessellation | undefined => {
-      const filled = new Map<number, FaceMesh>();
-      const ownEdges = new Map<number, EdgeNodes>();
-      for (const i of left) {
-        const face = fillFace(oc, own(oc.TopoDS.Face(faces[i].shape)), chordTolerance, ownEdges);
-        if (!face) return undefined;
-        filled.set(i, face);
-      }
-      return filled.size === 0 ? made : { ...withFilled(oc, shape, made, filled), filled, ownEdges };
-    };
-    const left = (made: BodyTessellation) => {
-      const meshed = new Set(made.faceHashes);
-      return [...faces.keys()].filter((i) => !meshed.has(faces[i].hash));
-    };
-    if (touching.size > 0) {
-      // Where it meshes such a face too, the kernel divides its edges as it fails: into a dozen times as many as they need (1,393 nodes of an edge was seen).
-      const others = own(new oc.TopoDS_Compound());
-      const builder = own(new oc.TopoDS_Builder());
-      builder.MakeCompound(others);
-      for (const [i, face] of faces.entries()) if (!touching.has(i)) builder.Add(others, face.shape);
-      const made = touching.size < faces.length ? mesh(others) : NOTHING;
-      const whole = fillAll(made, left(made));
-      if (whole) return whole;
-    }
-    const made = mesh(shape);
-    return fillAll(made, left(made));
+    const made = others.length === faces.length ? undefined : others.length > 0 ? mesh(compound(oc, own, others)) : NOTHING;
+    return (made && withRest(oc, own, shape, faces, made, chordTolerance)) ?? withRest(oc, own, shape, faces, mesh(shape), chordTolerance);
   });
+}
+
+function compound(oc: OpenCascadeInstance, own: Own, parts: readonly { readonly shape: TopoDS_Shape }[]): TopoDS_Shape {
+  const whole = own(new oc.TopoDS_Compound());
+  const builder = own(new oc.TopoDS_Builder());
+  builder.MakeCompound(whole);
+  for (const { shape } of parts) builder.Add(whole, shape);
+  return whole;
+}
+
+// A mesh with those faces filled that it lacks; undefined where one cannot be.
+function withRest(
+  oc: OpenCascadeInstance,
+  own: Own,
+  shape: TopoDS_Shape,
+  faces: readonly { readonly shape: TopoDS_Shape; readonly hash: number }[],
+  made: BodyTessellation,
+  chord: number,
+): BodyTessellation | undefined {
+  const meshed = new Set(made.faceHashes);
+  const filled = new Map<number, FaceMesh>();
+  const ownEdges = new Map<number, EdgeNodes>();
+  for (const [i, face] of faces.entries()) {
+    if (meshed.has(face.hash)) continue;
+    const mesh = fillFace(oc, own(oc.TopoDS.Face(face.shape)), chord, ownEdges);
+    if (!mesh) return undefined;
+    filled.set(i, mesh);
+  }
+  return filled.size === 0 ? made : { ...withFilled(oc, shape, made, filled), filled, ownEdges };
 }
 
 function extractMesh(oc: OpenCascadeInstance, shape: TopoDS_Shape, chord: number, angle: number): BodyTessellation {

@@ -32,8 +32,7 @@ const LEAST_BALL = 0.1;
 // A nose about a place on the axis turns nothing: a ball end, whose profile is a face's border where the flutes run out.
 function isBallEnd({ corner: { centre, radius } }: FoundCorner, { connection, origin, direction }: Shank): boolean {
   if (connection.standard !== 'cylindrical' || radius < LEAST_BALL * Number(connection.size)) return false;
-  const off = subtract(centre, origin);
-  return length(addScaled(off, direction, -dot(off, direction))) < ON_AXIS * radius;
+  return length(across(subtract(centre, origin), direction)) < ON_AXIS * radius;
 }
 
 // Of a shank's radius, from which a bore through it holds something: coolant's are narrower.

@@ -18,6 +18,7 @@ export { ON_MASTER, type ShelfPlace, shelfPlaceSchema } from './shelf-place.ts';
 export { mirroredSeat, repeatedSeats } from './more-seats.ts';
 export * from './check.ts';
 export * from './package-file.ts';
+export * from './zip-file.ts';
 export { handOf, type KnownUse, useOf } from './tool-use.ts';
 export { materialOf, usualMaterial } from './materials.ts';
 export { sampleComponent } from './sample-component.ts';

@@ -1,4 +1,4 @@
-import { strFromU8, strToU8, Unzip, UnzipInflate, zipSync } from 'fflate';
+import { strFromU8, strToU8, zipSync } from 'fflate';
 import { z } from 'zod';
 import { failed, issue, type Result, done } from '#core/issues';
 import { hashBytes } from './hash.ts';
@@ -6,12 +6,9 @@ import { halfProfileSchema, loopThrough } from '#core/outline';
 import { checkSchema } from './check.ts';
 import { geometryPartSchema, PART_MODES } from './geometry-record.ts';
 import { frameSchema, growthSchema, vec3Schema } from './values.ts';
+import { unzipWithLimit } from './zip-file.ts';
 
 export const PACKAGE_VERSION = 1;
-
-/** Bytes. What a package may unpack to; beyond it is a zip bomb, not a tool. */
-const LARGEST_UNPACKED = 600e6;
-const MOST_FILES = 5000;
 
 const fileName = z
   .string()
@@ -116,61 +113,6 @@ export const ZIPPED = { level: 3, mtime: '2026-01-01' } as const;
 export function writePackage(manifest: Omit<Manifest, 'files'> | Omit<SetUpManifest, 'files'>, files: PackageFiles): Uint8Array {
   const listed = Object.entries(files).map(([path, bytes]) => ({ path, sha256: hashBytes(bytes), bytes: bytes.length }));
   return zipSync({ 'manifest.json': strToU8(JSON.stringify({ ...manifest, files: listed }, null, 1)), ...files }, ZIPPED);
-}
-
-/** Whether bytes begin like a zip file. */
-export const isZip = (bytes: Uint8Array): boolean => bytes[0] === 0x50 && bytes[1] === 0x4b;
-
-/** Unzips with a limit that holds whatever the zip's own tables claim. */
-export function unzipWithLimit(bytes: Uint8Array, file: string, limit = LARGEST_UNPACKED, mostFiles = MOST_FILES): Result<Record<string, Uint8Array>> {
-  if (bytes.length === 0) return failed('file.empty', { file });
-  if (!isZip(bytes)) return failed('package.not-zip', { file, text: 'it does not begin like one' });
-  const files: Record<string, Uint8Array> = {};
-  let total = 0;
-  let count = 0;
-  let open = 0;
-  let fault: Result<never> | undefined;
-  const unzip = new Unzip((entry) => {
-    if (entry.name.endsWith('/')) return;
-    if (++count > mostFiles) {
-      fault ??= failed('package.bomb', { file, limit: limit / 1e6 });
-      return;
-    }
-    const chunks: Uint8Array[] = [];
-    open++;
-    entry.ondata = (error, chunk, final) => {
-      if (error) fault ??= failed('package.not-zip', { file, text: error.message });
-      if (error || fault) return;
-      total += chunk.length;
-      if (total > limit) {
-        fault = failed('package.bomb', { file, limit: limit / 1e6 });
-        entry.terminate();
-        return;
-      }
-      chunks.push(chunk);
-      if (!final) return;
-      open--;
-      const whole = new Uint8Array(chunks.reduce((n, c) => n + c.length, 0));
-      let at = 0;
-      for (const c of chunks) {
-        whole.set(c, at);
-        at += c.length;
-      }
-      files[entry.name] = whole;
-    };
-    entry.start();
-  });
-  unzip.register(UnzipInflate);
-  try {
-    // In small steps: a bomb is noticed before it has filled the memory.
-    const step = 1 << 16;
-    for (let at = 0; at < bytes.length && !fault; at += step) unzip.push(bytes.subarray(at, at + step), at + step >= bytes.length);
-  } catch (error) {
-    fault ??= failed('package.not-zip', { file, text: error instanceof Error ? error.message : String(error) });
-  }
-  if (fault) return fault;
-  if (open > 0 || Object.keys(files).length === 0) return failed('package.not-zip', { file, text: 'it is cut off' });
-  return done(files);
 }
 
 /** Opens a package of either kind: unzips it, validates the manifest, and compares every file with its hash. */

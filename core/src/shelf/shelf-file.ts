@@ -1,7 +1,7 @@
 import { strFromU8, strToU8, zipSync } from 'fflate';
 import { z } from 'zod';
 import { done, failed, type Issue, issue, type Result } from '#core/issues';
-import { type AnyRecord, hashBytes, readRecord, safeFileName, unzipWithLimit, ZIPPED } from '#core/records';
+import { type AnyRecord, hashBytes, readRecord, safeFileName, unzipWithLimit, ZIPPED, zipEntries } from '#core/records';
 import { withoutLostSets } from './merge.ts';
 
 // Versions: a newer one is refused with a clear word; records inside are brought up by their own migrations.
@@ -88,12 +88,8 @@ export function readShelfFile(bytes: Uint8Array, file: string): Result<ShelfCont
   return done({ records: withoutLostSets(withGeometryOf(records, blobs)), blobs, faults });
 }
 
-// Bytes at the end of a zip that its directory may take; others may have packed it again in another order.
-const DIRECTORY = 1 << 20;
-
-/** Whether a zip is a Shelf's file, by the names in it. */
-export const isShelfFile = (bytes: Uint8Array): boolean =>
-  [bytes.subarray(0, 120), bytes.subarray(-DIRECTORY)].some((b) => strFromU8(b, true).includes('shelf.json'));
+/** Whether a zip is a Shelf's file, by the names in it: others may have packed it again in another order. */
+export const isShelfFile = (bytes: Uint8Array): boolean => zipEntries(bytes).some(({ name }) => name === 'shelf.json');
 
 function manifestOf(raw: Uint8Array, file: string): Result<z.infer<typeof manifestSchema>> {
   let json: unknown;

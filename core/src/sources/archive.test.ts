@@ -84,8 +84,17 @@ describe('what is no archive, or not to be opened', () => {
   });
   it('says what is wrong: nothing to open, locked, cut off, damaged, too large', () => {
     expect(refused(openArchive(zipSync({ 'readme.txt': strToU8('x') }), 'r.zip'))).toMatch(/r\.zip holds nothing that Ruota opens: readme\.txt\. Ask/);
-    const locked = zipSync({ 'a.step': STEP });
-    locked[6] |= 1;
+    expect(refused(modelInArchive(zipSync({ 'a.dxf': strToU8('0') }), 'd.zip'))).toMatch(/d\.zip holds no model: a\.dxf/);
+    // Bit 0 of the flags of the second file alone, in its local header and in the directory.
+    const locked = zipSync({ 'read me.txt': strToU8('x'), 'a.step': STEP });
+    const view = new DataView(locked.buffer, locked.byteOffset);
+    for (const [signature, flags] of [
+      [0x04034b50, 6],
+      [0x02014b50, 8],
+    ]) {
+      const at = Array.from({ length: locked.length - 4 }, (_, i) => i).filter((i) => view.getUint32(i, true) === signature)[1];
+      locked[at + flags] |= 1;
+    }
     expect(refused(openArchive(locked, 'l.zip'))).toMatch(/l\.zip is locked by a password/);
     const noise = Uint8Array.from({ length: 40_000 }, (_, i) => (i * 2654435761) >>> 13);
     const zip = zipSync({ 'a.step': noise });

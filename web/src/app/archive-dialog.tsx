@@ -1,16 +1,14 @@
 import { Button, Checkbox, Modal } from '@mantine/core';
 import { useState } from 'react';
+import { sayFew } from '#core/issues';
 import type { ArchivedFile } from '#core/sources';
+import { sayBytes } from '../common/say-bytes.ts';
 import { type OfferedArchive, useOfferedArchive, usuallyTaken } from '../store/open-archive.ts';
-
-// Names that are listed of what is not opened.
-const FEW = 6;
-const sizeOf = ({ bytes }: ArchivedFile): string => (bytes.length < 1e6 ? `${Math.ceil(bytes.length / 1e3)} kB` : `${(bytes.length / 1e6).toFixed(1)} MB`);
 
 /** A dropped archive with several things in it: which are opened. */
 export function ArchiveDialog() {
   const offered = useOfferedArchive();
-  return offered ? <Choice key={offered.from} {...offered} /> : null;
+  return offered ? <Choice key={offered.number} {...offered} /> : null;
 }
 
 function Choice({ from, archive, take }: OfferedArchive) {
@@ -20,23 +18,18 @@ function Choice({ from, archive, take }: OfferedArchive) {
   const leave = () => take([]);
   return (
     <Modal opened onClose={leave} closeButtonProps={{ 'aria-label': 'Close' }} title={`What is in ${from}`} size="lg">
-      <ul className="bring-list archive-list">
+      <ul className="bring-list">
         {files.map((file) => (
           <li key={file.path}>
             <Checkbox size="xs" label={file.path} checked={chosen.has(file)} onChange={({ currentTarget }) => choose(file, currentTarget.checked)} />
             <span className="ledger-hint">
               {file.kind}
-              {file.isDouble ? ', the same as above in another form' : ''} · <span className="number">{sizeOf(file)}</span>
+              {file.isDouble ? ', the same as above in another form' : ''} · <span className="number">{sayBytes(file.bytes.length)}</span>
             </span>
           </li>
         ))}
       </ul>
-      {others.length > 0 && (
-        <p className="ledger-hint bring-sum">
-          Not opened: {others.slice(0, FEW).join(', ')}
-          {others.length > FEW ? ` and ${others.length - FEW} more` : ''}
-        </p>
-      )}
+      {others.length > 0 && <p className="ledger-hint bring-sum">Not opened: {sayFew(others)}</p>}
       <div className="button-row">
         <Button size="xs" disabled={chosen.size === 0} data-autofocus onClick={() => take(files.filter((f) => chosen.has(f)))}>
           {chosen.size === 0 ? 'Nothing to open' : `Open ${chosen.size}`}

@@ -6,6 +6,8 @@ import { readLimitSeconds } from '../workers/geometry-client.ts';
 
 /** An archive with several things to open, until somebody has said which. */
 export interface OfferedArchive {
+  /** One more for each that is offered. */
+  readonly number: number;
   readonly from: string;
   readonly archive: Archive;
   readonly take: (files: readonly ArchivedFile[]) => void;
@@ -28,18 +30,23 @@ export async function filesOfArchive(bytes: Uint8Array<ArrayBuffer>, fileName: s
   return taken.map((f) => new File([f.bytes], f.name));
 }
 
-/** Models, each in one form; where there are none, all there is. */
-export function usuallyTaken({ files }: Archive): readonly ArchivedFile[] {
-  const models = files.filter((f) => f.kind === 'model' && !f.isDouble);
-  return models.length > 0 ? models : files;
-}
+/** Each model in one form; where there are none, the drawings, or whatever comes first. */
+export const usuallyTaken = ({ files }: Archive): readonly ArchivedFile[] => files.filter((f) => f.kind === files[0].kind && !f.isDouble);
 
+// One after the other: of an archive that is dropped while another one waits for its answer it is asked after that.
+let asked: Promise<unknown> = Promise.resolve();
+let number = 0;
 function ask(from: string, archive: Archive): Promise<readonly ArchivedFile[]> {
-  return new Promise((resolve) => {
-    const take = (files: readonly ArchivedFile[]) => {
-      offered.set(null);
-      resolve(files);
-    };
-    offered.set({ from, archive, take });
-  });
+  const answer = asked.then(
+    () =>
+      new Promise<readonly ArchivedFile[]>((resolve) => {
+        const take = (files: readonly ArchivedFile[]) => {
+          offered.set(null);
+          resolve(files);
+        };
+        offered.set({ number: number++, from, archive, take });
+      }),
+  );
+  asked = answer;
+  return answer;
 }

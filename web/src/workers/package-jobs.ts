@@ -1,6 +1,6 @@
 // What is asked of a worker about packages.
-import { openAnyPackage, type OpenedPackage, OUT_OF_DATE, packAssembly, type PackInput, packSetUp, type PackSetUpInput, recordsOfSetUp } from '#core/handover';
 import * as Comlink from 'comlink';
+import { openAnyPackage, type OpenedPackage, OUT_OF_DATE, packAssembly, type PackInput, packSetUp, type PackSetUpInput, recordsOfSetUp } from '#core/handover';
 import { done, type Result } from '#core/issues';
 import type { Kernel } from '#core/kernel';
 import { encodeModel } from '#core/mesh';

@@ -16,6 +16,7 @@ import {
 } from '#core/records';
 import { formatLength, type LengthUnit } from '#core/units';
 import { NumberField } from '../../../common/number-field.tsx';
+import { sayBytes } from '../../../common/say-bytes.ts';
 import { LedgerEntry } from '../../../ledger/ledger-entry.tsx';
 import { WhenOpen } from '../../../ledger/when-open.tsx';
 import { makeComponentGeometry, makeComponentGeometryWithin } from './make-component-geometry.ts';
@@ -247,7 +248,7 @@ export function GeometryEntry({ record, target, unit }: { record: ComponentRecor
                 after={Math.round(made.checkCost.after).toLocaleString('en')}
               />
             )}
-            <Row title="file" before={bytesText(made.bytesIn)} after={bytesText(made.bytesOut)} />
+            <Row title="file" before={sayBytes(made.bytesIn)} after={sayBytes(made.bytesOut)} />
             <Row title="volume, mm³" before={Math.round(made.volumeIn).toLocaleString('en')} after={Math.round(made.volumeOut).toLocaleString('en')} />
           </Table.Tbody>
         </Table>
@@ -336,5 +337,3 @@ function Row({ title, before, after }: { title: string; before: string; after: s
     </Table.Tr>
   );
 }
-
-const bytesText = (bytes: number): string => (bytes >= 1e6 ? `${(bytes / 1e6).toFixed(2)} MB` : `${Math.max(1, Math.round(bytes / 1e3))} kB`);

@@ -1,6 +1,6 @@
 import { Button, Modal, Select } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import { say } from '#core/issues';
+import { say, sayFew } from '#core/issues';
 import { MERGE_CHOICES, MERGE_STATES, type MergeChoice, type MergeState, planMerge, USUAL_CHOICE } from '#core/shelf';
 import { useAppSelector } from '../../../app/store.ts';
 import { offerMerge, type OfferedShelf, useOfferedShelf } from '../../../store/open-merge.ts';
@@ -42,11 +42,10 @@ function MergeWork({ shelf }: { shelf: OfferedShelf }) {
                 {of.length} {STATE_WORDS[state]}
               </b>
               <span className="ledger-hint merge-names">
-                {of
-                  .slice(0, FEW)
-                  .map((m) => m.theirs.name)
-                  .join(', ')}
-                {of.length > FEW ? ` and ${of.length - FEW} more` : ''}
+                {sayFew(
+                  of.map((m) => m.theirs.name),
+                  FEW,
+                )}
               </span>
             </span>
             {state === 'new' || state === 'same' ? (
