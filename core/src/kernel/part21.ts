@@ -164,6 +164,17 @@ function scanBody(text: string, start: number, id: number, references: number[])
   return { at: n, depth, bad: false };
 }
 
+/** Numbers of the entities of each type, in the order of the file; complex instances have the type ''. */
+export function entitiesByType(file: Part21File): Map<string, number[]> {
+  const groups = new Map<string, number[]>();
+  for (const [id, { type }] of file.entities) {
+    const group = groups.get(type);
+    if (group) group.push(id);
+    else groups.set(type, [id]);
+  }
+  return groups;
+}
+
 /** A piece of the text, and where it stands. */
 export interface TextSpan {
   readonly from: number;

@@ -1,9 +1,11 @@
 import type { NamedPlacement } from '#core/mesh';
 import { namedPlacements, placementItemEdits, readPlacements } from './named-placements.ts';
-import { argumentOf, argumentsOf, bodyTextOf, type Part21Entity, type Part21File, referencesIn, stringOf } from './part21.ts';
+import { argumentOf, entitiesByType, type Part21File, referencesIn, stringOf } from './part21.ts';
 import { PlainSurfaces } from './plain-surfaces.ts';
+import { commonColour, readColours } from './step-colours.ts';
 import { cornersOf, shellsOf } from './step-faces.ts';
-import { fileUnit, joinedRepresentations, readParts, scaleOfItem } from './step-parts.ts';
+import { readLayers, readProductNames, withLayer } from './step-names.ts';
+import { fileUnit, readParts, scaleOfItem } from './step-parts.ts';
 import { TextToRead } from './text-to-read.ts';
 
 /** What the text of a STEP file says about one solid. */
@@ -38,10 +40,10 @@ const SURFACE_TYPES = new Set(['SHELL_BASED_SURFACE_MODEL', 'FACE_BASED_SURFACE_
 
 /** Unit, and name, colour and size of every solid, from the text alone. */
 export function readStepFacts(file: Part21File): StepFacts {
-  const byType = groupByType(file);
+  const byType = entitiesByType(file);
   const parts = readParts(file, byType);
   const unit = fileUnit(file, parts);
-  const names = readProductNames(file, byType);
+  const names = readProductNames(file, byType, (type) => SOLID_TYPES.has(type) || SHELL_TYPES.has(type));
   const colours = readColours(file, byType);
   const layers = readLayers(file, byType);
   const named = namedPlacements(file, byType);
@@ -78,126 +80,6 @@ function surfaceFaces(file: Part21File, byType: Map<string, number[]>): number[]
     .filter((items) => items.length > 0)
     .sort((a, b) => a[0] - b[0]);
   return parts.map((items) => items.reduce((sum, id) => sum + shellsOf(file, id).flat().length, 0));
-}
-
-// Layers of ISO/TS 13399-80 tell what cuts; others are drawing aids.
-const LAYER = /^(?:NO)?CUT$/i;
-const withLayer = (name: string, layer: string | undefined): string =>
-  layer && !name.toUpperCase().includes(layer) ? [name, layer].filter(Boolean).join(' ') : name;
-
-// solid -> CUT or NOCUT, of solids or of shells and faces below them.
-function readLayers(file: Part21File, byType: Map<string, number[]>): Map<number, string> {
-  const out = new Map<number, string>();
-  for (const id of byType.get('PRESENTATION_LAYER_ASSIGNMENT') ?? []) {
-    const name = (argumentOf(file, id, 0, stringOf) ?? '').trim();
-    if (LAYER.test(name)) for (const item of argumentOf(file, id, 2, referencesIn) ?? []) out.set(item, name.toUpperCase());
-  }
-  return out;
-}
-
-function groupByType(file: Part21File): Map<string, number[]> {
-  const groups = new Map<string, number[]>();
-  for (const [id, { type }] of file.entities) {
-    const group = groups.get(type);
-    if (group) group.push(id);
-    else groups.set(type, [id]);
-  }
-  return groups;
-}
-
-const referencesOf = (file: Part21File, id: number): number[] => referencesIn(bodyTextOf(file, id));
-
-// solid -> product name, over the shape representation that lists the solid.
-function readProductNames(file: Part21File, byType: Map<string, number[]>): Map<number, string> {
-  const definitionNames = new Map<number, string>();
-  for (const id of byType.get('PRODUCT_DEFINITION') ?? []) {
-    const formation = argumentOf(file, id, 2, referencesIn)?.[0];
-    const product = formation === undefined ? undefined : argumentOf(file, formation, 2, referencesIn)?.[0];
-    if (product === undefined) continue;
-    definitionNames.set(id, argumentOf(file, product, 1, stringOf) || argumentOf(file, product, 0, stringOf) || '');
-  }
-  const shapeNames = new Map<number, string>();
-  for (const id of byType.get('PRODUCT_DEFINITION_SHAPE') ?? []) {
-    const name = definitionNames.get(argumentOf(file, id, 2, referencesIn)?.[0] ?? -1);
-    if (name) shapeNames.set(id, name);
-  }
-  const names = new Map<number, string>();
-  const same = joinedRepresentations(file, byType);
-  for (const id of byType.get('SHAPE_DEFINITION_REPRESENTATION') ?? []) {
-    const [definition, representation] = referencesOf(file, id);
-    const name = shapeNames.get(definition);
-    if (!name) continue;
-    for (const r of same(representation)) {
-      for (const item of argumentOf(file, r, 1, referencesIn) ?? []) {
-        const type = file.entities.get(item)?.type ?? '';
-        if ((SOLID_TYPES.has(type) || SHELL_TYPES.has(type)) && !names.has(item)) names.set(item, name);
-      }
-    }
-  }
-  return names;
-}
-
-// ISO 10303-46, draughting pre-defined colours.
-const NAMED_COLOURS: Record<string, string> = {
-  red: '#ff0000',
-  green: '#00ff00',
-  blue: '#0000ff',
-  yellow: '#ffff00',
-  magenta: '#ff00ff',
-  cyan: '#00ffff',
-  black: '#000000',
-  white: '#ffffff',
-};
-
-function readColours(file: Part21File, byType: Map<string, number[]>): Map<number, string> {
-  const colours = new Map<number, string>();
-  const known = new Map<number, string | undefined>();
-  const colourBelow = (id: number, depth: number): string | undefined => {
-    if (known.has(id)) return known.get(id);
-    const entity = file.entities.get(id);
-    let colour: string | undefined;
-    if (entity?.type === 'COLOUR_RGB') {
-      const channels = argumentsOf(file, entity).slice(1, 4).map(Number);
-      if (channels.every((v) => v >= 0 && v <= 1))
-        colour = `#${channels
-          .map((v) =>
-            Math.round(v * 255)
-              .toString(16)
-              .padStart(2, '0'),
-          )
-          .join('')}`;
-    } else if (entity?.type === 'DRAUGHTING_PRE_DEFINED_COLOUR') {
-      colour = NAMED_COLOURS[argumentOf(file, id, 0, stringOf) ?? ''];
-    } else if (entity && depth > 0) {
-      for (const next of referencesIn(bodyTextOf(file, id))) {
-        colour = colourBelow(next, depth - 1);
-        if (colour) break;
-      }
-    }
-    known.set(id, colour);
-    return colour;
-  };
-  for (const type of ['STYLED_ITEM', 'OVER_RIDING_STYLED_ITEM']) {
-    for (const id of byType.get(type) ?? []) {
-      const args = argumentsOf(file, file.entities.get(id) as Part21Entity);
-      const item = referencesIn(args[2] ?? '')[0];
-      const colour = referencesIn(args[1] ?? '')
-        .map((style) => colourBelow(style, 8))
-        .find(Boolean);
-      if (item !== undefined && colour) colours.set(item, colour);
-    }
-  }
-  return colours;
-}
-
-// Files that colour faces only: the colour that most faces have.
-function commonColour(faces: readonly number[], colours: Map<number, string>): string | undefined {
-  const counts = new Map<string, number>();
-  for (const face of faces) {
-    const colour = colours.get(face);
-    if (colour) counts.set(colour, (counts.get(colour) ?? 0) + 1);
-  }
-  return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0];
 }
 
 function gyrationOf(file: Part21File, faces: readonly number[]): number {
