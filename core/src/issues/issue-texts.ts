@@ -26,6 +26,19 @@ export const issueTexts = {
   ],
   'step.no-solid': ['{file} has no solid body; it holds {found}.', 'The surfaces do not meet to a body; ask the vendor for a solid model.'],
   'step.unreadable': ['The geometry kernel could not read {file} ({text}).', 'Export it again; AP214 or AP242 without assemblies works best.'],
+  'step.triangles': [
+    '{file} holds its bodies as triangles, without true faces.',
+    'It is taken as an STL mesh is: its triangles are the surface. Ask the vendor for a solid model (B-rep) where the chords are too coarse.',
+  ],
+  'step.moved-triangles': [
+    '{file}, line {line}: {entity} puts triangles elsewhere than where they are written, which is not read.',
+    'Export it again with its bodies in place, or as a solid model (B-rep).',
+  ],
+  'step.unknown-triangles': [
+    '{file}, line {line}: {entity} is a {type}, which is not read as a face of triangles.',
+    'Export it again as plain triangles, or as a solid model (B-rep).',
+  ],
+  'step.bad-triangles': ['{file}, line {line}: {entity} has a triangle with corner {index}, of {count}.', 'The file is damaged; download or export it again.'],
   'step.invalid-body': [
     '{file}: body {body} has invalid geometry.',
     'It can be looked at, but check the body; envelopes of it are measured against its faces.',

@@ -1,5 +1,5 @@
 import { done, failed, type Result } from '#core/issues';
-import { scanPart21 } from './part21.ts';
+import { type Part21File, scanPart21 } from './part21.ts';
 import { readStepFacts, type StepFacts } from './step-facts.ts';
 
 /** Bytes. Larger STEP files are whole machines; they would fill the browser's memory. */
@@ -7,6 +7,12 @@ export const LARGEST_STEP_FILE = 120e6;
 
 /** Looks at the bytes of a STEP file before the kernel does: size, kind, text, references, unit and names. */
 export function checkStepText(bytes: Uint8Array, file: string): Result<StepFacts> {
+  const scanned = scanStep(bytes, file);
+  return scanned.ok ? done(readStepFacts(scanned.value)) : scanned;
+}
+
+/** The entities of a STEP file; what is none, or damaged, is told with what it is. */
+export function scanStep(bytes: Uint8Array, file: string): Result<Part21File> {
   if (bytes.length === 0) return failed('file.empty', { file });
   if (bytes.length > LARGEST_STEP_FILE) return failed('file.too-large', { file, megabytes: Math.round(bytes.length / 1e6), limit: LARGEST_STEP_FILE / 1e6 });
   const head = new TextDecoder('latin1').decode(bytes.subarray(0, 400));
@@ -14,8 +20,7 @@ export function checkStepText(bytes: Uint8Array, file: string): Result<StepFacts
     const found = otherFormat(bytes, head);
     return found ? failed('file.other-format', { file, found }) : failed('file.unknown-format', { file, start: JSON.stringify(head.slice(0, 12)) });
   }
-  const scanned = scanPart21(decodeText(bytes), file);
-  return scanned.ok ? done(readStepFacts(scanned.value)) : scanned;
+  return scanPart21(decodeText(bytes), file);
 }
 
 // Part 21 is ASCII with escapes; files with raw UTF-8 or Latin-1 names exist all the same.

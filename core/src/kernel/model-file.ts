@@ -1,14 +1,15 @@
 // A vendor file of any kind, by its content: STEP through the kernel, meshes by their own readers.
-import { done, failed, type Result } from '#core/issues';
+import { done, failed, issue, type Result } from '#core/issues';
 import { DISPLAY_CHORD } from '#core/math';
 import { isShapeFile } from '#core/outline';
-import { type BodyGeometry, meshFormatOf, modelFromMeshes, moveBody, readMeshFile } from '#core/mesh';
+import { type BodyGeometry, type MeshFormat, meshFormatOf, modelFromMeshes, moveBody, readMeshFile } from '#core/mesh';
 import type { Kernel } from './kernel.ts';
 import { readKnown } from './known-models.ts';
 import { cutMeshBody } from './mesh-booleans.ts';
-import { type ModelWork, NO_WORK, unknownBody, workName } from './model-work.ts';
+import { type ModelWork, NO_WORK, unknownBody, workName, workPlacements } from './model-work.ts';
 import { makeNominalInsert } from './nominal-insert.ts';
 import { withScope } from './scope.ts';
+import { isTessellatedStep, readStepTriangles } from './step-triangles.ts';
 import { readBody, type ReadModel, readSolids, type ReadSolidsOptions } from './read-solids.ts';
 
 /** Opens a STEP, STL, OBJ, 3MF or GLB file, or the shape of an outline, as a model with faces and edges; coordinates in mm. */
@@ -19,15 +20,23 @@ export async function readModelFile(kernel: Kernel, bytes: Uint8Array, file: str
   );
 }
 
-/** The same of a mesh file. */
+/** The same of a mesh file, or of a STEP file that holds triangles. */
 export async function readMeshModel(kernel: Kernel, bytes: Uint8Array, file: string, options: ReadSolidsOptions): Promise<Result<ReadModel>> {
   const work = options.work ?? NO_WORK;
-  const read = await readMeshFile(bytes, file, formatOf(bytes, file) as Exclude<ReturnType<typeof formatOf>, 'step' | 'outline'>);
+  const format = formatOf(bytes, file);
+  const step = format === 'step triangles' ? readStepTriangles(bytes, file) : undefined;
+  const read = step ?? (await readMeshFile(bytes, file, format as MeshFormat));
   if (!read.ok) return read;
   const made = modelFromMeshes({ ...read.value, unitScale: read.value.unitScale * work.scale }, file, options.onProgress);
   if (!made.ok) return made;
-  const bodies = await workMeshBodies(kernel, made.value.model.bodies, work, file);
-  return bodies.ok ? done({ ...made.value, model: { ...made.value.model, bodies: bodies.value } }) : bodies;
+  const { model, warnings } = made.value;
+  const bodies = await workMeshBodies(kernel, model.bodies, work, file);
+  if (!bodies.ok) return bodies;
+  const named = step?.ok ? step.value.placements : [];
+  return done({
+    model: { ...model, bodies: bodies.value, ...workPlacements(named, work) },
+    warnings: step ? [issue('step.triangles', { file }), ...warnings] : warnings,
+  });
 }
 
 // What is done to the bodies of a mesh: as `workSolids` for a B-rep.
@@ -61,6 +70,9 @@ async function workMeshBodies(kernel: Kernel, vendor: readonly BodyGeometry[], w
 /** Whether a file holds a B-rep, which can be written as STEP again. */
 export const hasBrep = (bytes: Uint8Array, file: string): boolean => ['step', 'outline'].includes(formatOf(bytes, file));
 
-// A STEP file that is not one is told by the STEP reader, with what it holds.
-export const formatOf = (bytes: Uint8Array, file: string) =>
-  isShapeFile(file) ? 'outline' : /\.(step|stp)$/i.test(file) ? 'step' : (meshFormatOf(bytes, file) ?? 'step');
+/** What a file holds, by its content and its name. A STEP file that is not one is told by the STEP reader, with what it holds. */
+export function formatOf(bytes: Uint8Array, file: string): MeshFormat | 'step' | 'step triangles' | 'outline' {
+  if (isShapeFile(file)) return 'outline';
+  const mesh = /\.(step|stp)$/i.test(file) ? undefined : meshFormatOf(bytes, file);
+  return mesh ?? (isTessellatedStep(bytes) ? 'step triangles' : 'step');
+}

@@ -1,6 +1,7 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { done, failed, type Result } from '#core/issues';
-import { addScaled, type Frame, type Motion, type Vec3, yOf } from '#core/math';
+import { addScaled, type Frame, type Motion, scale, type Vec3, yOf } from '#core/math';
+import type { Model, NamedPlacement } from '#core/mesh';
 import type { NominalInsert } from '#core/standards';
 import { listSubShapes, trsfOf } from './gp.ts';
 import { makeNominalInsert } from './nominal-insert.ts';
@@ -90,3 +91,7 @@ function makePrism(oc: OpenCascadeInstance, own: Own, { frame, outline, from, to
   const way = addScaled([0, 0, 0], frame.z, to - from);
   return own(own(new oc.BRepPrimAPI_MakePrism(face, own(new oc.gp_Vec(...way)), false, true)).Shape());
 }
+
+/** A model's named coordinate systems after work on its unit; nothing for none. */
+export const workPlacements = (named: readonly NamedPlacement[], work: ModelWork): Pick<Model, 'placements'> =>
+  named.length > 0 ? { placements: named.map((p) => ({ ...p, frame: { ...p.frame, origin: scale(p.frame.origin, work.scale) } })) } : {};

@@ -1,10 +1,10 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { failed, type Issue, issue, type Result, done } from '#core/issues';
-import { type Bounds, boundsDiagonal, DISPLAY_CHORD, LARGEST_LENGTH, scale, type Vec3 } from '#core/math';
+import { type Bounds, boundsDiagonal, DISPLAY_CHORD, LARGEST_LENGTH, type Vec3 } from '#core/math';
 import { type BodyGeometry, isClosedMesh, meshArea, meshBounds, meshCentroid, meshVolume, type Model, validateMesh, weld } from '#core/mesh';
 import { vecOfPoint } from './gp.ts';
 import type { Kernel } from './kernel.ts';
-import { type ModelWork, workName } from './model-work.ts';
+import { type ModelWork, workName, workPlacements } from './model-work.ts';
 import { type OpenSolids, withSolids } from './open-solids.ts';
 import { withScope } from './scope.ts';
 import { gyration, matchSolids } from './step-facts.ts';
@@ -77,8 +77,7 @@ export function readOpenSolids(step: OpenSolids, options: Omit<ReadSolidsOptions
     report(0.97, 'Finishing');
     const { format, unit, unitScale } = facts;
     const named = facts.format === 'step' ? facts.placements : [];
-    const placements = named.map((p) => ({ ...p, frame: { ...p.frame, origin: scale(p.frame.origin, work.scale) } }));
-    const model: Model = { format, unit, unitScale: unitScale * work.scale, chordTolerance, bodies, ...(placements.length > 0 ? { placements } : {}) };
+    const model: Model = { format, unit, unitScale: unitScale * work.scale, chordTolerance, bodies, ...workPlacements(named, work) };
     return done({ model, warnings });
   });
 }

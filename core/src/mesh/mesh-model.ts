@@ -19,7 +19,7 @@ export interface MeshObject {
 }
 
 export interface MeshFile {
-  readonly format: Exclude<ModelFormat, 'step'>;
+  readonly format: Exclude<ModelFormat, 'outline'>;
   readonly unit: string;
   /** mm per unit of the file. */
   readonly unitScale: number;

@@ -8,8 +8,11 @@ import { readThreeMf } from './three-mf.ts';
 /** Bytes. */
 export const LARGEST_MESH_FILE = 400e6;
 
+/** Formats that hold nothing but meshes. */
+export type MeshFormat = Exclude<MeshFile['format'], 'step'>;
+
 /** What kind of mesh file these bytes are, by their content, and by the name where the content does not tell; undefined for none. */
-export function meshFormatOf(bytes: Uint8Array, file: string): MeshFile['format'] | undefined {
+export function meshFormatOf(bytes: Uint8Array, file: string): MeshFormat | undefined {
   const head = new TextDecoder('latin1').decode(bytes.subarray(0, 300));
   if (head.startsWith('glTF')) return 'glb';
   if (head.startsWith('PK') && /\.3mf$/i.test(file)) return '3mf';
@@ -21,7 +24,7 @@ export function meshFormatOf(bytes: Uint8Array, file: string): MeshFile['format'
 /**
  * Reads the objects of a mesh file. STL and OBJ have no unit: they are taken as mm, and the reading says where that does not look right.
  */
-export async function readMeshFile(bytes: Uint8Array, file: string, format: MeshFile['format']): Promise<Result<MeshFile>> {
+export async function readMeshFile(bytes: Uint8Array, file: string, format: MeshFormat): Promise<Result<MeshFile>> {
   if (bytes.length === 0) return failed('file.empty', { file });
   if (bytes.length > LARGEST_MESH_FILE) return failed('file.too-large', { file, megabytes: Math.round(bytes.length / 1e6), limit: LARGEST_MESH_FILE / 1e6 });
   if (format === 'stl') {
