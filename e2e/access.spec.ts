@@ -35,7 +35,7 @@ test('nothing on any view keeps someone out, light or dark', async ({ page }) =>
       // A tooltip of what was pressed last is no part of the view.
       await page.mouse.move(1, 1);
       await expect(page.getByRole('tooltip')).toHaveCount(0);
-      // Only what is wrong is told of, and nothing is collected in a page beside it: there are no frames.
+      // Without a page beside it, in which what several frames say would be put together: there are none.
       const found = async (axe: AxeBuilder, scheme: string) =>
         (await axe.setLegacyMode(true).analyze()).violations.map(
           (v) => `${what}, ${scheme}: ${v.id} (${v.impact}): ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`,

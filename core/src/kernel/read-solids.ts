@@ -1,7 +1,7 @@
 import type { OpenCascadeInstance, TopoDS_Shape } from 'replicad-opencascadejs';
 import { failed, type Issue, issue, type Result, done } from '#core/issues';
 import { type Bounds, boundsDiagonal, DISPLAY_CHORD, LARGEST_LENGTH, type Vec3 } from '#core/math';
-import { type BodyGeometry, isClosedMesh, meshArea, meshBounds, meshCentroid, meshVolume, type Model, validateMesh, weld } from '#core/mesh';
+import { type BodyGeometry, bodyNames, isClosedMesh, meshArea, meshBounds, meshCentroid, meshVolume, type Model, validateMesh, weld } from '#core/mesh';
 import { vecOfPoint } from './gp.ts';
 import type { Kernel } from './kernel.ts';
 import { type ModelWork, workName, workPlacements } from './model-work.ts';
@@ -65,7 +65,7 @@ export function readOpenSolids(step: OpenSolids, options: Omit<ReadSolidsOptions
     const vendorCount = solids.length - work.cuts.length - work.inserts.length;
     const texts: readonly ({ readonly name: string; readonly colour?: string } | undefined)[] =
       facts.format === 'step' ? matchSolids(signatures, facts.solids) : facts.names.map((name) => ({ name }));
-    const names = numbered(read.map((_, i) => workName(work, vendorCount, i) ?? (texts[i]?.name || `Body ${i + 1}`)));
+    const names = bodyNames(read.map((_, i) => workName(work, vendorCount, i) ?? texts[i]?.name ?? ''));
     const bodies = read.map((body, i): BodyGeometry => {
       const name = names[i];
       const extent = boundsDiagonal(body.bbox);
@@ -79,17 +79,6 @@ export function readOpenSolids(step: OpenSolids, options: Omit<ReadSolidsOptions
     const named = facts.format === 'step' ? facts.placements : [];
     const model: Model = { format, unit, unitScale: unitScale * work.scale, chordTolerance, bodies, ...workPlacements(named, work) };
     return done({ model, warnings });
-  });
-}
-
-// Bodies that have no name of their own go by their part's: told apart by a number.
-function numbered(names: readonly string[]): string[] {
-  const seen = new Map<string, number>();
-  return names.map((name) => {
-    if (names.indexOf(name) === names.lastIndexOf(name)) return name;
-    const n = (seen.get(name) ?? 0) + 1;
-    seen.set(name, n);
-    return `${name} ${n}`;
   });
 }
 

@@ -33,9 +33,10 @@ export interface StepFacts {
   readonly surfaceModels: number;
 }
 
-const SOLID_TYPES = new Set(['MANIFOLD_SOLID_BREP', 'BREP_WITH_VOIDS', 'FACETED_BREP']);
-// Faces that may be sewn to bodies.
-const SHELL_TYPES = new Set(['SHELL_BASED_SURFACE_MODEL', 'FACE_BASED_SURFACE_MODEL']);
+/** Solids of true faces. */
+export const SOLID_TYPES: ReadonlySet<string> = new Set(['MANIFOLD_SOLID_BREP', 'BREP_WITH_VOIDS', 'FACETED_BREP']);
+/** Faces that may be sewn to bodies. */
+export const SHELL_TYPES: ReadonlySet<string> = new Set(['SHELL_BASED_SURFACE_MODEL', 'FACE_BASED_SURFACE_MODEL']);
 const SURFACE_TYPES = new Set(['SHELL_BASED_SURFACE_MODEL', 'FACE_BASED_SURFACE_MODEL', 'GEOMETRIC_CURVE_SET', 'GEOMETRIC_SET']);
 
 /** Unit, and name, colour and size of every solid, from the text alone. */

@@ -111,6 +111,30 @@ describe('a STEP file of triangles', () => {
     expectBox(model, 1, [0, 0, 0, 3, 4, 5]);
   });
 
+  it('shells of a solid are its own, a shell alone is a body; faces and layers tell colour and what cuts', async () => {
+    const { model } = await open(
+      bare((text) => {
+        const faces = (of: number) => [of - 3, of - 2, of - 1];
+        const bar = hexagon(text, '');
+        const inShell = text.add(`TESSELLATED_SHELL('',${refs(faces(bar))},$)`);
+        const solid = text.add(`TESSELLATED_SOLID('Insert',(#${inShell}),$)`);
+        const alone = text.add(`TESSELLATED_SHELL('Holder',${refs(faces(hexagon(text, '')))},$)`);
+        text.add(`PRESENTATION_LAYER_ASSIGNMENT('CUT','',(#${solid}))`);
+        text.add(`PRESENTATION_LAYER_ASSIGNMENT('NOCUT','',(#${alone}))`);
+        const yellow = text.add("DRAUGHTING_PRE_DEFINED_COLOUR('yellow')");
+        for (const face of faces(bar)) text.add(`STYLED_ITEM('',(#${yellow}),#${face})`);
+      }),
+    );
+    // The two bars that were written first are bodies too.
+    expect(model.bodies.map((b) => [b.name, b.colour])).toEqual([
+      ['Body 1', '#ffff00'],
+      ['Insert CUT', '#ffff00'],
+      ['Body 3', undefined],
+      ['Holder NOCUT', undefined],
+    ]);
+    for (const { volume } of model.bodies) expect(volume).toBeCloseTo(HEXAGON_AREA * 30, 9);
+  });
+
   it('inches are inches, an assembly has its parts where it puts them, and coordinate systems are found', async () => {
     const bytes = bare((text) => {
       const [inch, mm] = [context(text, 'inch'), context(text, 'mm')];
@@ -129,7 +153,7 @@ describe('a STEP file of triangles', () => {
     });
     const { model } = await open(bytes);
     expect(model.unit).toBe('mm');
-    expect(model.bodies).toHaveLength(2);
+    expect(model.bodies.map((b) => b.name)).toEqual(['Tip 1', 'Tip 2']);
     expectBox(model, 0, [0, 0, 100, 3 * 25.4, 4 * 25.4, 100 + 5 * 25.4]);
     expectBox(model, 1, [10 - 4 * 25.4, 0, 0, 10, 3 * 25.4, 5 * 25.4]);
     for (const { volume } of model.bodies) expect(volume / 25.4 ** 3).toBeCloseTo(10, 9);
@@ -169,7 +193,21 @@ describe('a STEP file of triangles', () => {
       code: 'step.unknown-triangles',
       values: { entity: '#1', type: 'CUBIC_BEZIER_TRIANGULATED_FACE', line: 8 },
     });
-    expect(await refusal(bare((text) => text.add(`MAPPED_ITEM('',#${wedge(text, '')},#1)`)))).toMatchObject({ code: 'step.moved-triangles' });
+    const mapped = (item: string) =>
+      bare((text) => {
+        const representation = text.add(`TESSELLATED_SHAPE_REPRESENTATION('',(${item === 'body' ? `#${wedge(text, '')}` : ''}),#${context(text, 'mm')})`);
+        if (item !== 'body') wedge(text, '');
+        text.add(`MAPPED_ITEM('',#${text.add(`REPRESENTATION_MAP(#1,#${representation})`)},#1)`);
+      });
+    expect(await refusal(mapped('body'))).toMatchObject({ code: 'step.moved-triangles' });
+    // Notes may stand where they like.
+    expect(await refusal(mapped('note'))).toBeUndefined();
+    const repositioned = (text: Text) => text.add(`(REPOSITIONED_TESSELLATED_ITEM(#1)TESSELLATED_ITEM()TESSELLATED_SOLID((#${wedge(text, '')}),$))`);
+    expect(await refusal(bare(repositioned))).toMatchObject({ code: 'step.moved-triangles', values: { line: expect.any(Number) } });
+    expect(await refusal(bare((text) => text.add(`TESSELLATED_SOLID('',(#${text.add("TRIANGULATED_FACE('',#1,3,(),$,(),((1,2,3)))")}),$)`)))).toMatchObject({
+      code: 'step.bad-triangles',
+      values: { count: 0 },
+    });
     const whole = bare((text) => wedge(text, ''));
     expect(await refusal(whole.subarray(0, whole.length - 60))).toMatchObject({ code: 'step.truncated' });
   });

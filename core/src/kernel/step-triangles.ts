@@ -3,15 +3,29 @@ import { done, failed, type Result } from '#core/issues';
 import { IDENTITY, type Motion } from '#core/math';
 import { type MeshFile, type MeshObject, moveMesh, type NamedPlacement, type TriMesh } from '#core/mesh';
 import { scanStep } from './check-step.ts';
-import { argumentOf, argumentsOf, bodyTextOf, entitiesByType, lineOf, numbersIn, type Part21File, referencesIn, stringOf } from './part21.ts';
+import {
+  argumentOf,
+  argumentsOf,
+  bodyTextOf,
+  entitiesByType,
+  lineOf,
+  numbersIn,
+  type Part21Entity,
+  type Part21File,
+  referencesIn,
+  stringOf,
+} from './part21.ts';
 import { namedPlacements, readPlacements } from './named-placements.ts';
 import { commonColour, readColours } from './step-colours.ts';
+import { SHELL_TYPES, SOLID_TYPES } from './step-facts.ts';
 import { readLayers, readProductNames, withLayer } from './step-names.ts';
-import { fileUnit, readParts, scaleOfItem } from './step-parts.ts';
+import { type EntitiesByType, fileUnit, readParts, scaleOfItem } from './step-parts.ts';
 
 const SOLID = 'TESSELLATED_SOLID';
 const SHELL = 'TESSELLATED_SHELL';
-const BREP = /\b(?:MANIFOLD_SOLID_BREP|BREP_WITH_VOIDS|FACETED_BREP|SHELL_BASED_SURFACE_MODEL|FACE_BASED_SURFACE_MODEL)\b/;
+// Bytes in which a file names its schema.
+const HEADER = 20_000;
+const TRUE_FACES = [...SOLID_TYPES, ...SHELL_TYPES];
 
 const known = new WeakMap<Uint8Array, boolean>();
 
@@ -20,9 +34,10 @@ export function isTessellatedStep(bytes: Uint8Array): boolean {
   const before = known.get(bytes);
   if (before !== undefined) return before;
   const decoder = new TextDecoder('latin1');
-  const isLater = /\bAP242/.test(decoder.decode(bytes.subarray(0, 4000)));
-  const text = isLater ? decoder.decode(bytes) : '';
-  const answer = /\bTESSELLATED_S(?:OLID|HELL)\b/.test(text) && !BREP.test(text);
+  const has = (text: string, types: readonly string[]) => types.some((type) => text.includes(type));
+  // Other schemas have none, and need not be looked through.
+  const text = decoder.decode(bytes.subarray(0, HEADER)).includes('AP242') ? decoder.decode(bytes) : '';
+  const answer = has(text, [SOLID, SHELL]) && !has(text, TRUE_FACES);
   known.set(bytes, answer);
   return answer;
 }
@@ -33,12 +48,11 @@ export function readStepTriangles(bytes: Uint8Array, file: string): Result<MeshF
   if (!scanned.ok) return scanned;
   const step = scanned.value;
   const byType = entitiesByType(step);
-  // What stands elsewhere than its coordinates say would be a body in a wrong place.
-  const elsewhere = byType.get('MAPPED_ITEM')?.[0] ?? byType.get('')?.find((id) => bodyTextOf(step, id).includes('REPOSITIONED_TESSELLATED_ITEM'));
+  const elsewhere = findMoved(step, byType);
   if (elsewhere !== undefined) return failed('step.moved-triangles', { file, ...placeOf(step, elsewhere) });
   const parts = readParts(step, byType);
   const { unit, unitScale } = fileUnit(step, parts);
-  const names = readProductNames(step, byType, (type) => type === SOLID || type === SHELL);
+  const names = readProductNames(step, byType, isBody);
   const colours = readColours(step, byType);
   const layers = readLayers(step, byType);
   const solids = byType.get(SOLID) ?? [];
@@ -61,6 +75,20 @@ export function readStepTriangles(bytes: Uint8Array, file: string): Result<MeshF
   return done({ format: 'step', unit, unitScale, objects, placements });
 }
 
+const isBody = (type: string): boolean => type === SOLID || type === SHELL;
+
+// A body that stands elsewhere than its coordinates say: a mapped item of what holds one, or one that is repositioned, the only kind that is written as several
+// types in one.
+function findMoved(step: Part21File, byType: EntitiesByType): number | undefined {
+  const holdsBody = (representation: number) =>
+    (argumentOf(step, representation, 1, referencesIn) ?? []).some((item) => isBody(step.entities.get(item)?.type ?? ''));
+  const mapped = byType.get('MAPPED_ITEM')?.find((id) => {
+    const map = argumentOf(step, id, 1, referencesIn)?.[0] ?? -1;
+    return (argumentOf(step, map, 1, referencesIn) ?? []).some(holdsBody);
+  });
+  return mapped ?? byType.get('')?.find((id) => /\bTESSELLATED_S(?:OLID|HELL)\b/.test(bodyTextOf(step, id)));
+}
+
 const placeOf = (step: Part21File, id: number) => ({ entity: `#${id}`, line: lineOf(step.text, step.entities.get(id)?.start ?? 0) });
 
 // From a part's own unit into the file's, and to where the assembly has it; motions are in mm.
@@ -73,27 +101,29 @@ function readFaces(step: Part21File, file: string, faces: readonly number[]): Re
   const positions: number[] = [];
   const triangles: number[] = [];
   for (const face of faces) {
-    const type = step.entities.get(face)?.type ?? '';
-    const isPlain = type === 'TRIANGULATED_FACE';
+    const entity = step.entities.get(face) as Part21Entity;
     // Edges and points of a body carry no triangles.
-    if (/^TESSELLATED_(?:EDGE|CONNECTING_EDGE|VERTEX|WIRE)$/.test(type)) continue;
-    if (!isPlain && type !== 'COMPLEX_TRIANGULATED_FACE')
-      return failed('step.unknown-triangles', { file, ...placeOf(step, face), type: type || 'several types in one' });
-    const args = argumentsOf(step, step.entities.get(face) as NonNullable<ReturnType<Part21File['entities']['get']>>);
-    const list = referencesIn(args[1] ?? '')[0];
+    if (/^TESSELLATED_(?:EDGE|CONNECTING_EDGE|VERTEX|WIRE)$/.test(entity.type)) continue;
+    const cornersOf = CORNERS[entity.type];
+    if (!cornersOf) return failed('step.unknown-triangles', { file, ...placeOf(step, face), type: entity.type || 'several types in one' });
+    const args = argumentsOf(step, entity);
+    const list = referencesIn(args[1] ?? '')[0] ?? -1;
     let at = starts.get(list);
     if (!at) {
       const numbers = argumentOf(step, list, 2, numbersIn) ?? [];
-      at = { start: positions.length / 3, count: numbers.length / 3 };
+      at = { start: positions.length / 3, count: Math.floor(numbers.length / 3) };
       starts.set(list, at);
-      for (const v of numbers) positions.push(v);
+      for (let i = 0; i < 3 * at.count; i++) positions.push(numbers[i]);
     }
+    // The face may number its corners anew.
     const own = numbersIn(args[5] ?? '');
-    const corners = isPlain ? numbersIn(args[6] ?? '') : [...stripCorners(listsIn(args[6] ?? '')), ...fanCorners(listsIn(args[7] ?? ''))];
+    const corners = cornersOf(args);
     for (const corner of corners) {
       const index = own.length > 0 ? own[corner - 1] : corner;
-      if (!(index >= 1 && index <= at.count) || corners.length % 3 !== 0 || !Number.isInteger(at.count))
-        return failed('step.bad-triangles', { file, ...placeOf(step, face), index: String(corner), count: own.length > 0 ? own.length : at.count });
+      if (!(index >= 1 && index <= at.count)) {
+        const count = own.length > 0 ? own.length : at.count;
+        return failed('step.bad-triangles', { file, ...placeOf(step, face), index: String(corner), count });
+      }
       triangles.push(at.start + index - 1);
     }
   }
@@ -108,3 +138,9 @@ const fanCorners = (fans: readonly (readonly number[])[]): number[] => fans.flat
 
 // The lists in a list.
 const listsIn = (text: string): number[][] => [...text.matchAll(/\(([^()]*)\)/g)].map((m) => numbersIn(m[1]));
+
+// By type of face, the corners of its triangles, three each. A triangle is a fan of one.
+const CORNERS: Readonly<Record<string, ((args: readonly string[]) => number[]) | undefined>> = {
+  TRIANGULATED_FACE: (args) => fanCorners(listsIn(args[6] ?? '')),
+  COMPLEX_TRIANGULATED_FACE: (args) => stripCorners(listsIn(args[6] ?? '')).concat(fanCorners(listsIn(args[7] ?? ''))),
+};

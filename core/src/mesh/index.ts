@@ -1,3 +1,4 @@
+export * from './body-names.ts';
 export { distanceFrom, fitSphere, normalAt, type Primitive, refinePrimitive, type Unfitted } from './fit-surfaces.ts';
 export { guessCone, guessesAbout, worstOf } from './guess-surfaces.ts';
 export { furthestAlong } from './furthest.ts';

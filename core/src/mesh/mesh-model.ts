@@ -1,6 +1,7 @@
 // A model from triangles: bodies by shells, faces by fitted surfaces, edges by their borders. What the kernel tells of a B-rep.
 import { done, failed, issue, type Issue, type Result } from '#core/issues';
 import { addScaled, boundsDiagonal, dot, LARGEST_LENGTH, scale, type Vec3 } from '#core/math';
+import { bodyNames } from './body-names.ts';
 import { labelShells, nextHalf, pairHalfEdges } from './half-edges.ts';
 import type { BodyGeometry, FaceFacts, Model, ModelFormat, Surface } from './model.ts';
 import { findRegionEdges } from './region-edges.ts';
@@ -56,12 +57,14 @@ export function modelFromMeshes(
     if (clean.dropped + parts.doubled > 0) warnings.push(issue('mesh.doubled', { file, count: clean.dropped + parts.doubled }));
     loose += parts.strayTriangles;
     if (parts.stray > 0) warnings.push(issue('mesh.stray', { file, count: parts.stray }));
-    parts.shells.forEach((shell, i) => shells.push({ ...shell, name: parts.shells.length > 1 || !name ? `${name || 'Body'} ${i + 1}` : name, colour }));
+    for (const shell of parts.shells) shells.push({ ...shell, name, colour });
   }
   const whole = shells.reduce((n, s) => n + s.mesh.triangles.length, 0);
   if (loose > whole / 3) return failed('mesh.only-loose', { file, loose, triangles: total });
   let seen = 0;
-  const bodies = shells.map(({ name, colour, mesh, partner }, i) => {
+  const names = bodyNames(shells.map((s) => s.name));
+  const bodies = shells.map(({ colour, mesh, partner }, i) => {
+    const name = names[i];
     const text = `Finding faces of body ${i + 1} of ${shells.length}`;
     const before = 0.3 + (0.65 * seen) / whole;
     const share = (0.65 * mesh.triangles.length) / whole;
